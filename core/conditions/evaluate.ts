@@ -1,0 +1,79 @@
+import { fieldInfo } from '../items/catalogue.ts';
+import type { FieldValue, Fields } from '../items/item.ts';
+import { fieldText, isEmpty, readField } from '../items/read-field.ts';
+import { clockLength, spokenLength } from '../text/durations.ts';
+import type { Condition, Test } from './condition.ts';
+import { OPERATORS } from './operators.ts';
+
+/** Whether a condition holds for an item, and the few words that say why. */
+export interface Verdict {
+  holds: boolean;
+  why: string;
+}
+
+/**
+ * @param now milliseconds since 1970 UTC, for questions about the last days
+ */
+export function evaluate(condition: Condition, fields: Fields, now: number): Verdict {
+  if (condition.type === 'test') return evaluateTest(condition, fields, now);
+  const { items, match } = condition;
+  if (items.length === 0) return { holds: true, why: '' };
+  const failed: string[] = [];
+  const held: string[] = [];
+  for (const item of items) {
+    const verdict = evaluate(item, fields, now);
+    (verdict.holds ? held : failed).push(verdict.why);
+    // One reason is enough to stop, and one is enough to pass; the rest would only be noise in a cell.
+    if (match === 'all' ? !verdict.holds : verdict.holds) return verdict;
+  }
+  return match === 'all' ? { holds: true, why: join(held) } : { holds: false, why: join(failed) };
+}
+
+function evaluateTest(test: Test, fields: Fields, now: number): Verdict {
+  const rule = OPERATORS[test.op];
+  const field = readField(fields, test.field);
+  const holds = rule.holds(field, test.value ?? '', now);
+  return { holds, why: explain(test, field, holds) };
+}
+
+function explain(test: Test, field: FieldValue | undefined, holds: boolean): string {
+  const rule = OPERATORS[test.op];
+  const info = fieldInfo(test.field);
+  if (rule.asks === 'nothing') return `${info.label} ${holds ? rule.says : rule.saysNot}`;
+  if (isEmpty(field) && rule.asks !== 'text') return `${info.label} is empty`;
+  if (rule.asks === 'length') {
+    const said = clockLength(Number(field));
+    return holds ? said : `${said} ${rule.saysNot} ${spokenLength(Number(test.value))}`;
+  }
+  if (test.op === 'within') {
+    return holds ? `${info.label} within ${test.value} days` : `${info.label} more than ${test.value} days ago`;
+  }
+  if (rule.asks === 'number' && test.op !== 'longerText' && test.op !== 'shorterText') {
+    return holds ? fieldText(field) : `${fieldText(field)} ${rule.saysNot} ${test.value}`;
+  }
+  return `${info.label} ${holds ? rule.says : rule.saysNot} ${rule.asks === 'text' ? `“${test.value ?? ''}”` : (test.value ?? '')}`;
+}
+
+/** The condition as part of a sentence: "Length is over 2 min and Title does not contain “rerun”". */
+export function sayCondition(condition: Condition): string {
+  if (condition.type === 'test') return sayTest(condition);
+  const joined = condition.match === 'all' ? ' and ' : ' or ';
+  return condition.items
+    .map((item) => (item.type === 'group' && item.items.length > 1 ? `(${sayCondition(item)})` : sayCondition(item)))
+    .filter(Boolean)
+    .join(joined);
+}
+
+function sayTest(test: Test): string {
+  const rule = OPERATORS[test.op];
+  const label = fieldInfo(test.field).label.toLowerCase();
+  if (test.field === '') return '';
+  if (rule.asks === 'nothing') return `${label} ${rule.says}`;
+  if (rule.asks === 'length') return `${label} ${rule.says} ${spokenLength(Number(test.value ?? 0))}`;
+  if (test.op === 'within') return `${label} is within the last ${test.value ?? 0} days`;
+  return `${label} ${rule.says} ${rule.asks === 'text' ? `“${test.value ?? ''}”` : (test.value ?? '')}`;
+}
+
+function join(reasons: string[]): string {
+  return reasons.filter(Boolean).join(', ');
+}

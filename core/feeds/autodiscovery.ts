@@ -1,0 +1,32 @@
+import { Parser } from 'htmlparser2';
+import { absolute } from './entries.ts';
+
+/** A feed that a page names as its own. */
+export interface NamedFeed {
+  url: string;
+  title: string | null;
+  type: string;
+}
+
+const FEED_TYPES = ['application/atom+xml', 'application/rss+xml', 'application/feed+json', 'application/rdf+xml'];
+
+/**
+ * The feeds a page names in its head by `<link rel="alternate">` (HTML, section "Link type alternate": with a feed's
+ * type it is autodiscovery, and the first is the one meant).
+ */
+export function feedsNamedBy(html: string, base: string): NamedFeed[] {
+  const feeds: NamedFeed[] = [];
+  const parser = new Parser({
+    onopentag(name, attributes) {
+      if (name !== 'link' && name !== 'a') return;
+      const rel = (attributes.rel ?? '').toLowerCase().split(/\s+/);
+      const type = (attributes.type ?? '').toLowerCase().split(';')[0]!.trim();
+      if (!rel.includes('alternate') || !FEED_TYPES.includes(type)) return;
+      const url = absolute(attributes.href, base);
+      if (url) feeds.push({ url, title: attributes.title ?? null, type });
+    },
+  });
+  parser.write(html);
+  parser.end();
+  return feeds;
+}

@@ -1,0 +1,37 @@
+import type { FieldValue, Fields } from './item.ts';
+
+/**
+ * Reads a field by its path. A name that itself contains a dot wins over a nested one, as in MessageFormat 2
+ * variables, so that conditions and captions agree on what a path means.
+ *
+ * @returns undefined when there is no such field
+ */
+export function readField(fields: Fields, path: string): FieldValue | undefined {
+  if (Object.hasOwn(fields, path)) return fields[path];
+  let dot = path.lastIndexOf('.');
+  while (dot > 0) {
+    const head = path.slice(0, dot);
+    if (Object.hasOwn(fields, head)) {
+      const inner = fields[head];
+      if (inner === null || typeof inner !== 'object') return undefined;
+      return readField(inner as Fields, path.slice(dot + 1));
+    }
+    dot = path.lastIndexOf('.', dot - 1);
+  }
+  return undefined;
+}
+
+/** Whether a field says nothing: absent, null, an empty list, or text of white space only. */
+export function isEmpty(value: FieldValue | undefined): boolean {
+  if (value === undefined || value === null) return true;
+  if (typeof value === 'string') return value.trim() === '';
+  return Array.isArray(value) && value.length === 0;
+}
+
+/** A field as one line of text, for comparing and showing. Lists are joined with commas, records are left out. */
+export function fieldText(value: FieldValue | undefined): string {
+  if (value === undefined || value === null) return '';
+  if (Array.isArray(value)) return value.map(fieldText).filter(Boolean).join(', ');
+  if (typeof value === 'object') return '';
+  return String(value);
+}

@@ -1,0 +1,79 @@
+import type { PostCell } from '../engine/cells.ts';
+import type { Definition } from '../workflow/definition.ts';
+import type { Rehearsed } from './rehearse.ts';
+
+/** A rehearsal in numbers, for the strip above the sheet. Kept up item by item, so it can be shown while it grows. */
+export interface Summary {
+  items: number;
+  /** Posts that would go out. */
+  posts: number;
+  outlets: number;
+  /** Items stopped, by the step that stopped them, in the order of the steps. */
+  stops: { step: string; count: number }[];
+  tooLong: number;
+  emptyCaption: number;
+  /** Items in which a field that a caption uses says nothing, by field. */
+  emptyFields: { field: string; count: number }[];
+  /** Posts whose words and card went to the same outlet before. */
+  repeats: number;
+}
+
+/** Adds up rehearsed items. */
+export class Summing {
+  readonly #definition: Definition;
+  readonly #stops = new Map<string, number>();
+  readonly #empty = new Map<string, number>();
+  readonly #sent = new Set<string>();
+  readonly #outlets = new Set<number>();
+  #items = 0;
+  #posts = 0;
+  #tooLong = 0;
+  #emptyCaption = 0;
+  #repeats = 0;
+
+  constructor(definition: Definition) {
+    this.#definition = definition;
+  }
+
+  add(rehearsed: Rehearsed): void {
+    this.#items++;
+    if (rehearsed.outcome === 'stopped' && rehearsed.endedAt) count(this.#stops, rehearsed.endedAt);
+    for (const step in rehearsed.trace) {
+      const cell = rehearsed.trace[step]!;
+      if (cell.off) continue;
+      if (cell.kind === 'text') for (const field of cell.empty) count(this.#empty, field);
+      if (cell.kind === 'posts') for (const post of cell.posts) this.#addPost(post);
+    }
+  }
+
+  #addPost(post: PostCell): void {
+    if (post.trouble === 'too-long') this.#tooLong++;
+    else if (post.trouble === 'empty') this.#emptyCaption++;
+    if (post.trouble) return;
+    this.#posts++;
+    this.#outlets.add(post.outlet);
+    const words = `${post.outlet}\u001f${post.text}\u001f${post.card ?? ''}`;
+    if (this.#sent.has(words)) this.#repeats++;
+    else this.#sent.add(words);
+  }
+
+  get summary(): Summary {
+    return {
+      items: this.#items,
+      posts: this.#posts,
+      outlets: this.#outlets.size,
+      stops: this.#definition.steps.flatMap((step) => {
+        const stopped = this.#stops.get(step.id);
+        return stopped ? [{ step: step.id, count: stopped }] : [];
+      }),
+      tooLong: this.#tooLong,
+      emptyCaption: this.#emptyCaption,
+      emptyFields: [...this.#empty].map(([field, number]) => ({ field, count: number })),
+      repeats: this.#repeats,
+    };
+  }
+}
+
+function count(map: Map<string, number>, key: string): void {
+  map.set(key, (map.get(key) ?? 0) + 1);
+}

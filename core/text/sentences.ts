@@ -1,0 +1,27 @@
+// Sentences by UAX #29 section 5, as Intl.Segmenter cuts them, with one addition: an abbreviation that the standard
+// would take for an end ("Dr. Silva") is joined to what follows.
+
+const segmenters = new Map<string, Intl.Segmenter>();
+
+function segmenterFor(locale: string): Intl.Segmenter {
+  let segmenter = segmenters.get(locale);
+  if (!segmenter) segmenters.set(locale, (segmenter = new Intl.Segmenter(locale, { granularity: 'sentence' })));
+  return segmenter;
+}
+
+const ABBREVIATION = /(?:^|[\s(])(?:Mr|Mrs|Ms|Dr|Prof|St|No|vs|etc|approx|e\.g|i\.e|\p{Lu})\.\s*$/u;
+
+/**
+ * The first sentence of a text, without the white space around it. A line break ends a sentence (UAX #29 SB4), since
+ * descriptions put headings and lists on lines of their own.
+ */
+export function firstSentence(text: string, locale = 'en'): string {
+  const start = text.trimStart();
+  if (start === '') return '';
+  let end = 0;
+  for (const part of segmenterFor(locale).segment(start)) {
+    end = part.index + part.segment.length;
+    if (part.segment.endsWith('\n') || !ABBREVIATION.test(start.slice(0, end))) break;
+  }
+  return start.slice(0, end).trim();
+}
