@@ -59,7 +59,16 @@ export default tseslint.config(
           ],
         },
       ],
-      'no-restricted-globals': ['error', 'process', 'Buffer', 'window', 'document', 'fetch', 'setTimeout', 'setInterval'],
+      'no-restricted-globals': [
+        'error',
+        'process',
+        'Buffer',
+        'window',
+        'document',
+        'fetch',
+        'setTimeout',
+        'setInterval',
+      ],
       'no-restricted-properties': [
         'error',
         { object: 'Date', property: 'now', message: 'Time is handed to core.' },
@@ -69,7 +78,9 @@ export default tseslint.config(
   },
   {
     files: ['server/**/*.ts'],
-    rules: { 'no-restricted-imports': ['error', mayNotImport(others('server', ['core']), 'server imports only core.')] },
+    rules: {
+      'no-restricted-imports': ['error', mayNotImport(others('server', ['core']), 'server imports only core.')],
+    },
   },
   {
     files: ['web/**/*.{ts,vue}'],

@@ -6,7 +6,12 @@ export default defineConfig({
       { test: { name: 'core', include: ['core/**/*.test.ts', 'bin/**/*.test.ts'] } },
       {
         // These share one MariaDB; each file makes its own databases.
-        test: { name: 'server', include: ['server/**/*.test.ts', 'lagoon/**/*.test.ts'], testTimeout: 30_000, hookTimeout: 60_000 },
+        test: {
+          name: 'server',
+          include: ['server/**/*.test.ts', 'lagoon/**/*.test.ts'],
+          testTimeout: 30_000,
+          hookTimeout: 60_000,
+        },
       },
     ],
   },

@@ -77,10 +77,13 @@ function speakable(fields: Fields, uses: readonly string[]): Record<string, unkn
     if (direct && value !== null && typeof value !== 'object') continue;
     if (handed === fields) handed = { ...fields };
     handed[path] =
-      value === undefined || value === null ? ''
-      : Array.isArray(value) ? value.map((entry) => (typeof entry === 'object' ? '' : String(entry))).join(', ')
-      : typeof value === 'object' ? ''
-      : value;
+      value === undefined || value === null
+        ? ''
+        : Array.isArray(value)
+          ? value.map((entry) => (typeof entry === 'object' ? '' : String(entry))).join(', ')
+          : typeof value === 'object'
+            ? ''
+            : value;
   }
   return handed;
 }

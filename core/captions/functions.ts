@@ -29,7 +29,11 @@ export const TWEAKS: readonly Tweak[] = [
     label: 'first paragraph',
     says: 'Only up to the first empty line',
     fits: (type) => type === 'text',
-    apply: (input) => input.trimStart().split(/\n\s*\n/, 1)[0]!.trim(),
+    apply: (input) =>
+      input
+        .trimStart()
+        .split(/\n\s*\n/, 1)[0]!
+        .trim(),
   },
   {
     name: 'clock',

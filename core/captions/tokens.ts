@@ -22,7 +22,12 @@ export function captionParts(source: string): CaptionPart[] | undefined {
   const parts: CaptionPart[] = [];
   for (const part of message.pattern) {
     if (typeof part === 'string') parts.push(part);
-    else if (part.type === 'expression' && part.arg?.type === 'variable' && !part.attributes && plain(part.functionRef)) {
+    else if (
+      part.type === 'expression' &&
+      part.arg?.type === 'variable' &&
+      !part.attributes &&
+      plain(part.functionRef)
+    ) {
       parts.push({ field: part.arg.name, tweak: part.functionRef?.name });
     } else return undefined;
   }

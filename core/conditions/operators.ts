@@ -26,13 +26,15 @@ const ANY = ['text', 'number', 'date', 'length', 'link', 'picture', 'flag', 'lis
 /** Letters alone matter, not their case or how accents are stored. */
 const fold = (text: string) => text.normalize('NFC').toLocaleLowerCase('en').trim();
 
-const asText = (test: (field: string, value: string) => boolean) => (field: FieldValue | undefined, value: string | number) =>
-  test(fold(fieldText(field)), fold(String(value)));
+const asText =
+  (test: (field: string, value: string) => boolean) => (field: FieldValue | undefined, value: string | number) =>
+    test(fold(fieldText(field)), fold(String(value)));
 
-const asNumber = (test: (field: number, value: number) => boolean) => (field: FieldValue | undefined, value: string | number) => {
-  const number = numberOf(field);
-  return number !== undefined && Number.isFinite(Number(value)) && value !== '' && test(number, Number(value));
-};
+const asNumber =
+  (test: (field: number, value: number) => boolean) => (field: FieldValue | undefined, value: string | number) => {
+    const number = numberOf(field);
+    return number !== undefined && Number.isFinite(Number(value)) && value !== '' && test(number, Number(value));
+  };
 
 const asDate =
   (test: (field: number, value: number, now: number) => boolean) =>
@@ -53,12 +55,36 @@ export function momentOf(field: FieldValue | undefined): number | null {
 }
 
 const rules = {
-  contains: { says: 'contains', saysNot: 'does not contain', asks: 'text', fits: TEXT, holds: asText((a, b) => b !== '' && a.includes(b)) },
-  lacks: { says: 'does not contain', saysNot: 'contains', asks: 'text', fits: TEXT, holds: asText((a, b) => b === '' || !a.includes(b)) },
+  contains: {
+    says: 'contains',
+    saysNot: 'does not contain',
+    asks: 'text',
+    fits: TEXT,
+    holds: asText((a, b) => b !== '' && a.includes(b)),
+  },
+  lacks: {
+    says: 'does not contain',
+    saysNot: 'contains',
+    asks: 'text',
+    fits: TEXT,
+    holds: asText((a, b) => b === '' || !a.includes(b)),
+  },
   is: { says: 'is', saysNot: 'is not', asks: 'text', fits: TEXT, holds: asText((a, b) => a === b) },
   isNot: { says: 'is not', saysNot: 'is', asks: 'text', fits: TEXT, holds: asText((a, b) => a !== b) },
-  starts: { says: 'starts with', saysNot: 'does not start with', asks: 'text', fits: TEXT, holds: asText((a, b) => a.startsWith(b)) },
-  ends: { says: 'ends with', saysNot: 'does not end with', asks: 'text', fits: TEXT, holds: asText((a, b) => a.endsWith(b)) },
+  starts: {
+    says: 'starts with',
+    saysNot: 'does not start with',
+    asks: 'text',
+    fits: TEXT,
+    holds: asText((a, b) => a.startsWith(b)),
+  },
+  ends: {
+    says: 'ends with',
+    saysNot: 'does not end with',
+    asks: 'text',
+    fits: TEXT,
+    holds: asText((a, b) => a.endsWith(b)),
+  },
   longerText: {
     says: 'has more characters than',
     saysNot: 'has no more characters than',
@@ -74,10 +100,34 @@ const rules = {
     holds: (field, value) => countGraphemes(fieldText(field)) < Number(value),
   },
   equals: { says: 'is', saysNot: 'is not', asks: 'number', fits: ['number'], holds: asNumber((a, b) => a === b) },
-  above: { says: 'is above', saysNot: 'is not above', asks: 'number', fits: ['number'], holds: asNumber((a, b) => a > b) },
-  below: { says: 'is below', saysNot: 'is not below', asks: 'number', fits: ['number'], holds: asNumber((a, b) => a < b) },
-  longer: { says: 'is over', saysNot: 'is not over', asks: 'length', fits: ['length'], holds: asNumber((a, b) => a > b) },
-  shorter: { says: 'is under', saysNot: 'is not under', asks: 'length', fits: ['length'], holds: asNumber((a, b) => a < b) },
+  above: {
+    says: 'is above',
+    saysNot: 'is not above',
+    asks: 'number',
+    fits: ['number'],
+    holds: asNumber((a, b) => a > b),
+  },
+  below: {
+    says: 'is below',
+    saysNot: 'is not below',
+    asks: 'number',
+    fits: ['number'],
+    holds: asNumber((a, b) => a < b),
+  },
+  longer: {
+    says: 'is over',
+    saysNot: 'is not over',
+    asks: 'length',
+    fits: ['length'],
+    holds: asNumber((a, b) => a > b),
+  },
+  shorter: {
+    says: 'is under',
+    saysNot: 'is not under',
+    asks: 'length',
+    fits: ['length'],
+    holds: asNumber((a, b) => a < b),
+  },
   before: { says: 'is before', saysNot: 'is not before', asks: 'date', fits: ['date'], holds: asDate((a, b) => a < b) },
   after: { says: 'is after', saysNot: 'is not after', asks: 'date', fits: ['date'], holds: asDate((a, b) => a > b) },
   within: {

@@ -166,7 +166,9 @@ function decided(slot: Slot, decision: Decision, context: Context): Settled {
         status: 'asked',
         generation,
         key: slot.key.replace(/\.\d+$/, `.${generation}`),
-        ...(decision.text === undefined ? {} : { input: { ...slot.input, text: decision.text }, length: countGraphemes(decision.text) }),
+        ...(decision.text === undefined
+          ? {}
+          : { input: { ...slot.input, text: decision.text }, length: countGraphemes(decision.text) }),
       });
       return { slot: again, effects: (step) => [perform(again, step)] };
     }

@@ -25,7 +25,11 @@ export function decode(bytes: Uint8Array, contentType = ''): Decoded {
   if (strict !== undefined) return { text: strict, encoding: declared };
   const utf8 = declared === 'utf-8' ? undefined : tryDecode(bytes, 'utf-8');
   if (utf8 !== undefined) {
-    return { text: utf8, encoding: 'utf-8', warning: `The feed says it is written in ${declared}, but it is UTF-8. Read as UTF-8.` };
+    return {
+      text: utf8,
+      encoding: 'utf-8',
+      warning: `The feed says it is written in ${declared}, but it is UTF-8. Read as UTF-8.`,
+    };
   }
   const western = exists(declared) ? tryDecode(bytes, 'windows-1252') : undefined;
   if (western !== undefined) {

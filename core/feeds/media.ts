@@ -42,7 +42,8 @@ export function mediaFields(entry: MediaCarrier, base: string): MediaFields {
   const media = entry.media;
   const group = media?.groups?.[0] ?? media?.group;
   const contents = [...(group?.contents ?? []), ...(media?.contents ?? [])];
-  const main = contents.find((content) => content.isDefault) ?? contents.find((c) => c.expression !== 'sample') ?? contents[0];
+  const main =
+    contents.find((content) => content.isDefault) ?? contents.find((c) => c.expression !== 'sample') ?? contents[0];
   const levels = [main, group, media].filter((level) => level !== undefined);
   const first = <T>(pick: (part: MediaPart) => T | undefined): T | undefined => {
     for (const level of levels) {
@@ -54,14 +55,19 @@ export function mediaFields(entry: MediaCarrier, base: string): MediaFields {
   const fields: Fields = {};
   const thumbnail = first((part) => part.thumbnails?.[0]);
   const thumbnailUrl = absolute(thumbnail?.url ?? entry.itunes?.image, base);
-  if (thumbnailUrl) fields.thumbnail = compact({ url: thumbnailUrl, width: thumbnail?.width, height: thumbnail?.height });
+  if (thumbnailUrl)
+    fields.thumbnail = compact({ url: thumbnailUrl, width: thumbnail?.width, height: thumbnail?.height });
 
   const enclosure = entry.enclosures?.[0];
   const file = main?.url ? main : enclosure;
   const fileUrl = absolute(file?.url, base);
   if (file && fileUrl) {
     const picture = main?.medium === 'image' || (file.type ?? '').startsWith('image/');
-    const name = picture ? 'picture' : main?.medium === 'video' || (file.type ?? '').startsWith('video/') ? 'video' : 'file';
+    const name = picture
+      ? 'picture'
+      : main?.medium === 'video' || (file.type ?? '').startsWith('video/')
+        ? 'video'
+        : 'file';
     fields[name] = compact({ url: fileUrl, type: file.type, width: main?.width, height: main?.height });
   }
   const length = main?.duration ?? entry.itunes?.duration;

@@ -68,19 +68,28 @@ function entriesOf(read: ReturnType<typeof readAnyFeed>, base: string): Found {
 
 /** The refusal of a feed over the limit, for whoever stops reading it on the way. */
 export function tooLarge(): FeedError {
-  return new FeedError('too-large', `The feed is larger than ${FEED_LIMIT_BYTES / 1024 / 1024} MB. Playa stopped reading it.`);
+  return new FeedError(
+    'too-large',
+    `The feed is larger than ${FEED_LIMIT_BYTES / 1024 / 1024} MB. Playa stopped reading it.`,
+  );
 }
 
 /** Refuses what could do harm or is only half there; returns warnings about what is merely sloppy. */
 function checkXml(text: string): string[] {
   const doctype = /<!DOCTYPE[^[>]*(\[)?/i.exec(text.slice(0, 5000));
   if (doctype?.[1] && /<!ENTITY/i.test(text)) {
-    throw new FeedError('entities', 'The feed declares entities of its own, which can be used to do harm. Playa does not read it.');
+    throw new FeedError(
+      'entities',
+      'The feed declares entities of its own, which can be used to do harm. Playa does not read it.',
+    );
   }
   const root = /<(?:[\w.-]+:)?(feed|rss|rdf)\b/i.exec(text);
   if (!root) throw new FeedError('not-a-feed', describeOther(text));
   if (!new RegExp(`</(?:[\\w.-]+:)?${root[1]}\\s*>\\s*(?:<!--[\\s\\S]*?-->\\s*)*$`, 'i').test(text)) {
-    throw new FeedError('broken-off', 'The feed breaks off before its end. Playa takes nothing from it and looks again later.');
+    throw new FeedError(
+      'broken-off',
+      'The feed breaks off before its end. Playa takes nothing from it and looks again later.',
+    );
   }
   const valid = XMLValidator.validate(text);
   if (valid === true) return [];
@@ -88,7 +97,8 @@ function checkXml(text: string): string[] {
 }
 
 function describeOther(text: string): string {
-  if (/^<!doctype html|^<html|<html[\s>]/i.test(text.slice(0, 1000))) return 'This address answers with a web page, not a feed.';
+  if (/^<!doctype html|^<html|<html[\s>]/i.test(text.slice(0, 1000)))
+    return 'This address answers with a web page, not a feed.';
   if (/^[[{]/.test(text)) return 'This address answers with JSON that is not a JSON Feed.';
   if (text === '') return 'This address answers with nothing.';
   return 'This address does not answer with a feed that Playa knows (RSS, Atom or JSON Feed).';

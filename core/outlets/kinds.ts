@@ -27,7 +27,13 @@ export interface KindRules {
  */
 export const KIND_RULES: Record<OutletKind, KindRules> = {
   page: { name: 'page', plural: 'pages', publishes: true, text: { limit: 2000, unit: 'grapheme' }, linkCard: true },
-  channel: { name: 'video channel', plural: 'video channels', publishes: false, text: { limit: null, unit: 'grapheme' }, linkCard: false },
+  channel: {
+    name: 'video channel',
+    plural: 'video channels',
+    publishes: false,
+    text: { limit: null, unit: 'grapheme' },
+    linkCard: false,
+  },
 };
 
 /** The length of a text as a kind counts it. */

@@ -30,9 +30,11 @@ export const check = {
 
   problems(step) {
     const tests = testsIn(step.condition);
-    if (tests.length === 0) return [{ level: 'advice', step: step.id, says: 'This check asks nothing, so everything passes.' }];
+    if (tests.length === 0)
+      return [{ level: 'advice', step: step.id, says: 'This check asks nothing, so everything passes.' }];
     const unfinished = tests.some(
-      (test) => test.field === '' || (OPERATORS[test.op].asks !== 'nothing' && (test.value === undefined || test.value === '')),
+      (test) =>
+        test.field === '' || (OPERATORS[test.op].asks !== 'nothing' && (test.value === undefined || test.value === '')),
     );
     return unfinished ? [{ level: 'harm', step: step.id, says: 'A question of this check is not finished.' }] : [];
   },

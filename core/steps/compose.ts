@@ -20,7 +20,9 @@ export const compose = {
   schema: z.object({
     ...stepBase,
     verb: z.literal('compose'),
-    name: z.string().regex(/^\p{L}[\p{L}\p{N} _-]{0,39}$/u, 'A name starts with a letter and has at most 40 characters.'),
+    name: z
+      .string()
+      .regex(/^\p{L}[\p{L}\p{N} _-]{0,39}$/u, 'A name starts with a letter and has at most 40 characters.'),
     text: z.string().max(20_000),
   }),
 
@@ -44,7 +46,13 @@ export const compose = {
       const text = caption.format(item.fields).trim();
       return {
         go: 'on',
-        cell: { kind: 'text', name: step.name, text, length: countGraphemes(text), empty: caption.emptyIn(item.fields) },
+        cell: {
+          kind: 'text',
+          name: step.name,
+          text,
+          length: countGraphemes(text),
+          empty: caption.emptyIn(item.fields),
+        },
         texts: { [step.name]: text },
       };
     };

@@ -79,7 +79,10 @@ function blockedBecause(
   if (!outlet) return { trouble: 'no-outlet', says: 'The outlet is gone.' };
   if (text.trim() === '') return { trouble: 'empty', says: 'The caption is empty.' };
   if (outlet.limit !== null && length > outlet.limit) {
-    return { trouble: 'too-long', says: `${length} characters, ${length - outlet.limit} more than ${outlet.name} takes.` };
+    return {
+      trouble: 'too-long',
+      says: `${length} characters, ${length - outlet.limit} more than ${outlet.name} takes.`,
+    };
   }
   return undefined;
 }

@@ -32,11 +32,14 @@ export function readLength(text: string): number | undefined {
   if (/^\d+(\.\d+)?$/.test(trimmed)) return Number(trimmed) * 60;
   let seconds = 0;
   let last = '';
-  const rest = trimmed.replace(/(\d+(?:\.\d+)?)\s*(days?|d|hours?|hrs?|h|minutes?|mins?|m|seconds?|secs?|s)?\s*/g, (_, n, unit) => {
-    const kind = unit?.[0] ?? (last === 'h' ? 'm' : last === 'm' ? 's' : 'x');
-    seconds += Number(n) * ({ d: 86_400, h: 3600, m: 60, s: 1 }[kind as 'd'] ?? NaN);
-    last = kind;
-    return '';
-  });
+  const rest = trimmed.replace(
+    /(\d+(?:\.\d+)?)\s*(days?|d|hours?|hrs?|h|minutes?|mins?|m|seconds?|secs?|s)?\s*/g,
+    (_, n, unit) => {
+      const kind = unit?.[0] ?? (last === 'h' ? 'm' : last === 'm' ? 's' : 'x');
+      seconds += Number(n) * ({ d: 86_400, h: 3600, m: 60, s: 1 }[kind as 'd'] ?? NaN);
+      last = kind;
+      return '';
+    },
+  );
   return rest === '' && last !== '' && Number.isFinite(seconds) ? seconds : undefined;
 }

@@ -19,7 +19,9 @@ export function workflowSentence(definition: Definition, world: World): Phrase {
     phrase.push({ name: watch.name, kind: 'watch', id: watch.id });
   });
   const active = definition.steps.filter((step) => !step.off);
-  const conditions = active.flatMap((step) => (step.verb === 'check' ? [sayCondition(step.condition)] : [])).filter(Boolean);
+  const conditions = active
+    .flatMap((step) => (step.verb === 'check' ? [sayCondition(step.condition)] : []))
+    .filter(Boolean);
   if (conditions.length) phrase.push(` if ${conditions.join(', and ')}`);
   const outlets = [...new Set(active.flatMap((step) => (step.verb === 'publish' ? step.outlets : [])))];
   phrase.push(' → ', ...(outlets.length ? outletNames(outlets, world) : ['nowhere yet']));

@@ -8,7 +8,8 @@ export function validateDefinition(definition: Definition, world: World): Proble
   const problems: Problem[] = [];
   for (const source of definition.sources) {
     if (source.watch === null) problems.push({ level: 'harm', step: source.id, says: 'Choose what to watch.' });
-    else if (!world.watches.has(source.watch)) problems.push({ level: 'harm', step: source.id, says: 'What it watched is gone.' });
+    else if (!world.watches.has(source.watch))
+      problems.push({ level: 'harm', step: source.id, says: 'What it watched is gone.' });
   }
   const watched = definition.sources.map((source) => source.watch).filter((watch) => watch !== null);
   if (new Set(watched).size < watched.length) {

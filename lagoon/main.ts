@@ -1,0 +1,72 @@
+import express, { type NextFunction, type Request, type Response } from 'express';
+import { readFile } from 'node:fs/promises';
+import { ZodError } from 'zod';
+import { Clock } from './clock.ts';
+import { readConfig } from './config.ts';
+import { controlRoutes } from './control.ts';
+import { openDatabase } from './db.ts';
+import { Faults } from './faults.ts';
+import { html, page } from './html.ts';
+import type { Lagoon } from './lagoon.ts';
+import { pagesRoutes } from './pages/routes.ts';
+import { peopleRoutes, personOf } from './people.ts';
+import { videoRoutes } from './video/routes.ts';
+import { settle } from './world/settle.ts';
+
+const config = readConfig(process.env);
+const lagoon: Lagoon = { db: await openDatabase(config.databaseUrl), clock: new Clock(), config, faults: new Faults() };
+await settle(lagoon.db, Date.now(), config.empty);
+
+const app = express();
+app.disable('x-powered-by');
+const style = await readFile(new URL('style.css', import.meta.url), 'utf8');
+app.get('/style.css', (_req, res) => void res.type('css').set('Cache-Control', 'max-age=300').send(style));
+app.get('/', async (req, res) => {
+  res.send(
+    page(
+      { service: 'Lagoon', title: 'Home', person: (await personOf(lagoon.db, req))?.name },
+      html`<h1>A small made-up social world</h1>
+        <p>Everything an application would find out there, in here. Look around as its audience would.</p>
+        <div class="box">
+          <h1><a href="/video/">Video</a></h1>
+          Channels and films. <a href="/video/studio">Upload one</a>.
+        </div>
+        <div class="box">
+          <h1><a href="/pages/">Pages</a></h1>
+          What businesses tell their neighbours.
+        </div>
+        <div class="box">
+          <h1><a href="/control">Control</a></h1>
+          Let things go wrong.
+        </div>`,
+    ),
+  );
+});
+app.use(peopleRoutes(lagoon.db));
+app.use('/video', videoRoutes(lagoon));
+app.use('/pages', pagesRoutes(lagoon));
+app.use('/control', controlRoutes(lagoon));
+app.use((error: Error, _req: Request, res: Response, _next: NextFunction) => {
+  const status = error instanceof ZodError ? 400 : ((error as { status?: number }).status ?? 500);
+  if (status >= 500) console.error(error);
+  if (!res.headersSent)
+    res.status(status).json({
+      error: {
+        code: status >= 500 ? 'unwell' : 'bad_request',
+        message: status >= 500 ? 'Something broke on our side.' : error.message,
+      },
+    });
+});
+
+const server = app.listen(config.port, '127.0.0.1', () => console.log(`Lagoon at ${config.origin}`));
+server.on('error', (error) => {
+  console.error(`Lagoon cannot listen on port ${config.port}: ${error.message}`);
+  process.exit(1);
+});
+for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  process.once(signal, () => {
+    server.close();
+    server.closeAllConnections();
+    void lagoon.db.end().finally(() => process.exit(0));
+  });
+}

@@ -1,0 +1,244 @@
+import { Router, json, type Response } from 'express';
+import type { Lagoon } from '../lagoon.ts';
+import { html, page, prose, when } from '../html.ts';
+import { accessOf, oauthRoutes, type Access } from '../oauth.ts';
+import { personOf } from '../people.ts';
+import { picture } from '../world/pictures.ts';
+import { previewOf } from './preview.ts';
+import { publishPost } from './publish.ts';
+import { allPages, pageBy, pagesOf, postBy, postsOn, type Post } from './store.ts';
+
+const LONGEST = 2000;
+const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
+
+/** Lagoon Pages: business pages with posts, and an interface for applications. */
+export function pagesRoutes(lagoon: Lagoon): Router {
+  const { db, clock, config, faults } = lagoon;
+  const base = `${config.origin}/pages`;
+  const title = 'Lagoon Pages';
+  const router = Router();
+
+  router.use(
+    '/oauth',
+    faults.middleware('pages-sign-in'),
+    oauthRoutes(db, clock, config.clients, {
+      service: 'pages',
+      title,
+      scopes: { 'pages.list': 'see which pages you look after', 'pages.post': 'post, edit and delete on them' },
+    }),
+  );
+
+  router.get('/', async (req, res) => {
+    res.send(
+      page(
+        { service: title, title: 'Pages', person: (await personOf(db, req))?.name, here: req.originalUrl },
+        html`<h1>Pages</h1>
+          <ul>
+            ${(await allPages(db)).map((each) => html`<li><a href="${base}/p/${each.slug}">${each.title}</a></li>`)}
+          </ul>`,
+      ),
+    );
+  });
+
+  router.get('/p/:slug', async (req, res) => {
+    const found = await pageBy(db, 'slug', req.params.slug);
+    if (!found)
+      return void res
+        .status(404)
+        .send(page({ service: title, title: 'Not here' }, html`<p>There is no such page.</p>`));
+    const posts = await postsOn(db, found.id, 50);
+    res.send(
+      page(
+        { service: title, title: found.title, person: (await personOf(db, req))?.name, here: req.originalUrl },
+        html`<div class="box" style="padding:0">
+            <img class="banner" src="${base}/pictures/${found.picture}.jpg" alt="" />
+            <div style="padding:14px 20px 18px">
+              <h1>${found.title}</h1>
+              <span class="soft">${found.about}</span>
+            </div>
+          </div>
+          ${posts.length ? posts.map((post) => showPost(post, found.title)) : html`<p class="soft">Nothing posted yet.</p>`}`,
+      ),
+    );
+  });
+  router.get('/posts/:id', async (req, res) => {
+    const post = await postBy(db, Number(req.params.id) || 0);
+    const on = post && (await pageBy(db, 'id', post.page_id));
+    if (!post || !on)
+      return void res
+        .status(404)
+        .send(page({ service: title, title: 'Gone' }, html`<p>This post is not here, or not any more.</p>`));
+    res.send(
+      page(
+        { service: title, title: on.title, person: (await personOf(db, req))?.name, here: req.originalUrl },
+        html`<p><a href="${base}/p/${on.slug}">All of ${on.title}</a></p>
+          ${showPost(post, on.title)}`,
+      ),
+    );
+  });
+  const showPost = (post: Post, name: string) =>
+    html`<article class="box post" data-post="${post.id}">
+      <b>${name}</b>
+      <a class="soft" href="${base}/posts/${post.id}">${when(post.created_at, clock.now())}</a
+      >${post.edited_at ? html` <span class="soft">edited</span>` : ''}
+      <div class="message">${prose(post.message)}</div>
+      ${
+        post.link && post.preview
+          ? html`<a class="card" href="${post.link}"
+              >${post.preview.image ? html`<img src="${post.preview.image}" alt="" />` : ''}<span
+                ><span class="soft">${post.preview.site ?? new URL(post.link).host}</span
+                ><b>${post.preview.title}</b>${post.preview.description ?? ''}</span
+              ></a
+            >`
+          : post.link
+            ? html`<a href="${post.link}">${post.link}</a>`
+            : ''
+      }
+    </article>`;
+
+  router.get('/pictures/:name', async (req, res) => {
+    const seed = /^([\w-]{1,60})\.jpg$/.exec(req.params.name)?.[1];
+    if (!seed) return void res.status(404).end();
+    res
+      .type('image/jpeg')
+      .set('Cache-Control', 'max-age=86400')
+      .send(await picture(seed, 1200, 340));
+  });
+
+  router.use('/api', api());
+  return router;
+
+  function api(): Router {
+    const routes = Router();
+    const refuse = (res: Response, status: number, code: string, message: string) =>
+      void res.status(status).json({ error: { code, message } });
+    routes.use(json({ limit: '100kb' }));
+    routes.use(async (req, res, next) => {
+      const access = await accessOf(db, clock, 'pages', req);
+      if (!access) return refuse(res, 401, 'token_invalid', 'The access token is missing, expired or revoked.');
+      res.locals.access = access;
+      next();
+    });
+    const accessFor = (res: Response) => res.locals.access as Access;
+    const may = (res: Response) =>
+      accessFor(res).scopes.includes('pages.post') ||
+      refuse(res, 403, 'scope_missing', 'The scope pages.post is missing.');
+    const ownPage = async (res: Response, id: unknown) => {
+      const found = await pageBy(db, 'id', Number(id) || 0);
+      if (found && found.owner_id === accessFor(res).person.id) return found;
+      return refuse(res, 404, 'no_page', 'There is no such page, or it is not yours.');
+    };
+    const ownPost = async (res: Response, id: unknown) => {
+      const post = await postBy(db, Number(id) || 0);
+      const found = post && (await pageBy(db, 'id', post.page_id));
+      if (post && found?.owner_id === accessFor(res).person.id) return post;
+      return refuse(res, 404, 'no_post', 'There is no such post, or it is not yours.');
+    };
+    const show = (post: Post) => ({
+      id: String(post.id),
+      page: String(post.page_id),
+      message: post.message,
+      link: post.link,
+      url: `${base}/posts/${post.id}`,
+      created_at: new Date(post.created_at).toISOString(),
+    });
+
+    routes.get(
+      '/me',
+      (_req, res) => void res.json({ id: String(accessFor(res).person.id), name: accessFor(res).person.name }),
+    );
+    routes.get('/me/pages', faults.middleware('pages-read'), async (_req, res) => {
+      const pages = await pagesOf(db, accessFor(res).person.id);
+      res.json({
+        data: pages.map((each) => ({ id: String(each.id), name: each.title, address: `${base}/p/${each.slug}` })),
+      });
+    });
+    routes.get('/pages/:id/posts', async (req, res) => {
+      const found = await ownPage(res, req.params.id);
+      if (found)
+        res.json({ data: (await postsOn(db, found.id, Math.min(100, Number(req.query.limit) || 25))).map(show) });
+    });
+
+    routes.post('/pages/:id/posts', limitWrites(), faults.middleware('pages'), async (req, res) => {
+      if (!may(res)) return;
+      const found = await ownPage(res, req.params.id);
+      if (!found) return;
+      const read = readPost(req.body);
+      if (typeof read === 'string') return refuse(res, 422, 'content', read);
+      const key = req.get('Idempotency-Key');
+      if (key !== undefined && (key.length < 1 || key.length > 255))
+        return refuse(res, 400, 'key', 'An Idempotency-Key has 1 to 255 characters.');
+      const made = await publishPost(db, {
+        page: found.id,
+        client: accessFor(res).client,
+        key,
+        ...read,
+        now: clock.now(),
+      });
+      if (made.kind === 'mismatch')
+        return refuse(res, 422, 'key_reused', 'This Idempotency-Key was used for another request.');
+      // The card is looked up after answering, as networks do; until then the bare link is shown.
+      if (made.kind === 'made' && read.link) void addPreview(made.id, read.link);
+      const post = await postBy(db, made.id);
+      if (!post) return refuse(res, 410, 'deleted', 'The post made under this key has been deleted since.');
+      res.status(made.kind === 'made' ? 201 : 200).json(show(post));
+    });
+    routes.patch('/posts/:id', limitWrites(), async (req, res) => {
+      const post = may(res) && (await ownPost(res, req.params.id));
+      if (!post) return;
+      const read = readPost({ ...req.body, link: post.link });
+      if (typeof read === 'string') return refuse(res, 422, 'content', read);
+      await db.query('UPDATE posts SET message = ?, edited_at = ? WHERE id = ?', [read.message, clock.now(), post.id]);
+      res.json(show({ ...post, message: read.message }));
+    });
+    routes.delete('/posts/:id', async (req, res) => {
+      const post = may(res) && (await ownPost(res, req.params.id));
+      if (!post) return;
+      await db.query('DELETE FROM posts WHERE id = ?', [post.id]);
+      res.status(204).end();
+    });
+    return routes;
+  }
+
+  async function addPreview(id: number, link: string) {
+    const preview = await previewOf(link);
+    if (preview)
+      await db.query('UPDATE posts SET preview = ? WHERE id = ?', [JSON.stringify(preview), id]).catch(() => undefined);
+  }
+
+  /** A bucket of writes per access: it holds a quarter of a minute's worth and fills steadily. */
+  function limitWrites() {
+    const most = Math.max(1, config.writesPerMinute / 4);
+    const buckets = new Map<string, { left: number; at: number }>();
+    return (_req: unknown, res: Response, next: () => void) => {
+      const { grant } = res.locals.access as Access;
+      const now = Date.now();
+      const bucket = buckets.get(grant) ?? { left: most, at: now };
+      bucket.left = Math.min(most, bucket.left + ((now - bucket.at) * config.writesPerMinute) / 60_000);
+      bucket.at = now;
+      buckets.set(grant, bucket);
+      if (bucket.left < 1) {
+        const seconds = Math.ceil(((1 - bucket.left) * 60) / config.writesPerMinute);
+        return void res
+          .status(429)
+          .set('Retry-After', String(seconds))
+          .json({ error: { code: 'slow_down', message: `Too many posts. Try again in ${seconds} s.` } });
+      }
+      bucket.left--;
+      next();
+    };
+  }
+}
+
+function readPost(body: unknown): { message: string; link: string | null } | string {
+  const { message, link } = (body ?? {}) as { message?: unknown; link?: unknown };
+  if (typeof message !== 'string' || message.trim() === '') return 'A post needs a message.';
+  if ([...segmenter.segment(message)].length > LONGEST) return `A message has at most ${LONGEST} characters.`;
+  if (
+    link !== undefined &&
+    link !== null &&
+    (typeof link !== 'string' || !/^https?:\/\/\S+$/.test(link) || link.length > 2000)
+  )
+    return 'The link is not an address.';
+  return { message, link: (link as string | undefined) ?? null };
+}

@@ -1,0 +1,79 @@
+-- Lagoon's own tables. Times are milliseconds since 1970, in Lagoon's own clock.
+CREATE TABLE IF NOT EXISTS people (
+  id INT PRIMARY KEY AUTO_INCREMENT,
+  name VARCHAR(80) NOT NULL UNIQUE
+);
+CREATE TABLE IF NOT EXISTS sign_ins (token CHAR(43) PRIMARY KEY, person_id INT NOT NULL);
+CREATE TABLE IF NOT EXISTS codes (
+  code CHAR(43) PRIMARY KEY,
+  service VARCHAR(20) NOT NULL,
+  client_id VARCHAR(80) NOT NULL,
+  person_id INT NOT NULL,
+  redirect_uri VARCHAR(500) NOT NULL,
+  challenge VARCHAR(128) NOT NULL,
+  scope VARCHAR(200) NOT NULL,
+  expires_at BIGINT NOT NULL,
+  used TINYINT NOT NULL DEFAULT 0,
+  grant_id CHAR(43) NULL
+);
+CREATE TABLE IF NOT EXISTS grants (
+  id CHAR(43) PRIMARY KEY,
+  service VARCHAR(20) NOT NULL,
+  client_id VARCHAR(80) NOT NULL,
+  person_id INT NOT NULL,
+  scope VARCHAR(200) NOT NULL,
+  revoked TINYINT NOT NULL DEFAULT 0,
+  created_at BIGINT NOT NULL
+);
+CREATE TABLE IF NOT EXISTS tokens (
+  token CHAR(43) PRIMARY KEY,
+  grant_id CHAR(43) NOT NULL,
+  kind ENUM('access', 'refresh') NOT NULL,
+  expires_at BIGINT NOT NULL,
+  used TINYINT NOT NULL DEFAULT 0,
+  INDEX (grant_id)
+);
+CREATE TABLE IF NOT EXISTS channels (
+  id CHAR(14) PRIMARY KEY,
+  handle VARCHAR(40) NOT NULL UNIQUE,
+  title VARCHAR(100) NOT NULL,
+  about TEXT NOT NULL,
+  owner_id INT NOT NULL
+);
+CREATE TABLE IF NOT EXISTS videos (
+  id CHAR(9) PRIMARY KEY,
+  channel_id CHAR(14) NOT NULL,
+  title VARCHAR(200) NOT NULL,
+  description TEXT NOT NULL,
+  seconds INT NOT NULL,
+  picture VARCHAR(60) NOT NULL,
+  views INT NOT NULL DEFAULT 0,
+  published_at BIGINT NOT NULL,
+  INDEX (channel_id, published_at)
+);
+CREATE TABLE IF NOT EXISTS pages (
+  id INT PRIMARY KEY AUTO_INCREMENT,
+  slug VARCHAR(40) NOT NULL UNIQUE,
+  title VARCHAR(100) NOT NULL,
+  about VARCHAR(300) NOT NULL,
+  picture VARCHAR(60) NOT NULL,
+  owner_id INT NOT NULL
+);
+CREATE TABLE IF NOT EXISTS posts (
+  id BIGINT PRIMARY KEY AUTO_INCREMENT,
+  page_id INT NOT NULL,
+  message TEXT NOT NULL,
+  link VARCHAR(2000) NULL,
+  preview JSON NULL,
+  created_at BIGINT NOT NULL,
+  edited_at BIGINT NULL,
+  INDEX (page_id, created_at)
+);
+CREATE TABLE IF NOT EXISTS repeat_keys (
+  client_id VARCHAR(80) NOT NULL,
+  repeat_key VARCHAR(255) NOT NULL,
+  body_hash CHAR(64) NOT NULL,
+  post_id BIGINT NULL,
+  created_at BIGINT NOT NULL,
+  PRIMARY KEY (client_id, repeat_key)
+);

@@ -1,0 +1,256 @@
+import { Router, urlencoded, type Request, type Response } from 'express';
+import type { Lagoon } from '../lagoon.ts';
+import { html, page, prose, when } from '../html.ts';
+import { accessOf, oauthRoutes } from '../oauth.ts';
+import { personOf, randomToken } from '../people.ts';
+import { picture } from '../world/pictures.ts';
+import { channelFeed } from './feed.ts';
+import {
+  addVideo,
+  allChannels,
+  channelBy,
+  channelsOf,
+  clock as length,
+  videoBy,
+  videosOf,
+  type Channel,
+  type Video,
+} from './store.ts';
+
+const FEED_SIZE = 15;
+
+/** Lagoon Video: channels, their films and feeds, a studio to upload, and an interface for applications. */
+export function videoRoutes(lagoon: Lagoon): Router {
+  const { db, clock, config, faults } = lagoon;
+  const base = `${config.origin}/video`;
+  const router = Router();
+  const title = 'Lagoon Video';
+
+  router.use(
+    '/oauth',
+    faults.middleware('video-sign-in'),
+    oauthRoutes(db, clock, config.clients, {
+      service: 'video',
+      title,
+      scopes: { 'channels.read': 'see your channels and the films on them' },
+    }),
+  );
+
+  const film = (video: Video) =>
+    html`<li>
+      <a href="${base}/v/${video.id}"><img src="${base}/pictures/${video.picture}.jpg" alt="" /></a>
+      <div>
+        <a href="${base}/v/${video.id}">${video.title}</a><br /><span class="soft"
+          >${length(video.seconds)} · ${when(video.published_at, clock.now())}</span
+        >
+      </div>
+    </li>`;
+  const feedLink = (channel: Channel) =>
+    html`<link
+      rel="alternate"
+      type="application/atom+xml"
+      title="${channel.title}"
+      href="${base}/feeds/${channel.id}.atom"
+    />`;
+
+  async function showChannel(req: Request, res: Response, channel: Channel | undefined) {
+    if (!channel) return missing(res);
+    const videos = await videosOf(db, channel.id, clock.now(), 60);
+    res.send(
+      page(
+        {
+          service: title,
+          title: channel.title,
+          head: feedLink(channel),
+          person: (await personOf(db, req))?.name,
+          here: req.originalUrl,
+        },
+        html`<h1>${channel.title}</h1>
+          <p class="soft">@${channel.handle} · ${videos.length} films</p>
+          <p>${prose(channel.about)}</p>
+          <ul class="films">
+            ${videos.map(film)}
+          </ul>`,
+      ),
+    );
+  }
+  const missing = (res: Response) =>
+    void res
+      .status(404)
+      .send(page({ service: title, title: 'Not here' }, html`<p>There is nothing at this address.</p>`));
+
+  router.get('/', async (req, res) => {
+    const channels = await allChannels(db);
+    res.send(
+      page(
+        { service: title, title: 'Channels', person: (await personOf(db, req))?.name, here: req.originalUrl },
+        html`<h1>Channels</h1>
+          <ul>
+            ${channels.map((channel) => html`<li><a href="${base}/on/${channel.handle}">${channel.title}</a> <span class="soft">@${channel.handle}</span></li>`)}
+          </ul>
+          <p><a href="${base}/studio">Upload a film</a></p>`,
+      ),
+    );
+  });
+  // A channel answers at several addresses: by handle or by id, and with the part that says which list is shown.
+  router.get(['/on/:handle', '/on/:handle/films', '/on/:handle/about'], async (req, res) =>
+    showChannel(req, res, await channelBy(db, 'handle', String(req.params.handle))),
+  );
+  router.get(['/channels/:id', '/channels/:id/films', '/channels/:id/about'], async (req, res) =>
+    showChannel(req, res, await channelBy(db, 'id', String(req.params.id))),
+  );
+
+  router.get('/v/:id', async (req, res) => {
+    const video = await videoBy(db, req.params.id, clock.now());
+    const channel = video && (await channelBy(db, 'id', video.channel_id));
+    if (!video || !channel) return missing(res);
+    const meta: [string, string][] = [
+      ['og:title', video.title],
+      ['og:type', 'video.other'],
+      ['og:url', `${base}/v/${video.id}`],
+      ['og:image', `${base}/pictures/${video.picture}.jpg`],
+      ['og:description', video.description.split('\n')[0]!],
+      ['og:site_name', title],
+    ];
+    const head = html`${feedLink(channel)}${meta.map(([property, content]) => html`<meta property="${property}" content="${content}" />`)}`;
+    res.send(
+      page(
+        { service: title, title: video.title, head, person: (await personOf(db, req))?.name, here: req.originalUrl },
+        html`<div class="screen">
+            <img src="${base}/pictures/${video.picture}.jpg" alt="" /><span class="long">${length(video.seconds)}</span>
+          </div>
+          <h1 style="margin-top:14px">${video.title}</h1>
+          <p class="soft">
+            <a href="${base}/on/${channel.handle}">${channel.title}</a> · ${when(video.published_at, clock.now())} ·
+            ${video.views} views
+          </p>
+          <div class="box">${prose(video.description)}</div>`,
+      ),
+    );
+  });
+
+  router.get('/feeds/:name', faults.middleware('video-feed'), async (req, res) => {
+    const channel = await channelBy(db, 'id', String(req.params.name).replace(/\.atom$/, ''));
+    if (!channel) return void res.status(404).type('text').send('No such feed.');
+    const feed = channelFeed(channel, await videosOf(db, channel.id, clock.now(), FEED_SIZE), base);
+    res.set({ ETag: feed.etag, 'Last-Modified': new Date(feed.updated).toUTCString(), 'Cache-Control': 'max-age=60' });
+    // Express compares If-None-Match and If-Modified-Since itself (RFC 9110 section 13).
+    if (req.fresh) return void res.status(304).end();
+    res.type('application/atom+xml').send(feed.body);
+  });
+
+  router.get('/pictures/:name', async (req, res) => {
+    const seed = /^([\w-]{1,60})\.jpg$/.exec(req.params.name)?.[1];
+    if (!seed) return missing(res);
+    res
+      .type('image/jpeg')
+      .set('Cache-Control', 'max-age=86400')
+      .send(await picture(seed));
+  });
+
+  router.get('/studio', async (req, res) => {
+    const person = await personOf(db, req);
+    if (!person) return void res.redirect(303, `/sign-in?next=${encodeURIComponent('/video/studio')}`);
+    res.send(await studio(person));
+  });
+  async function studio(person: { id: number; name: string }, wrong?: string, kept: Record<string, string> = {}) {
+    const channels = await channelsOf(db, person.id);
+    const seed = kept.picture || `film-${randomToken().slice(0, 8)}`;
+    return page(
+      { service: title, title: 'Upload', person: person.name, here: '/video/studio' },
+      html`<h1>Upload a film</h1>
+        ${wrong ? html`<p role="alert" class="box"><b>${wrong}</b></p>` : ''}
+        <form method="post" action="${base}/studio" class="box">
+          <label
+            >Channel<select name="channel">
+              ${channels.map((channel) => html`<option value="${channel.id}">${channel.title}</option>`)}
+            </select></label
+          >
+          <label>Title<input name="title" required maxlength="200" value="${kept.title ?? ''}" /></label>
+          <label>Description<textarea name="description" rows="4">${kept.description ?? ''}</textarea></label>
+          <label>Length<input name="length" required placeholder="6:10" value="${kept.length ?? ''}" /></label>
+          <label
+            >Picture<img src="${base}/pictures/${seed}.jpg" alt="The picture drawn for this film" width="320"
+          /></label>
+          <input type="hidden" name="picture" value="${seed}" />
+          <button>Publish</button>
+        </form>`,
+    );
+  }
+  router.post('/studio', urlencoded({ extended: false }), async (req, res) => {
+    const person = await personOf(db, req);
+    if (!person) return void res.status(403).send('Sign in first.');
+    const body = req.body as Record<string, string>;
+    const channel = (await channelsOf(db, person.id)).find((each) => each.id === body.channel);
+    const long = /^(?:(\d+):)?(\d{1,3}):(\d\d)$/.exec((body.length ?? '').trim());
+    const seconds = long ? Number(long[1] ?? 0) * 3600 + Number(long[2]) * 60 + Number(long[3]) : 0;
+    const wrong = !channel
+      ? 'Choose a channel of yours.'
+      : !body.title?.trim()
+        ? 'A film needs a title.'
+        : seconds <= 0
+          ? 'Write the length as minutes and seconds, 6:10.'
+          : '';
+    if (wrong || !channel) return void res.status(422).send(await studio(person, wrong, body));
+    const id = await addVideo(db, {
+      channel_id: channel.id,
+      title: body.title!.trim().slice(0, 200),
+      description: (body.description ?? '').replace(/\r\n/g, '\n').slice(0, 10_000),
+      seconds,
+      picture: /^[\w-]{1,60}$/.test(body.picture ?? '') ? body.picture! : 'film',
+      published_at: clock.now(),
+    });
+    res.redirect(303, `/video/v/${id}`);
+  });
+
+  const api = Router();
+  api.use(faults.middleware('video'));
+  api.use(async (req, res, next) => {
+    const access = await accessOf(db, clock, 'video', req);
+    if (!access)
+      return void res
+        .status(401)
+        .json({ problem: 'sign_in', detail: 'The access token is missing, expired or revoked.' });
+    res.locals.access = access;
+    next();
+  });
+  api.get(
+    '/me',
+    (_req, res) =>
+      void res.json({ person: { id: res.locals.access.person.id, display: res.locals.access.person.name } }),
+  );
+  api.get('/me/channels', async (_req, res) => {
+    const channels = await channelsOf(db, res.locals.access.person.id);
+    res.json({ channels: channels.map((channel) => describe(channel)) });
+  });
+  api.get('/channels/:id/films', async (req, res) => {
+    const size = Math.min(50, Math.max(1, Number(req.query.size) || 50));
+    const before = Number(req.query.before) || Number.MAX_SAFE_INTEGER;
+    const channel = await channelBy(db, 'id', String(req.params.id));
+    if (!channel) return void res.status(404).json({ problem: 'no_channel', detail: 'There is no such channel.' });
+    const videos = await videosOf(db, channel.id, clock.now(), size, before);
+    res.json({
+      films: videos.map((video) => ({
+        film_id: video.id,
+        feed_id: `lagoon:video:${video.id}`,
+        title: video.title,
+        description: video.description,
+        seconds: video.seconds,
+        thumbnail: { src: `${base}/pictures/${video.picture}.jpg`, width: 640, height: 360 },
+        page: `${base}/v/${video.id}`,
+        published: Math.floor(video.published_at / 1000),
+        published_ms: video.published_at,
+      })),
+      before: videos.length === size ? videos.at(-1)!.published_at : null,
+    });
+  });
+  const describe = (channel: Channel) => ({
+    channel_id: channel.id,
+    handle: channel.handle,
+    title: channel.title,
+    page: `${base}/on/${channel.handle}`,
+    feed: `${base}/feeds/${channel.id}.atom`,
+  });
+  router.use('/api', api);
+  return router;
+}

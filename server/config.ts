@@ -1,0 +1,65 @@
+import { z } from 'zod';
+
+/** How to reach a network of a kind: where it is and who we are there. */
+const networkSchema = z.object({
+  /** What it calls itself. */
+  name: z.string(),
+  base: z.url().transform((url) => url.replace(/\/$/, '')),
+  clientId: z.string(),
+  clientSecret: z.string(),
+});
+export type NetworkConfig = z.infer<typeof networkSchema>;
+
+const schema = z.object({
+  PLAYA_PORT: z.coerce.number().int().min(1).max(65535).default(4810),
+  PLAYA_ORIGIN: z.url(),
+  PLAYA_DATABASE_URL: z.url(),
+  PLAYA_VAULT_KEY: z
+    .string()
+    .transform((text) => Buffer.from(text, 'base64'))
+    .refine((key) => key.length === 32, 'PLAYA_VAULT_KEY has to be 32 bytes in base64.'),
+  PLAYA_NETWORKS: z
+    .string()
+    .transform((text) => JSON.parse(text) as unknown)
+    .pipe(z.object({ video: networkSchema.optional(), pages: networkSchema.optional() })),
+  /** host:port pairs on private networks that may be fetched all the same, with commas between. */
+  PLAYA_ALLOW_PRIVATE: z
+    .string()
+    .default('')
+    .transform((text) =>
+      text
+        .split(',')
+        .map((part) => part.trim())
+        .filter(Boolean),
+    ),
+  PLAYA_DEMO: z.enum(['0', '1']).default('0'),
+  PLAYA_WEB_DIR: z.string().optional(),
+  PLAYA_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
+});
+
+/**
+ * Reads the configuration from the environment.
+ *
+ * @throws an error that names every variable that is missing or wrong, without showing values
+ */
+export function readConfig(env: NodeJS.ProcessEnv) {
+  const read = schema.safeParse(env);
+  if (!read.success) {
+    throw new Error(
+      `The configuration is not complete: ${read.error.issues.map((issue) => `${issue.path.join('.')}: ${issue.message}`).join('; ')}`,
+    );
+  }
+  const { data } = read;
+  return {
+    port: data.PLAYA_PORT,
+    origin: data.PLAYA_ORIGIN.replace(/\/$/, ''),
+    databaseUrl: data.PLAYA_DATABASE_URL,
+    vaultKey: data.PLAYA_VAULT_KEY,
+    networks: data.PLAYA_NETWORKS,
+    allowPrivate: data.PLAYA_ALLOW_PRIVATE,
+    demo: data.PLAYA_DEMO === '1',
+    webDir: data.PLAYA_WEB_DIR,
+    log: data.PLAYA_LOG,
+  };
+}
+export type Config = ReturnType<typeof readConfig>;

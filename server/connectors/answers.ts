@@ -1,0 +1,81 @@
+import type { z } from 'zod';
+import { FetchTrouble, type Fetched, type FetchOptions } from '../guard/guard.ts';
+import { NetworkTrouble, type Session } from './connector.ts';
+
+/** Longest time a network may take to answer; well under the lease of a claim. */
+export const ANSWER_WITHIN = 15_000;
+
+/**
+ * Calls a network with the account's token and sorts what can go wrong.
+ *
+ * @param writes whether the call changes something there, so that silence leaves its outcome unknown
+ * @throws NetworkTrouble
+ */
+export async function call<T>(
+  session: Session,
+  path: string,
+  schema: z.ZodType<T>,
+  options: FetchOptions & { writes?: boolean; message?: (body: unknown) => string | undefined } = {},
+): Promise<T> {
+  const { writes = false, message, ...rest } = options;
+  const token = await session.token();
+  let answer: Fetched;
+  try {
+    answer = await session.guard.fetch(session.network.base + path, {
+      timeout: ANSWER_WITHIN,
+      ...rest,
+      headers: { accept: 'application/json', authorization: `Bearer ${token}`, ...rest.headers },
+    });
+  } catch (error) {
+    if (!(error instanceof FetchTrouble)) throw error;
+    if (error.kind === 'refused' || error.kind === 'address') throw new NetworkTrouble('fix', error.message);
+    throw new NetworkTrouble(writes && error.sent ? 'unknown' : 'retry', error.message);
+  }
+  const body = parseJson(answer.body);
+  if (answer.status >= 200 && answer.status < 300) {
+    const read = schema.safeParse(body);
+    if (read.success) return read.data;
+    // It said yes in words we cannot read: whether and what it did is not known.
+    throw new NetworkTrouble(
+      writes ? 'unknown' : 'retry',
+      `${session.network.name} answered in a way Playa does not understand.`,
+    );
+  }
+  throw refusal(session, answer, message?.(body), writes);
+}
+
+function refusal(session: Session, answer: Fetched, said: string | undefined, writes: boolean): NetworkTrouble {
+  const name = session.network.name;
+  const { status } = answer;
+  if (status === 401) return new NetworkTrouble('reconnect', `${name} no longer accepts the sign-in.`);
+  if (status === 429)
+    return new NetworkTrouble('wait', `${name} asks to go slower.`, {
+      retryAfter: retryAfter(answer.headers['retry-after']),
+    });
+  if (status === 503 || status === 425 || status === 409) {
+    return new NetworkTrouble('wait', `${name} cannot do it at the moment.`, {
+      retryAfter: retryAfter(answer.headers['retry-after']),
+    });
+  }
+  if (status >= 500)
+    return new NetworkTrouble(writes ? 'unknown' : 'retry', `${name} has trouble of its own (${status}).`);
+  return new NetworkTrouble('fix', said ? `${name} refuses it: ${said}` : `${name} refuses it (${status}).`, {
+    definite: true,
+  });
+}
+
+/** Retry-After as seconds or as a date (RFC 9110 section 10.2.3), in milliseconds. */
+export function retryAfter(header: string | undefined, now = Date.now()): number {
+  if (!header) return 0;
+  if (/^\d+$/.test(header)) return Number(header) * 1000;
+  const date = Date.parse(header);
+  return Number.isNaN(date) ? 0 : Math.max(0, date - now);
+}
+
+function parseJson(body: Buffer): unknown {
+  try {
+    return JSON.parse(body.toString('utf8'));
+  } catch {
+    return undefined;
+  }
+}

@@ -1,0 +1,80 @@
+import mysql from 'mysql2/promise';
+
+export type Pool = mysql.Pool;
+export type Connection = mysql.PoolConnection;
+/** Anything a query can be asked of: the pool, or a connection inside a transaction. */
+export type Queryable = Pick<mysql.Pool, 'query' | 'execute'>;
+
+/** Opens a pool. Times are UTC on both sides. */
+export function openPool(url: string, connections = 10): Pool {
+  return mysql.createPool({
+    uri: url,
+    charset: 'utf8mb4',
+    timezone: 'Z',
+    connectionLimit: connections,
+    // JSON columns are read as text and parsed by the stores, where Zod sees them.
+    jsonStrings: true,
+  });
+}
+
+/** Makes the database named in the address when the server does not have it. */
+export async function makeDatabase(url: string): Promise<void> {
+  const server = new URL(url);
+  const name = decodeURIComponent(server.pathname.slice(1));
+  server.pathname = '/';
+  const connection = await mysql.createConnection(server.href);
+  try {
+    await connection.query('CREATE DATABASE IF NOT EXISTS ?? CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_520_ci', [
+      name,
+    ]);
+  } finally {
+    await connection.end();
+  }
+}
+
+/** Rows of a SELECT. */
+export async function select<T>(db: Queryable, sql: string, values: unknown[] = []): Promise<T[]> {
+  const [rows] = await db.query<mysql.RowDataPacket[]>(sql, values);
+  return rows as T[];
+}
+
+/** What an INSERT, UPDATE or DELETE did. */
+export async function change(
+  db: Queryable,
+  sql: string,
+  values: unknown[] = [],
+): Promise<{ rows: number; id: number }> {
+  const [result] = await db.query<mysql.ResultSetHeader>(sql, values);
+  return { rows: result.affectedRows, id: result.insertId };
+}
+
+/** Two transactions stood in each other's way, or one waited too long for a lock: nothing was done, try again. */
+const TRY_AGAIN = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECKREAD']);
+
+/**
+ * Runs work in one transaction: all of it is stored or none. After a deadlock it is run anew, so it must do nothing
+ * outside the database.
+ */
+export async function inTransaction<T>(pool: Pool, work: (connection: Connection) => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    const connection = await pool.getConnection();
+    try {
+      // Claims with SKIP LOCKED want no gap locks.
+      await connection.query('SET TRANSACTION ISOLATION LEVEL READ COMMITTED');
+      await connection.beginTransaction();
+      const result = await work(connection);
+      await connection.commit();
+      return result;
+    } catch (error) {
+      await connection.rollback().catch(() => connection.destroy());
+      if (tries >= 5 || !TRY_AGAIN.has((error as { code?: string }).code ?? '')) throw error;
+    } finally {
+      connection.release();
+    }
+  }
+}
+
+/** A moment as the database stores it. */
+export const toTime = (milliseconds: number): Date => new Date(milliseconds);
+export const fromTime = (time: Date): number => time.getTime();
+export const fromTimeOrNull = (time: Date | null): number | null => time?.getTime() ?? null;

@@ -1,0 +1,133 @@
+import { beginConnect, finishConnect } from '../accounts/connect.ts';
+import { sessionFor } from '../accounts/sessions.ts';
+import { hashPassword } from '../http/sign-in.ts';
+import { LOOK_EVERY } from '../http/routes/sources.ts';
+import { beginRuns } from '../runner/begin-runs.ts';
+import { performEffects } from '../runner/perform-effects.ts';
+import type { Services } from '../services.ts';
+import { accountsOf, type AccountKind } from '../store/accounts.ts';
+import { fact, setFact } from '../store/facts.ts';
+import { outletsOf, type Outlet } from '../store/outlets.ts';
+import * as people from '../store/people.ts';
+import { keepWatch } from '../store/watches.ts';
+import { addWorkflow } from '../store/workflows.ts';
+import { findSource } from '../watch/find-source.ts';
+import { lookNow } from '../watch/look.ts';
+import { goLive } from '../workflows/go-live.ts';
+import { lessonVideos, quayFilms, sunriseSwims } from './definitions.ts';
+import { consentAs, lagoonIsUp, setLagoonClock } from './lagoon.ts';
+import { DEMO_EMAIL, DEMO_PASSWORD } from './people.ts';
+
+const DAY = 86_400_000;
+const FACT = 'demonstration';
+
+/**
+ * Sets up the demonstration once. Its history is not written down but lived through: Playa's clock and Lagoon's are set
+ * back a month, and the real watches, runs and posts happen at each moment something appeared.
+ */
+export async function seedDemonstration(services: Services): Promise<void> {
+  if ((await fact(services.pool, FACT)) === 'ready') return;
+  if (await people.anyUser(services.pool)) {
+    throw new Error('Setting up the demonstration was interrupted. Start it anew: npm start -- --fresh');
+  }
+  await lagoonIsUp(services);
+  const real = services.clock();
+  const start = real - 30 * DAY;
+  let now = start;
+  const past: Services = { ...services, clock: () => now };
+  const goTo = async (moment: number) => {
+    now = moment;
+    await setLagoonClock(services, moment);
+  };
+  try {
+    await goTo(start);
+    const mo = await people.addUser(past.pool, {
+      email: DEMO_EMAIL,
+      name: 'Mo Okoro',
+      passwordHash: await hashPassword(DEMO_PASSWORD),
+    });
+    const lidos = await people.addBrand(past.pool, { name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en' });
+    const bakehouse = await people.addBrand(past.pool, {
+      name: 'Marram Bakehouse',
+      timeZone: 'Europe/London',
+      locale: 'en',
+    });
+    for (const brand of [lidos, bakehouse]) await people.addMembership(past.pool, mo, brand);
+    for (const kind of ['video', 'pages'] as const) await connect(past, mo, lidos, kind);
+
+    const outlets = await outletsOf(past.pool, lidos);
+    const outlet = (name: string): Outlet => outlets.find((each) => each.name === name)!;
+    const tern = await watch(past, lidos, outlet('Tern Bay channel'));
+    const quay = await watch(past, lidos, outlet('Old Quay films'));
+    const lessons = await addWorkflow(
+      past.pool,
+      lidos,
+      'Lesson videos to the page',
+      lessonVideos(tern, outlet('Tern Bay Lidos').id),
+      now,
+    );
+    const films = await addWorkflow(
+      past.pool,
+      lidos,
+      'Old Quay films',
+      quayFilms(quay, outlet('Old Quay pool').id),
+      now,
+    );
+    for (const workflowId of [lessons, films]) {
+      await goLive(past, { brandId: lidos, workflowId, revision: 1, userId: mo, beginning: { last: 0, every: 0 } });
+    }
+    await addWorkflow(past.pool, lidos, 'Sunrise swims', sunriseSwims(tern), now);
+
+    // Lagoon shows the films up to its own clock, so the ones to come have to be asked for at the real time.
+    await setLagoonClock(services, real);
+    const moments = await appearances(services, lidos, start, real);
+    for (const moment of moments) {
+      await goTo(Math.min(real, moment + 4 * 60_000));
+      for (const id of [tern, quay]) await lookNow(past, id);
+      await settle(past);
+    }
+    now = real;
+    await setFact(services.pool, FACT, 'ready');
+  } finally {
+    await setLagoonClock(services, null);
+  }
+}
+
+async function connect(services: Services, userId: number, brandId: number, kind: AccountKind): Promise<void> {
+  const page = await beginConnect(services, { brandId, userId, kind, backTo: '/accounts' });
+  const answer = await consentAs(services, 1, page);
+  const brands = await people.brandsOf(services.pool, userId);
+  await finishConnect(services, userId, answer, (id) => brands.find((brand) => brand.id === id));
+}
+
+async function watch(services: Services, brandId: number, channel: Outlet): Promise<number> {
+  const { found } = await findSource(services, channel.feed!);
+  if (!found) throw new Error(`The feed of ${channel.name} cannot be read.`);
+  const id = await keepWatch(services.pool, {
+    brandId,
+    sourceKey: found.key,
+    kind: found.kind,
+    params: found.params,
+    name: found.name,
+    things: found.things,
+    everySeconds: LOOK_EVERY.demo,
+  });
+  await lookNow(services, id);
+  return id;
+}
+
+/** When films appeared on the brand's channels, oldest first. */
+async function appearances(services: Services, brandId: number, from: number, to: number): Promise<number[]> {
+  const account = (await accountsOf(services.pool, brandId)).find((each) => each.kind === 'video')!;
+  const session = sessionFor(services, account);
+  const channels = (await outletsOf(services.pool, brandId)).filter((outlet) => outlet.kind === 'channel');
+  const films = await Promise.all(
+    channels.map((channel) => services.connectors.video.past!(session, channel.remoteId, 300)),
+  );
+  const moments = films.flat().map((film) => film.publishedAt ?? 0);
+  return [...new Set(moments)].filter((moment) => moment > from && moment <= to).sort((a, b) => a - b);
+}
+
+async function settle(services: Services): Promise<void> {
+  while ((await beginRuns(services)) + (await performEffects(services)) > 0);
+}

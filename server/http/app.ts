@@ -1,0 +1,69 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express } from 'express';
+import helmet from 'helmet';
+import type { Services } from '../services.ts';
+import { DEMO_EMAIL } from '../demo/people.ts';
+import { problemHandler, Problem } from './problem.ts';
+import { requireUser, signInRoutes } from './sign-in.ts';
+import { accountRoutes, consentRoutes } from './routes/accounts.ts';
+import { meRoutes } from './routes/me.ts';
+import { runRoutes } from './routes/runs.ts';
+import { sourceRoutes } from './routes/sources.ts';
+import { todayRoutes } from './routes/today.ts';
+import { workflowRoutes } from './routes/workflows.ts';
+import { eventRoutes, type ChangeTail } from './events.ts';
+
+/** Playa's HTTP side: the interface's files, and its API under /api. */
+export function makeApp(services: Services, tail: ChangeTail): Express {
+  const { config } = services;
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          // Pictures of items are shown where they lie; nothing else comes from outside.
+          imgSrc: ["'self'", 'data:', 'https:', 'http:'],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          formAction: ["'self'"],
+          upgradeInsecureRequests: null,
+        },
+      },
+      strictTransportSecurity: config.origin.startsWith('https:'),
+      crossOriginEmbedderPolicy: false,
+      referrerPolicy: { policy: 'no-referrer' },
+    }),
+  );
+  const api = express.Router();
+  api.use((_req, res, next) => {
+    res.set('Cache-Control', 'no-store');
+    next();
+  });
+  api.use(express.json({ limit: '1mb' }));
+  api.get('/health', (_req, res) => void res.json({ ok: true }));
+  api.use(signInRoutes(services, config.demo ? DEMO_EMAIL : null));
+  api.use(requireUser(services));
+  api.use(consentRoutes(services));
+  api.use(meRoutes());
+  const brand = express.Router({ mergeParams: true });
+  for (const routes of [todayRoutes, workflowRoutes, runRoutes, accountRoutes, sourceRoutes])
+    brand.use(routes(services));
+  brand.use(eventRoutes(tail));
+  api.use('/brands/:brand', brand);
+  api.use((_req, _res) => {
+    throw new Problem(404, 'There is nothing at this address.');
+  });
+  app.use('/api', api);
+
+  const { webDir } = config;
+  if (webDir && existsSync(join(webDir, 'index.html'))) {
+    app.use('/assets', express.static(join(webDir, 'assets'), { immutable: true, maxAge: '1y' }));
+    app.use(express.static(webDir, { index: false, maxAge: '5m' }));
+    // Every other address is a view of the interface.
+    app.get('/{*path}', (_req, res) => res.set('Cache-Control', 'no-cache').sendFile(join(webDir, 'index.html')));
+  }
+  app.use(problemHandler(services.log));
+  return app;
+}

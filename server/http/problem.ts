@@ -1,0 +1,50 @@
+import type { NextFunction, Request, Response } from 'express';
+import type { Logger } from 'pino';
+import { ZodError } from 'zod';
+import { NetworkTrouble } from '../connectors/connector.ts';
+import { CannotDecide } from '../workflows/decide.ts';
+import { NotReady } from '../workflows/go-live.ts';
+
+/** A refusal: an HTTP status and a sentence for the person (RFC 9457 problem details). */
+export class Problem extends Error {
+  readonly status: number;
+  readonly extra: Record<string, unknown>;
+  constructor(status: number, title: string, extra: Record<string, unknown> = {}) {
+    super(title);
+    this.status = status;
+    this.extra = extra;
+  }
+}
+
+function toProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error;
+  if (error instanceof ZodError) {
+    const first = error.issues[0];
+    return new Problem(
+      422,
+      first ? `${first.path.join('.') || 'The request'}: ${first.message}` : 'The request is not complete.',
+      { issues: error.issues },
+    );
+  }
+  if (error instanceof NotReady) return new Problem(422, error.message, { reasons: error.reasons });
+  if (error instanceof CannotDecide) return new Problem(409, error.message);
+  if (error instanceof NetworkTrouble) return new Problem(error.kind === 'fix' ? 422 : 502, error.message);
+  const status = (error as { status?: number }).status;
+  if (status === 413) return new Problem(413, 'This is too large to save.');
+  if (status !== undefined && status >= 400 && status < 500)
+    return new Problem(status, 'The request could not be read.');
+  return new Problem(500, 'Something went wrong in Playa itself. What you typed is kept; try again.');
+}
+
+/** Answers errors as application/problem+json. */
+export function problemHandler(log: Logger) {
+  return (error: unknown, req: Request, res: Response, _next: NextFunction): void => {
+    const problem = toProblem(error);
+    if (problem.status >= 500) log.error({ err: error, path: req.path }, 'a request failed');
+    if (res.headersSent) return void res.end();
+    res
+      .status(problem.status)
+      .type('application/problem+json')
+      .send(JSON.stringify({ type: 'about:blank', title: problem.message, status: problem.status, ...problem.extra }));
+  };
+}

@@ -1,0 +1,131 @@
+import { Router } from 'express';
+import type { Slot } from '@playa/core/engine/state.ts';
+import { fieldText } from '@playa/core/items/read-field.ts';
+import type { Services } from '../../services.ts';
+import { accountsOf } from '../../store/accounts.ts';
+import { waitingForAccounts } from '../../store/effects.ts';
+import { appearedSince, itemsById } from '../../store/items.ts';
+import { logEntriesSince } from '../../store/logbook.ts';
+import { outletsOf } from '../../store/outlets.ts';
+import { comingRuns, heldRuns } from '../../store/runs.ts';
+import { watchesOf } from '../../store/watches.ts';
+import { definitionOf } from '../../store/workflows.ts';
+import { brandOf } from '../sign-in.ts';
+
+const DAY = 86_400_000;
+
+/** One thing that waits for a person. */
+interface HeldRow {
+  runId: number;
+  workflowId: number;
+  workflow: string;
+  itemId: number;
+  title: string;
+  since: number;
+  /** The key to decide by; null when the run itself is stuck. */
+  key: string | null;
+  says: string;
+  outlet: string | null;
+  text: string | null;
+  limit: number | null;
+  trouble: NonNullable<Slot['trouble']> | 'run';
+}
+
+/** What Today shows: what needs a person, the line of the day, and what appeared. */
+export function todayRoutes(services: Services): Router {
+  const { pool, clock } = services;
+  const router = Router({ mergeParams: true });
+  router.get('/today', async (req, res) => {
+    const brand = brandOf(req, res);
+    const now = clock();
+    const [held, accounts, waiting, watches, outlets, went, coming, appeared] = await Promise.all([
+      heldRuns(pool, brand.id, 50),
+      accountsOf(pool, brand.id),
+      waitingForAccounts(pool, brand.id),
+      watchesOf(pool, brand.id),
+      outletsOf(pool, brand.id),
+      logEntriesSince(pool, brand.id, now - 7 * DAY, 200),
+      comingRuns(pool, brand.id, 50),
+      appearedSince(pool, brand.id, now - 2 * DAY, 30),
+    ]);
+    const items = await itemsById(
+      pool,
+      [...held, ...coming].map((run) => run.itemId),
+    );
+    const title = (itemId: number) => fieldText(items.get(itemId)?.fields.title) || 'Untitled';
+    const outletName = new Map(outlets.map((outlet) => [outlet.id, outlet.name]));
+    const comingRows = await Promise.all(
+      coming.map(async (run) => {
+        const definition = await definitionOf(pool, brand.id, run.workflowId, run.version);
+        const targets =
+          definition?.steps.flatMap((step) => (step.verb === 'publish' && !step.off ? step.outlets : [])) ?? [];
+        return targets.map((outlet) => ({
+          outlet,
+          at: run.dueAt,
+          title: title(run.itemId),
+          workflowId: run.workflowId,
+          workflow: run.workflow,
+        }));
+      }),
+    );
+    res.json({
+      now,
+      held: held.flatMap((run): HeldRow[] => {
+        const common = {
+          runId: run.id,
+          workflowId: run.workflowId,
+          workflow: run.workflow,
+          itemId: run.itemId,
+          title: title(run.itemId),
+          since: run.changedAt,
+        };
+        if (run.trouble)
+          return [
+            { ...common, key: null, says: run.trouble, outlet: null, text: null, limit: null, trouble: 'run' as const },
+          ];
+        return (run.state?.slots ?? [])
+          .filter((slot) => slot.status === 'held')
+          .map((slot) => ({
+            ...common,
+            key: slot.key,
+            says: slot.says ?? '',
+            outlet: outletName.get(slot.outlet) ?? null,
+            text: slot.input.text,
+            limit: slot.limit,
+            trouble: slot.trouble ?? 'failed',
+          }));
+      }),
+      accounts: accounts
+        .filter(
+          (account) =>
+            account.status === 'reconnect' || (account.status === 'disconnected' && (waiting.get(account.id) ?? 0) > 0),
+        )
+        .map((account) => ({
+          id: account.id,
+          kind: account.kind,
+          name: account.name,
+          says: account.trouble,
+          waiting: waiting.get(account.id) ?? 0,
+        })),
+      watches: watches
+        .filter((watch) => watch.trouble && watch.dueAt !== null)
+        .map((watch) => ({ id: watch.id, name: watch.name, says: watch.trouble, since: watch.lastOkAt })),
+      outlets: outlets
+        .filter((outlet) => outlet.kind === 'page' && !outlet.gone)
+        .map((outlet) => ({ id: outlet.id, name: outlet.name, kind: outlet.kind, address: outlet.address })),
+      went,
+      coming: comingRows.flat(),
+      appeared: appeared.map((item) => ({
+        id: item.id,
+        title: fieldText(item.fields.title) || 'Untitled',
+        link: fieldText(item.fields.link),
+        thumbnail: fieldText((item.fields.thumbnail as { url?: string } | undefined)?.url),
+        publishedAt: item.publishedAt,
+        seenAt: item.seenAt,
+        watch: item.watchName,
+        runs: item.runs,
+      })),
+    });
+  });
+  return router;
+}

@@ -1,0 +1,132 @@
+import { Router } from 'express';
+import { z } from 'zod';
+import { definitionSchema } from '@playa/core/workflow/definition.ts';
+import { workflowSentence } from '@playa/core/workflow/sentence.ts';
+import { validateDefinition } from '@playa/core/workflow/validate.ts';
+import type { Services } from '../../services.ts';
+import * as workflows from '../../store/workflows.ts';
+import { noteChange } from '../../store/changes.ts';
+import { goLive, pause, resume } from '../../workflows/go-live.ts';
+import { worldOf } from '../../workflows/world.ts';
+import { Problem } from '../problem.ts';
+import { brandOf, visitorOf } from '../sign-in.ts';
+
+const nameSchema = z.string().trim().min(1, 'A workflow needs a name.').max(120);
+const idOf = (text: unknown) => z.coerce.number().int().positive().parse(text);
+
+export function workflowRoutes(services: Services): Router {
+  const { pool, clock } = services;
+  const router = Router({ mergeParams: true });
+  const own = async (brandId: number, id: unknown) => {
+    const workflow = await workflows.workflowBy(pool, brandId, idOf(id));
+    if (!workflow) throw new Problem(404, 'There is no such workflow.');
+    return workflow;
+  };
+
+  router.get('/workflows', async (req, res) => {
+    const brand = brandOf(req, res);
+    const [all, counts, world] = await Promise.all([
+      workflows.workflowsOf(pool, brand.id),
+      workflows.workflowCounts(pool, brand.id),
+      worldOf(pool, brand.id),
+    ]);
+    const listed = all.map(async (workflow) => {
+      const live =
+        workflow.liveVersion === null
+          ? null
+          : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
+      const shown = live ?? workflow.draft;
+      return {
+        id: workflow.id,
+        name: workflow.name,
+        status: workflow.status,
+        version: workflow.liveVersion,
+        sentence: workflowSentence(shown, world),
+        problems: validateDefinition(shown, world),
+        unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),
+        ...(counts.get(workflow.id) ?? { runs: 0, posts: 0, held: 0, lastAt: null }),
+      };
+    });
+    res.json({ workflows: await Promise.all(listed) });
+  });
+
+  router.post('/workflows', async (req, res) => {
+    const brand = brandOf(req, res);
+    const { name, definition } = z.object({ name: nameSchema, definition: definitionSchema }).parse(req.body);
+    const id = await workflows.addWorkflow(pool, brand.id, name, definition, clock());
+    await noteChange(pool, brand.id, 'workflows', id, clock());
+    res.status(201).json({ id });
+  });
+
+  router.get('/workflows/:id', async (req, res) => {
+    const brand = brandOf(req, res);
+    const workflow = await own(brand.id, req.params.id);
+    const world = await worldOf(pool, brand.id);
+    res.json({
+      ...workflow,
+      live:
+        workflow.liveVersion === null
+          ? null
+          : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion),
+      world: { ...world, outlets: [...world.outlets.values()], watches: [...world.watches.values()] },
+    });
+  });
+
+  router.put('/workflows/:id/draft', async (req, res) => {
+    const brand = brandOf(req, res);
+    const workflow = await own(brand.id, req.params.id);
+    const draft = z
+      .object({ name: nameSchema, definition: definitionSchema, revision: z.number().int().positive() })
+      .parse(req.body);
+    const revision = await workflows.saveDraft(pool, brand.id, workflow.id, draft, clock());
+    if (revision === null)
+      throw new Problem(409, 'This workflow was changed elsewhere meanwhile.', { current: workflow.draftRevision });
+    await noteChange(pool, brand.id, 'workflows', workflow.id, clock());
+    res.json({ revision });
+  });
+
+  router.delete('/workflows/:id', async (req, res) => {
+    const brand = brandOf(req, res);
+    const workflow = await own(brand.id, req.params.id);
+    if (!(await workflows.deleteDraft(pool, brand.id, workflow.id)))
+      throw new Problem(409, 'It has been live, and its log refers to it. Pause it instead.');
+    await noteChange(pool, brand.id, 'workflows', workflow.id, clock());
+    res.status(204).end();
+  });
+
+  router.post('/workflows/:id/live', async (req, res) => {
+    const brand = brandOf(req, res);
+    const body = z
+      .object({
+        revision: z.number().int().positive(),
+        last: z.number().int().min(0).max(500).default(0),
+        every: z
+          .number()
+          .min(0)
+          .max(7 * 24 * 60)
+          .default(10),
+      })
+      .parse(req.body);
+    const version = await goLive(services, {
+      brandId: brand.id,
+      workflowId: idOf(req.params.id),
+      revision: body.revision,
+      userId: visitorOf(res).user.id,
+      beginning: { last: body.last, every: body.every },
+    });
+    res.json({ version });
+  });
+
+  router.post('/workflows/:id/pause', async (req, res) => {
+    const brand = brandOf(req, res);
+    if (!(await pause(services, brand.id, idOf(req.params.id)))) throw new Problem(409, 'It is not live.');
+    res.status(204).end();
+  });
+
+  router.post('/workflows/:id/resume', async (req, res) => {
+    const brand = brandOf(req, res);
+    if (!(await resume(services, brand.id, idOf(req.params.id)))) throw new Problem(409, 'It is not paused.');
+    res.status(204).end();
+  });
+  return router;
+}

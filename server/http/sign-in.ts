@@ -1,0 +1,142 @@
+import { createHash, randomBytes, timingSafeEqual } from 'node:crypto';
+import argon2 from 'argon2';
+import type { NextFunction, Request, Response } from 'express';
+import { Router } from 'express';
+import { z } from 'zod';
+import type { Services } from '../services.ts';
+import * as people from '../store/people.ts';
+import { Problem } from './problem.ts';
+
+const COOKIE = 'playa_session';
+const SESSION_LIFE = 14 * 86_400_000;
+const WINDOW = 15 * 60_000;
+/** Failures within a quarter of an hour before the next try has to wait: for one person, and from one place. */
+const MOST_FAILURES = { email: 6, address: 40 };
+
+/** Who is asking. Set for every route behind `requireUser`. */
+export interface Visitor {
+  user: people.User;
+  csrf: string;
+  brands: people.Brand[];
+}
+
+/** The person behind a request that has passed `requireUser`. */
+export const visitorOf = (res: Response): Visitor => res.locals.visitor as Visitor;
+
+const hash = (token: string): Buffer => createHash('sha256').update(token).digest();
+
+function cookieOf(req: Request): string | undefined {
+  return new RegExp(`(?:^|;\\s*)${COOKIE}=([\\w-]{43})(?:;|$)`).exec(req.headers.cookie ?? '')?.[1];
+}
+
+/** Hashes a password with argon2id, at the parameters of RFC 9106 section 4 (second recommended option). */
+export const hashPassword = (password: string): Promise<string> =>
+  argon2.hash(password, { type: argon2.argon2id, memoryCost: 65_536, timeCost: 3, parallelism: 4 });
+
+// Checked when there is no such person, so that the time taken does not tell.
+let nobody: Promise<string> | undefined;
+
+export function signInRoutes(services: Services, demoEmail: string | null): Router {
+  const { pool, clock, config } = services;
+  const router = Router();
+
+  async function begin(res: Response, userId: number) {
+    const token = randomBytes(32).toString('base64url');
+    const now = clock();
+    await people.addSession(pool, {
+      tokenHash: hash(token),
+      userId,
+      csrf: randomBytes(32).toString('base64url'),
+      now,
+      expiresAt: now + SESSION_LIFE,
+    });
+    res.cookie(COOKIE, token, {
+      httpOnly: true,
+      sameSite: 'lax',
+      secure: config.origin.startsWith('https:'),
+      maxAge: SESSION_LIFE,
+      path: '/',
+    });
+    res.status(204).end();
+  }
+
+  router.post('/sign-in', sameOrigin(config.origin), async (req, res) => {
+    const { email, password } = z.object({ email: z.string().max(254), password: z.string().max(500) }).parse(req.body);
+    const now = clock();
+    const address = req.ip ?? '';
+    const failures = await people.failuresSince(pool, email, address, now - WINDOW);
+    if (failures.email >= MOST_FAILURES.email || failures.address >= MOST_FAILURES.address) {
+      res.set('Retry-After', String(WINDOW / 1000));
+      throw new Problem(429, 'Too many tries that did not work. Wait a quarter of an hour, then try again.');
+    }
+    const user = await people.userByEmail(pool, email);
+    nobody ??= hashPassword(randomBytes(12).toString('hex'));
+    const right = await argon2.verify(user?.passwordHash ?? (await nobody), password);
+    if (!user || !right) {
+      await people.addFailure(pool, email, address, now);
+      throw new Problem(401, 'The address and the password do not belong together.');
+    }
+    await people.forgetFailures(pool, email);
+    await begin(res, user.id);
+  });
+
+  router.get('/sign-in/ways', (_req, res) => void res.json({ demo: demoEmail !== null }));
+
+  // Only the demonstration has a door without a key.
+  if (demoEmail !== null) {
+    router.post('/sign-in/demo', sameOrigin(config.origin), async (_req, res) => {
+      const user = await people.userByEmail(pool, demoEmail);
+      if (!user) throw new Problem(503, 'The demonstration is still being set up. Try again in a moment.');
+      await begin(res, user.id);
+    });
+  }
+
+  router.post('/sign-out', sameOrigin(config.origin), async (req, res) => {
+    const token = cookieOf(req);
+    if (token) await people.endSession(pool, hash(token));
+    res.clearCookie(COOKIE, { path: '/' });
+    res.status(204).end();
+  });
+  return router;
+}
+
+/** Refuses requests that a page of another origin made the browser send. */
+function sameOrigin(origin: string) {
+  return (req: Request, _res: Response, next: NextFunction) => {
+    const from = req.get('origin');
+    const site = req.get('sec-fetch-site');
+    if ((from !== undefined && from !== origin) || site === 'cross-site')
+      throw new Problem(403, 'This request came from another site.');
+    next();
+  };
+}
+
+/** Lets only signed-in people through; what changes something also needs the session's CSRF token in a header. */
+export function requireUser(services: Services) {
+  const checkOrigin = sameOrigin(services.config.origin);
+  return async (req: Request, res: Response, next: NextFunction): Promise<void> => {
+    const token = cookieOf(req);
+    const session = token && (await people.sessionBy(services.pool, hash(token), services.clock()));
+    if (!session) throw new Problem(401, 'You are signed out. Sign in to go on; what you typed is kept.');
+    if (req.method !== 'GET' && req.method !== 'HEAD') {
+      const given = hash(req.get('x-csrf-token') ?? '');
+      if (!timingSafeEqual(given, hash(session.csrf)))
+        throw new Problem(403, 'This page is out of date. Load it again.');
+      checkOrigin(req, res, () => undefined);
+    }
+    res.locals.visitor = {
+      user: session.user,
+      csrf: session.csrf,
+      brands: await people.brandsOf(services.pool, session.user.id),
+    } satisfies Visitor;
+    next();
+  };
+}
+
+/** The brand named in the path, which must be one of the visitor's own; otherwise it does not exist for them. */
+export function brandOf(req: Request, res: Response): people.Brand {
+  const id = Number(req.params.brand);
+  const brand = visitorOf(res).brands.find((each) => each.id === id);
+  if (!brand) throw new Problem(404, 'There is no such brand.');
+  return brand;
+}

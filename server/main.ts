@@ -1,0 +1,31 @@
+import { readConfig } from './config.ts';
+import { makeDatabase } from './db/database.ts';
+import { migrate } from './db/migrate.ts';
+import { seedDemonstration } from './demo/seed.ts';
+import { makeApp } from './http/app.ts';
+import { ChangeTail } from './http/events.ts';
+import { closeServices, openServices } from './services.ts';
+
+const config = readConfig(process.env);
+await makeDatabase(config.databaseUrl);
+const services = openServices(config);
+await migrate(services.pool);
+if (config.demo) await seedDemonstration(services);
+
+const tail = new ChangeTail(services);
+await tail.start();
+const server = makeApp(services, tail).listen(config.port, '127.0.0.1', () =>
+  services.log.info(`Playa listens at ${config.origin}`),
+);
+server.on('error', (error) => {
+  console.error(`Playa cannot listen on port ${config.port}: ${error.message}`);
+  process.exit(1);
+});
+for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  process.once(signal, () => {
+    tail.stop();
+    server.close();
+    server.closeAllConnections();
+    void closeServices(services).finally(() => process.exit(0));
+  });
+}

@@ -1,0 +1,41 @@
+import { pino, type Logger } from 'pino';
+import type { Config } from './config.ts';
+import { CONNECTORS } from './connectors/index.ts';
+import type { Connector } from './connectors/connector.ts';
+import { openPool, type Pool } from './db/database.ts';
+import { Guard } from './guard/guard.ts';
+import type { AccountKind } from './store/accounts.ts';
+import { Vault } from './vault/vault.ts';
+
+/** Where time comes from: milliseconds since 1970 UTC. */
+export type Clock = () => number;
+
+/** What the parts of the server share, made once and handed around. Tests hand in their own clock or connectors. */
+export interface Services {
+  config: Config;
+  pool: Pool;
+  guard: Guard;
+  vault: Vault;
+  clock: Clock;
+  log: Logger;
+  connectors: Readonly<Record<AccountKind, Connector>>;
+}
+
+export function openServices(config: Config, changes: Partial<Services> = {}): Services {
+  return {
+    config,
+    pool: openPool(config.databaseUrl),
+    guard: new Guard(config.allowPrivate),
+    vault: new Vault(config.vaultKey),
+    clock: Date.now,
+    // Request bodies and headers are never logged; they hold passwords and tokens.
+    log: pino({ level: config.log, base: undefined, redact: ['*.token', '*.password', '*.authorization'] }),
+    connectors: CONNECTORS,
+    ...changes,
+  };
+}
+
+export async function closeServices(services: Services): Promise<void> {
+  await services.guard.close();
+  await services.pool.end();
+}

@@ -1,0 +1,43 @@
+import { change, select, toTime, type Queryable } from '../db/database.ts';
+
+/** What sort of thing changed; open screens that show it fetch it anew. */
+export type Topic = 'items' | 'runs' | 'workflows' | 'accounts' | 'watches';
+export interface Change {
+  id: number;
+  brandId: number;
+  topic: Topic;
+  ref: number | null;
+}
+
+/** Notes a change, in the transaction that makes it, so that no screen hears of what did not happen. */
+export async function noteChange(
+  db: Queryable,
+  brandId: number,
+  topic: Topic,
+  ref: number | null,
+  now: number,
+): Promise<void> {
+  await change(db, 'INSERT INTO changes (brand_id, topic, ref, at) VALUES (?, ?, ?, ?)', [
+    brandId,
+    topic,
+    ref,
+    toTime(now),
+  ]);
+}
+
+export async function changesAfter(db: Queryable, id: number): Promise<Change[]> {
+  return select<Change>(
+    db,
+    'SELECT id, brand_id AS brandId, topic, ref FROM changes WHERE id > ? ORDER BY id LIMIT 1000',
+    [id],
+  );
+}
+
+export async function newestChange(db: Queryable): Promise<number> {
+  const [row] = await select<{ id: number | null }>(db, 'SELECT MAX(id) AS id FROM changes');
+  return Number(row?.id ?? 0);
+}
+
+export async function forgetChanges(db: Queryable, before: number): Promise<void> {
+  await change(db, 'DELETE FROM changes WHERE at < ? LIMIT 5000', [toTime(before)]);
+}

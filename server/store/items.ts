@@ -1,0 +1,123 @@
+import { createHash } from 'node:crypto';
+import { fieldsSchema, type Item } from '@playa/core/items/item.ts';
+import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+
+export interface StoredItem extends Item {
+  id: number;
+  watchId: number;
+  seenAt: number;
+  past: boolean;
+}
+interface Row {
+  id: number;
+  watch_id: number;
+  identity: string;
+  published_at: Date | null;
+  seen_at: Date;
+  past: number;
+  fields: string;
+}
+const read = (row: Row): StoredItem => ({
+  id: row.id,
+  watchId: row.watch_id,
+  identity: row.identity,
+  publishedAt: fromTimeOrNull(row.published_at),
+  seenAt: fromTime(row.seen_at),
+  past: row.past === 1,
+  fields: fieldsSchema.parse(JSON.parse(row.fields)),
+});
+
+const hashOf = (identity: string): Buffer => createHash('sha256').update(identity).digest();
+
+/** Which of the given identities a watch has seen before. */
+export async function knownIdentities(
+  db: Queryable,
+  watchId: number,
+  identities: readonly string[],
+): Promise<Set<string>> {
+  if (identities.length === 0) return new Set();
+  const rows = await select<{ identity: string }>(
+    db,
+    'SELECT identity FROM items WHERE watch_id = ? AND identity_hash IN (?)',
+    [watchId, identities.map(hashOf)],
+  );
+  return new Set(rows.map((row) => row.identity));
+}
+
+/** Stores items in the given order; one that is there already stays as it is. Returns the ids of the new ones. */
+export async function addItems(
+  db: Queryable,
+  owner: { brandId: number; watchId: number },
+  items: readonly (Item & { past: boolean })[],
+  now: number,
+): Promise<number[]> {
+  const ids: number[] = [];
+  for (const item of items) {
+    const added = await change(
+      db,
+      'INSERT IGNORE INTO items (brand_id, watch_id, identity_hash, identity, published_at, seen_at, past, fields) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      [
+        owner.brandId,
+        owner.watchId,
+        hashOf(item.identity),
+        item.identity,
+        item.publishedAt === null ? null : toTime(item.publishedAt),
+        toTime(now),
+        item.past,
+        JSON.stringify(item.fields),
+      ],
+    );
+    if (added.rows > 0) ids.push(added.id);
+  }
+  return ids;
+}
+
+/** A watch's items, newest first. */
+export async function itemsOf(
+  db: Queryable,
+  brandId: number,
+  watchIds: readonly number[],
+  most: number,
+): Promise<StoredItem[]> {
+  if (watchIds.length === 0) return [];
+  const rows = await select<Row>(
+    db,
+    'SELECT * FROM items WHERE brand_id = ? AND watch_id IN (?) ORDER BY COALESCE(published_at, seen_at) DESC, id DESC LIMIT ?',
+    [brandId, watchIds, most],
+  );
+  return rows.map(read);
+}
+
+export async function itemsById(db: Queryable, ids: readonly number[]): Promise<Map<number, StoredItem>> {
+  if (ids.length === 0) return new Map();
+  const rows = await select<Row>(db, 'SELECT * FROM items WHERE id IN (?)', [ids]);
+  return new Map(rows.map((row) => [row.id, read(row)]));
+}
+
+/** What appeared since a moment, not counting what was already there at a first look. Newest first. */
+export async function appearedSince(
+  db: Queryable,
+  brandId: number,
+  since: number,
+  most: number,
+): Promise<(StoredItem & { watchName: string; runs: { workflow: string; workflowId: number; status: string }[] })[]> {
+  const rows = await select<Row & { watch_name: string }>(
+    db,
+    `SELECT i.*, w.name AS watch_name FROM items i JOIN watches w ON w.id = i.watch_id
+     WHERE i.brand_id = ? AND i.seen_at > ? AND i.past = 0 ORDER BY i.seen_at DESC, i.id DESC LIMIT ?`,
+    [brandId, toTime(since), most],
+  );
+  if (rows.length === 0) return [];
+  const runs = await select<{ item_id: number; status: string; name: string; workflow_id: number }>(
+    db,
+    'SELECT r.item_id, r.status, r.workflow_id, f.name FROM runs r JOIN workflows f ON f.id = r.workflow_id WHERE r.brand_id = ? AND r.item_id IN (?)',
+    [brandId, rows.map((row) => row.id)],
+  );
+  return rows.map((row) => ({
+    ...read(row),
+    watchName: row.watch_name,
+    runs: runs
+      .filter((run) => run.item_id === row.id)
+      .map((run) => ({ workflow: run.name, workflowId: run.workflow_id, status: run.status })),
+  }));
+}

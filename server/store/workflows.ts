@@ -1,0 +1,194 @@
+import { definitionSchema, type Definition } from '@playa/core/workflow/definition.ts';
+import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+
+export interface Workflow {
+  id: number;
+  brandId: number;
+  name: string;
+  status: 'draft' | 'live' | 'paused';
+  draft: Definition;
+  draftRevision: number;
+  liveVersion: number | null;
+  createdAt: number;
+  changedAt: number;
+}
+interface Row {
+  id: number;
+  brand_id: number;
+  name: string;
+  status: Workflow['status'];
+  draft: string;
+  draft_revision: number;
+  live_version: number | null;
+  created_at: Date;
+  changed_at: Date;
+}
+const read = (row: Row): Workflow => ({
+  id: row.id,
+  brandId: row.brand_id,
+  name: row.name,
+  status: row.status,
+  draft: definitionSchema.parse(JSON.parse(row.draft)),
+  draftRevision: row.draft_revision,
+  liveVersion: row.live_version,
+  createdAt: fromTime(row.created_at),
+  changedAt: fromTime(row.changed_at),
+});
+
+export async function addWorkflow(
+  db: Queryable,
+  brandId: number,
+  name: string,
+  draft: Definition,
+  now: number,
+): Promise<number> {
+  const time = toTime(now);
+  return (
+    await change(db, 'INSERT INTO workflows (brand_id, name, draft, created_at, changed_at) VALUES (?, ?, ?, ?, ?)', [
+      brandId,
+      name,
+      JSON.stringify(draft),
+      time,
+      time,
+    ])
+  ).id;
+}
+
+export async function workflowsOf(db: Queryable, brandId: number): Promise<Workflow[]> {
+  return (await select<Row>(db, 'SELECT * FROM workflows WHERE brand_id = ? ORDER BY id', [brandId])).map(read);
+}
+
+export async function workflowBy(
+  db: Queryable,
+  brandId: number,
+  id: number,
+  lock = false,
+): Promise<Workflow | undefined> {
+  return (
+    await select<Row>(db, `SELECT * FROM workflows WHERE brand_id = ? AND id = ?${lock ? ' FOR UPDATE' : ''}`, [
+      brandId,
+      id,
+    ])
+  ).map(read)[0];
+}
+
+/** Saves a draft unless somebody else saved since `revision`. Returns the new revision, or null in that case. */
+export async function saveDraft(
+  db: Queryable,
+  brandId: number,
+  id: number,
+  draft: { name: string; definition: Definition; revision: number },
+  now: number,
+): Promise<number | null> {
+  const saved = await change(
+    db,
+    'UPDATE workflows SET name = ?, draft = ?, draft_revision = draft_revision + 1, changed_at = ? WHERE brand_id = ? AND id = ? AND draft_revision = ?',
+    [draft.name, JSON.stringify(draft.definition), toTime(now), brandId, id, draft.revision],
+  );
+  return saved.rows > 0 ? draft.revision + 1 : null;
+}
+
+export async function setStatus(db: Queryable, brandId: number, id: number, status: Workflow['status']): Promise<void> {
+  await change(db, 'UPDATE workflows SET status = ? WHERE brand_id = ? AND id = ?', [status, brandId, id]);
+}
+
+/** Keeps a definition as the next version and makes it the live one. */
+export async function addVersion(
+  db: Queryable,
+  workflow: { brandId: number; id: number },
+  definition: Definition,
+  userId: number | null,
+  now: number,
+): Promise<number> {
+  const [row] = await select<{ next: number }>(
+    db,
+    'SELECT COALESCE(MAX(number), 0) + 1 AS next FROM versions WHERE workflow_id = ? AND brand_id = ?',
+    [workflow.id, workflow.brandId],
+  );
+  const number = Number(row!.next);
+  await change(
+    db,
+    'INSERT INTO versions (workflow_id, number, brand_id, definition, user_id, created_at) VALUES (?, ?, ?, ?, ?, ?)',
+    [workflow.id, number, workflow.brandId, JSON.stringify(definition), userId, toTime(now)],
+  );
+  await change(db, 'UPDATE workflows SET live_version = ? WHERE id = ? AND brand_id = ?', [
+    number,
+    workflow.id,
+    workflow.brandId,
+  ]);
+  return number;
+}
+
+export async function definitionOf(
+  db: Queryable,
+  brandId: number,
+  workflowId: number,
+  version: number,
+): Promise<Definition | undefined> {
+  const [row] = await select<{ definition: string }>(
+    db,
+    'SELECT definition FROM versions WHERE brand_id = ? AND workflow_id = ? AND number = ?',
+    [brandId, workflowId, version],
+  );
+  return row && definitionSchema.parse(JSON.parse(row.definition));
+}
+
+/** The watches a live workflow listens to. */
+export async function setSubscriptions(
+  db: Queryable,
+  brandId: number,
+  workflowId: number,
+  watchIds: readonly number[],
+): Promise<void> {
+  await change(db, 'DELETE FROM subscriptions WHERE workflow_id = ? AND brand_id = ?', [workflowId, brandId]);
+  for (const watchId of watchIds) {
+    await change(db, 'INSERT INTO subscriptions (workflow_id, watch_id, brand_id) VALUES (?, ?, ?)', [
+      workflowId,
+      watchId,
+      brandId,
+    ]);
+  }
+}
+
+/** Live workflows that listen to a watch, with the version that new items run on. Their rows are kept from changing. */
+export async function liveSubscribers(
+  db: Queryable,
+  watchId: number,
+): Promise<{ workflowId: number; version: number }[]> {
+  return select(
+    db,
+    `SELECT f.id AS workflowId, f.live_version AS version FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id
+     WHERE s.watch_id = ? AND f.status = 'live' LOCK IN SHARE MODE`,
+    [watchId],
+  );
+}
+
+export async function deleteDraft(db: Queryable, brandId: number, id: number): Promise<boolean> {
+  return (
+    (await change(db, 'DELETE FROM workflows WHERE brand_id = ? AND id = ? AND live_version IS NULL', [brandId, id]))
+      .rows > 0
+  );
+}
+
+/** How often each workflow ran and posted, and when last. */
+export async function workflowCounts(
+  db: Queryable,
+  brandId: number,
+): Promise<Map<number, { runs: number; posts: number; held: number; lastAt: number | null }>> {
+  const rows = await select<{ id: number; runs: number; posts: number; held: number; last_at: Date | null }>(
+    db,
+    `SELECT f.id,
+       (SELECT COUNT(*) FROM runs r WHERE r.workflow_id = f.id AND r.status <> 'new') AS runs,
+       (SELECT COUNT(*) FROM logbook l WHERE l.workflow_id = f.id) AS posts,
+       (SELECT COUNT(*) FROM runs r WHERE r.workflow_id = f.id AND r.status = 'held') AS held,
+       (SELECT MAX(l.at) FROM logbook l WHERE l.workflow_id = f.id) AS last_at
+     FROM workflows f WHERE f.brand_id = ?`,
+    [brandId],
+  );
+  return new Map(
+    rows.map((row) => [
+      row.id,
+      { runs: Number(row.runs), posts: Number(row.posts), held: Number(row.held), lastAt: fromTimeOrNull(row.last_at) },
+    ]),
+  );
+}

@@ -1,0 +1,127 @@
+import { feedsNamedBy } from '@playa/core/feeds/autodiscovery.ts';
+import { FeedError } from '@playa/core/feeds/feed-error.ts';
+import { readFeed, type ReadFeed } from '@playa/core/feeds/parse-feed.ts';
+import type { FoundSource } from '../connectors/connector.ts';
+import type { NetworkConfig } from '../config.ts';
+import { FetchTrouble } from '../guard/guard.ts';
+import type { Services } from '../services.ts';
+import type { AccountKind } from '../store/accounts.ts';
+import { FEED_TYPES } from './fetch-feed.ts';
+
+/** One thing that was tried, for saying so when nothing is found. */
+export interface Tried {
+  address: string;
+  says: string;
+}
+export interface Finding {
+  found: (FoundSource & { newest: ReadFeed['items'] }) | null;
+  tried: Tried[];
+}
+
+/** An address inside pasted text: with or without scheme, in quotation marks, brackets or a sentence. */
+const ADDRESS =
+  /(?:https?:\/\/)?(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+[\p{L}\p{N}-]{1,63}(?::\d{1,5})?(?:\/[^\s<>"'“”‘’]*)?|https?:\/\/[^\s<>"'“”‘’]+/iu;
+
+/**
+ * Finds the source that someone means by what they pasted: any form of a channel's address, a handle, a bare
+ * identifier, a feed, or any page that names its feed.
+ */
+export async function findSource(services: Services, pasted: string): Promise<Finding> {
+  const tried: Tried[] = [];
+  for (const address of addressesFor(services, pasted)) {
+    const found = await tryAddress(services, address, tried);
+    if (found) return { found, tried };
+  }
+  if (tried.length === 0)
+    tried.push({ address: pasted.trim().slice(0, 200), says: 'There is no address, handle or identifier in this.' });
+  return { found: null, tried };
+}
+
+/** What is worth trying, best guess first. */
+export function addressesFor(services: Pick<Services, 'config' | 'connectors'>, pasted: string): string[] {
+  const text = pasted
+    .normalize('NFC')
+    .replace(/[\u200b-\u200f\u2060\ufeff]/g, '')
+    .trim()
+    .replace(/^[<("'“‘[]+|[>)"'”’\].,;]+$/gu, '');
+  const addresses: string[] = [];
+  for (const [kind, network] of Object.entries(services.config.networks) as [AccountKind, NetworkConfig][]) {
+    addresses.push(...(services.connectors[kind].addresses?.(network, text) ?? []));
+  }
+  const match = ADDRESS.exec(text)?.[0].replace(/[.,;:!?)\]]+$/, '');
+  if (match) {
+    const bare = match.replace(/^https?:\/\//i, '');
+    if (/^https?:\/\//i.test(match)) addresses.push(match);
+    else if (URL.canParse(`https://${bare}`)) addresses.push(`https://${bare}`, `http://${bare}`);
+  }
+  return [...new Set(addresses)].filter((address) => URL.canParse(address)).slice(0, 6);
+}
+
+async function tryAddress(services: Services, address: string, tried: Tried[]): Promise<Finding['found']> {
+  const answer = await fetchAny(services, address, tried);
+  if (!answer) return null;
+  const feed = tryRead(answer.body, answer.url, answer.type);
+  if (feed instanceof Error) {
+    const isPage =
+      /html/i.test(answer.type) || /^\s*<(!doctype html|html)/i.test(answer.body.subarray(0, 200).toString());
+    if (!isPage) {
+      tried.push({ address, says: feed.message });
+      return null;
+    }
+    const named = feedsNamedBy(answer.body.toString('utf8'), answer.url);
+    if (named.length === 0) tried.push({ address, says: 'There is a page, but it names no feed.' });
+    for (const each of named.slice(0, 3)) {
+      const next = await fetchAny(services, each.url, tried);
+      const read = next && tryRead(next.body, next.url, next.type);
+      if (next && read && !(read instanceof Error)) return describe(services, next.url, read);
+      if (read instanceof Error) tried.push({ address: each.url, says: read.message });
+    }
+    return null;
+  }
+  return describe(services, answer.url, feed);
+}
+
+async function fetchAny(services: Services, address: string, tried: Tried[]) {
+  try {
+    const answer = await services.guard.fetch(address, {
+      headers: { accept: `text/html, ${FEED_TYPES}` },
+      timeout: 10_000,
+    });
+    if (answer.status === 200)
+      return { body: answer.body, url: answer.url, type: answer.headers['content-type'] ?? '' };
+    tried.push({
+      address,
+      says:
+        answer.status === 404 ? 'There is nothing at this address.' : `It answers with an error (${answer.status}).`,
+    });
+  } catch (error) {
+    if (!(error instanceof FetchTrouble)) throw error;
+    tried.push({ address, says: error.message });
+  }
+  return undefined;
+}
+
+function tryRead(body: Buffer, url: string, type: string): ReadFeed | FeedError {
+  try {
+    return readFeed(body, url, type);
+  } catch (error) {
+    if (error instanceof FeedError) return error;
+    throw error;
+  }
+}
+
+function describe(services: Services, url: string, feed: ReadFeed): NonNullable<Finding['found']> {
+  const network = services.config.networks.video;
+  const ours = network !== undefined && url.startsWith(`${network.base}/`);
+  const channel = ours ? /\/channels\/([\w-]+)/.exec(feed.home ?? '')?.[1] : undefined;
+  const films = channel !== undefined || feed.items.some((item) => 'length' in item.fields || 'video' in item.fields);
+  return {
+    kind: 'feed',
+    key: `feed:${url.replace(/#.*$/, '')}`,
+    params: { url, ...(channel ? { channel } : {}) },
+    name: feed.title.slice(0, 200),
+    things: films ? 'videos' : 'posts',
+    home: feed.home,
+    newest: [...feed.items].sort((a, b) => (b.publishedAt ?? 0) - (a.publishedAt ?? 0)).slice(0, 3),
+  };
+}

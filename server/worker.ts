@@ -1,0 +1,13 @@
+import { readConfig } from './config.ts';
+import { migrate } from './db/migrate.ts';
+import { work } from './runner/worker.ts';
+import { closeServices, openServices } from './services.ts';
+
+// A worker process: any number of them may run, on any number of machines, on one database.
+const services = openServices(readConfig(process.env));
+await migrate(services.pool);
+const stop = new AbortController();
+for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => stop.abort());
+services.log.info('worker ready');
+await work(services, stop.signal);
+await closeServices(services);
