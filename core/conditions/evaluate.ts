@@ -51,6 +51,8 @@ function explain(test: Test, field: FieldValue | undefined, holds: boolean): str
   if (rule.asks === 'number' && test.op !== 'longerText' && test.op !== 'shorterText') {
     return holds ? fieldText(field) : `${fieldText(field)} ${rule.saysNot} ${test.value}`;
   }
+  // That something unwanted is absent goes without saying.
+  if (holds && (test.op === 'lacks' || test.op === 'isNot')) return '';
   return `${info.label} ${holds ? rule.says : rule.saysNot} ${rule.asks === 'text' ? `“${test.value ?? ''}”` : (test.value ?? '')}`;
 }
 

@@ -20,15 +20,3 @@ export const definitionSchema = z
     if (new Set(ids).size < ids.length) context.addIssue({ code: 'custom', message: 'Two steps have the same id.' });
   });
 export type Definition = z.infer<typeof definitionSchema>;
-
-/** What a workflow starts as: a source to choose, a caption and somewhere to publish. */
-export function emptyDefinition(ids: [string, string, string]): Definition {
-  return {
-    schema: 1,
-    sources: [{ id: ids[0], watch: null }],
-    steps: [
-      { id: ids[1], verb: 'compose', name: 'caption', text: '{$title} {$link}' },
-      { id: ids[2], verb: 'publish', outlets: [], caption: 'caption', card: 'link' },
-    ],
-  };
-}

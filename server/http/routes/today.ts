@@ -1,4 +1,5 @@
 import { Router } from 'express';
+import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Slot } from '@playa/core/engine/state.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
 import type { Services } from '../../services.ts';
@@ -9,7 +10,7 @@ import { logEntriesSince } from '../../store/logbook.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import { comingRuns, heldRuns } from '../../store/runs.ts';
 import { watchesOf } from '../../store/watches.ts';
-import { definitionOf } from '../../store/workflows.ts';
+import { definitionOf, workflowsOf } from '../../store/workflows.ts';
 import { brandOf } from '../sign-in.ts';
 
 const DAY = 86_400_000;
@@ -29,6 +30,10 @@ interface HeldRow {
   text: string | null;
   limit: number | null;
   trouble: NonNullable<Slot['trouble']> | 'run';
+}
+
+function targetsOf(definition: Definition): number[] {
+  return definition.steps.flatMap((step) => (step.verb === 'publish' && !step.off ? step.outlets : []));
 }
 
 /** What Today shows: what needs a person, the line of the day, and what appeared. */
@@ -53,6 +58,12 @@ export function todayRoutes(services: Services): Router {
       [...held, ...coming].map((run) => run.itemId),
     );
     const title = (itemId: number) => fieldText(items.get(itemId)?.fields.title) || 'Untitled';
+    // Which outlets a live workflow posts to, so that an outlet nobody feeds does not look as if it waited for news.
+    const live = (await workflowsOf(pool, brand.id)).filter((workflow) => workflow.status === 'live');
+    const definitions = await Promise.all(
+      live.map((workflow) => definitionOf(pool, brand.id, workflow.id, workflow.liveVersion ?? 0)),
+    );
+    const fed = new Set(definitions.flatMap((definition) => (definition ? targetsOf(definition) : [])));
     const outletName = new Map(outlets.map((outlet) => [outlet.id, outlet.name]));
     const comingRows = await Promise.all(
       coming.map(async (run) => {
@@ -112,7 +123,13 @@ export function todayRoutes(services: Services): Router {
         .map((watch) => ({ id: watch.id, name: watch.name, says: watch.trouble, since: watch.lastOkAt })),
       outlets: outlets
         .filter((outlet) => outlet.kind === 'page' && !outlet.gone)
-        .map((outlet) => ({ id: outlet.id, name: outlet.name, kind: outlet.kind, address: outlet.address })),
+        .map((outlet) => ({
+          id: outlet.id,
+          name: outlet.name,
+          kind: outlet.kind,
+          address: outlet.address,
+          fed: fed.has(outlet.id),
+        })),
       went,
       coming: comingRows.flat(),
       appeared: appeared.map((item) => ({

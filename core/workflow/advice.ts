@@ -1,0 +1,97 @@
+import { captionParts, captionSource } from '../captions/tokens.ts';
+import { fieldLabel } from '../items/catalogue.ts';
+import type { Summary } from '../rehearsal/summary.ts';
+import type { Definition } from './definition.ts';
+import type { Problem } from './problems.ts';
+
+/** Something seen in real items, with a remedy where there is a safe one. */
+export interface Advice extends Problem {
+  /** What to filter the sheet by to see the items meant. */
+  show?: 'too-long' | 'empty' | undefined;
+  remedy?: { says: string; apply: (definition: Definition) => void } | undefined;
+}
+
+/** What is worth a look, given what a definition made of some items. */
+export function adviceFor(definition: Definition, summary: Summary): Advice[] {
+  const advice: Advice[] = [];
+  const { items } = summary;
+  const publish = definition.steps.find((step) => step.verb === 'publish' && !step.off);
+  if (summary.tooLong > 0) {
+    advice.push({
+      level: 'harm',
+      step: publish?.id ?? null,
+      show: 'too-long',
+      says: `${count(summary.tooLong, 'post')} of ${items} items would be too long and wait for you.`,
+    });
+  }
+  if (summary.emptyCaption > 0) {
+    advice.push({
+      level: 'harm',
+      step: publish?.id ?? null,
+      show: 'empty',
+      says: `${count(summary.emptyCaption, 'post')} would have no words and wait for you.`,
+    });
+  }
+  for (const { field, count: number } of summary.emptyFields) {
+    const step = definition.steps.find((each) => each.verb === 'compose' && uses(each.text, field));
+    advice.push({
+      level: 'advice',
+      step: step?.id ?? null,
+      show: 'empty',
+      says: `${fieldLabel(field)} is empty in ${number} of ${items}.`,
+    });
+  }
+  if (summary.repeats > 0) {
+    advice.push({
+      level: 'advice',
+      step: publish?.id ?? null,
+      says: `${count(summary.repeats, 'post')} would say the same as an earlier one on the same page.`,
+    });
+  }
+  if (
+    items > 2 &&
+    summary.posts + summary.tooLong + summary.emptyCaption === 0 &&
+    definition.steps.some((step) => step.verb === 'publish' && !step.off && step.outlets.length > 0)
+  ) {
+    advice.push({ level: 'advice', step: null, says: `None of these ${items} items gets as far as a post.` });
+  }
+  advice.push(...doubledLinks(definition));
+  return advice;
+}
+
+/** A link that stands in the words and shows as a card too. */
+function doubledLinks(definition: Definition): Advice[] {
+  return definition.steps.flatMap((step): Advice[] => {
+    if (step.verb !== 'publish' || step.off || step.card === null) return [];
+    const { card } = step;
+    const compose = definition.steps.find((each) => each.verb === 'compose' && each.name === step.caption && !each.off);
+    if (compose?.verb !== 'compose' || !uses(compose.text, card)) return [];
+    return [
+      {
+        level: 'advice',
+        step: compose.id,
+        says: `${fieldLabel(card)} also shows as a card; it may be left out of the words.`,
+        remedy: {
+          says: 'leave it out',
+          apply: (next) => {
+            const target = next.steps.find((each) => each.id === compose.id);
+            const parts = captionParts(compose.text);
+            if (target?.verb !== 'compose' || !parts) return;
+            const kept = parts.filter((part) => typeof part === 'string' || part.field !== card);
+            target.text = captionSource(kept).replace(/ {2,}/g, ' ').trim();
+          },
+        },
+      },
+    ];
+  });
+}
+
+function uses(text: string, field: string): boolean {
+  try {
+    return captionParts(text)?.some((part) => typeof part !== 'string' && part.field === field) ?? false;
+  } catch {
+    return false;
+  }
+}
+
+const count = (number: number, word: string) => `${number} ${word}${number === 1 ? '' : 's'}`;

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from '@headlessui/vue';
+import { computed, onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { phraseText } from '@playa/core/workflow/sentence.ts';
+import { api } from '../lib/api.ts';
+import { makeWorkflow } from '../lib/make-workflow.ts';
+import type { ListedWorkflow } from '../lib/types.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+
+interface Choice {
+  label: string;
+  hint: string;
+  go: () => unknown;
+}
+
+const emit = defineEmits<{ close: [] }>();
+const session = useSession();
+const notices = useNotices();
+const router = useRouter();
+const query = ref('');
+const workflows = ref<ListedWorkflow[]>([]);
+
+onMounted(async () => {
+  workflows.value = await api<{ workflows: ListedWorkflow[] }>('GET', `${session.at}/workflows`).then(
+    (answer) => answer.workflows,
+    () => [],
+  );
+});
+
+const to = (name: string, params = {}) => router.push({ name, params: { brand: session.brandId, ...params } });
+const all = computed<Choice[]>(() => [
+  ...workflows.value.map((workflow) => ({
+    label: workflow.name,
+    hint: phraseText(workflow.sentence),
+    go: () => to('run-sheet', { id: workflow.id }),
+  })),
+  {
+    label: 'New workflow',
+    hint: 'begin from nothing',
+    go: async () => to('run-sheet', { id: await makeWorkflow(session.at) }),
+  },
+  { label: 'Today', hint: 'what needs you, what went out', go: () => to('today') },
+  { label: 'Workflows', hint: 'all of them', go: () => to('workflows') },
+  { label: 'Accounts', hint: 'connect, reconnect, outlets', go: () => to('accounts') },
+  ...session.brands
+    .filter((brand) => brand.id !== session.brandId)
+    .map((brand) => ({ label: brand.name, hint: 'change to this brand', go: () => router.push(`/${brand.id}/today`) })),
+  { label: 'Sign out', hint: session.user?.email ?? '', go: () => session.signOut() },
+]);
+const shown = computed(() => {
+  const words = query.value.toLowerCase().split(/\s+/).filter(Boolean);
+  return all.value
+    .filter((choice) => words.every((word) => `${choice.label} ${choice.hint}`.toLowerCase().includes(word)))
+    .slice(0, 12);
+});
+async function choose(choice: Choice | null) {
+  emit('close');
+  try {
+    await choice?.go();
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <Dialog :open="true" class="fixed inset-0 z-40 flex justify-center bg-ink/40 p-4 pt-[12vh]" @close="emit('close')">
+    <DialogPanel class="sheet h-fit w-full max-w-xl overflow-hidden shadow-xl">
+      <Combobox :model-value="null" @update:model-value="choose">
+        <ComboboxInput
+          class="w-full bg-card px-4 py-3 text-lg outline-none"
+          placeholder="Find a workflow, or do something"
+          aria-label="Find or do"
+          @change="query = $event.target.value"
+        />
+        <ComboboxOptions static class="max-h-80 overflow-auto border-t border-line py-1">
+          <ComboboxOption v-for="choice in shown" :key="choice.label" v-slot="{ active }" :value="choice" as="template">
+            <li class="flex cursor-pointer items-baseline gap-3 px-4 py-1.5" :class="active && 'bg-sea-wash'">
+              <b>{{ choice.label }}</b><span class="truncate text-sm text-ink-3">{{ choice.hint }}</span>
+            </li>
+          </ComboboxOption>
+          <li v-if="shown.length === 0" class="px-4 py-2 text-ink-3">Nothing by that name.</li>
+        </ComboboxOptions>
+      </Combobox>
+    </DialogPanel>
+  </Dialog>
+</template>

@@ -1,0 +1,194 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
+import { computed, ref } from 'vue';
+import type { Cell } from '@playa/core/engine/cells.ts';
+import { compile } from '@playa/core/engine/program.ts';
+import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { momentOf, rehearseItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
+import { workflowSentence } from '@playa/core/workflow/sentence.ts';
+import { api, Refused } from '../lib/api.ts';
+import { useEditor } from '../stores/editor.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+import PhraseText from './PhraseText.vue';
+
+// The last look before a workflow acts: what it will do, what changes, what it begins with.
+const emit = defineEmits<{ close: []; live: [] }>();
+const editor = useEditor();
+const session = useSession();
+const notices = useNotices();
+const beginning = ref<'now' | 'last'>('now');
+const last = ref(3);
+const every = ref(10);
+const busy = ref(false);
+const reasons = ref<string[]>([]);
+
+const harms = computed(() => editor.problems.filter((problem) => problem.level === 'harm'));
+const first = computed(() => editor.workflow?.status === 'draft');
+const chosen = computed(() => editor.items.slice(0, beginning.value === 'last' ? last.value : 0));
+const ended = (item: Rehearsed) =>
+  item.outcome === 'done' ? 'posted' : item.outcome === 'held' ? 'waits for you' : 'stopped';
+const taken = computed(() => chosen.value.map((item) => editor.outcomes(item)));
+const postsOf = (rehearsed: Rehearsed) =>
+  Object.values(rehearsed.trace).reduce(
+    (sum, cell) => sum + (cell.kind === 'posts' && !cell.off ? cell.posts.filter((post) => !post.trouble).length : 0),
+    0,
+  );
+const posts = computed(() => taken.value.reduce((sum, each) => sum + postsOf(each), 0));
+/** How much is to be expected: what the last weeks would have given. */
+const forecast = computed(() => {
+  const since = Date.now() - 28 * 86_400_000;
+  const items = editor.items.filter((item) => momentOf(item) > since);
+  return items.length ? items.reduce((sum, item) => sum + postsOf(editor.outcomes(item)), 0) / 4 : null;
+});
+/** The same items under the live version and under the draft, where they differ. */
+const differences = computed(() => {
+  const live = editor.workflow?.live;
+  if (!live) return [];
+  const program = compile(live, editor.world);
+  const words = (rehearsed: Rehearsed) =>
+    Object.values(rehearsed.trace)
+      .flatMap((cell: Cell) =>
+        cell.kind === 'posts' && !cell.off
+          ? cell.posts.map(
+              (post) => `${editor.world.outlets.get(post.outlet)?.name}: ${post.text}${post.card ? '' : ' (no card)'}`,
+            )
+          : [],
+      )
+      .join('\n') || ended(rehearsed);
+  return editor.items
+    .slice(0, 30)
+    .map((item) => ({
+      item,
+      before: words(rehearseItem(program, item, momentOf(item))),
+      after: words(editor.outcomes(item)),
+    }))
+    .filter((row) => row.before !== row.after)
+    .slice(0, 8);
+});
+
+async function go() {
+  busy.value = true;
+  reasons.value = [];
+  try {
+    await editor.flush();
+    if (editor.saving !== 'saved') throw new Error('The draft could not be saved first.');
+    const { version } = await api<{ version: number }>('POST', `${session.at}/workflows/${editor.workflow!.id}/live`, {
+      revision: editor.revision(),
+      last: first.value && beginning.value === 'last' ? last.value : 0,
+      every: every.value,
+    });
+    await Promise.all([editor.refreshWorld(), editor.loadItems(), editor.loadRuns()]);
+    notices.say(`Live, version ${version}.`);
+    emit('live');
+  } catch (error) {
+    const said = error instanceof Refused ? error.details.reasons : undefined;
+    reasons.value = Array.isArray(said) ? said.map(String) : [(error as Error).message];
+  } finally {
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
+    <DialogPanel class="sheet flex max-h-[88vh] w-full max-w-2xl flex-col overflow-hidden shadow-xl">
+      <div class="overflow-auto p-5">
+        <DialogTitle class="text-lg font-[650]">{{ first ? 'Go live' : 'Apply to live' }}</DialogTitle>
+        <p class="mt-1 mb-3"><PhraseText :phrase="workflowSentence(editor.definition, editor.world)" /></p>
+        <div v-if="harms.length" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2">
+          <b class="text-rose">To settle first</b>
+          <ul class="list-disc pl-5">
+            <li v-for="harm in harms" :key="harm.says">
+              {{ harm.says }}
+              <button v-if="harm.step" class="link" @click="((editor.row = harm.step!), emit('close'))">
+                go there
+              </button>
+            </li>
+          </ul>
+        </div>
+        <template v-else>
+          <p v-if="forecast !== null" class="mb-3 text-ink-2">
+            By the last four weeks, expect about
+            <b class="text-ink">{{ forecast < 1 ? forecast.toFixed(1) : Math.round(forecast) }}</b> posts a week.
+          </p>
+          <fieldset v-if="first" class="mb-3 grid gap-2">
+            <legend class="mb-1 font-[650]">Begin with</legend>
+            <label class="flex items-center gap-2"
+              ><input v-model="beginning" type="radio" value="now" class="accent-(--sea)" /> what appears from now
+              on</label
+            >
+            <label class="flex flex-wrap items-center gap-2">
+              <input v-model="beginning" type="radio" value="last" class="accent-(--sea)" /> also the last
+              <input
+                v-model.number="last"
+                type="number"
+                min="1"
+                :max="Math.min(500, editor.items.length)"
+                class="field w-16"
+                aria-label="How many"
+                @focus="beginning = 'last'"
+              />
+              that are already there, oldest first, one every
+              <input
+                v-model.number="every"
+                type="number"
+                min="0"
+                class="field w-16"
+                aria-label="Minutes between two"
+                @focus="beginning = 'last'"
+              />
+              min
+            </label>
+            <div v-if="beginning === 'last'" class="rounded-(--radius) bg-paper px-3 py-2">
+              <b>{{ posts }} {{ posts === 1 ? 'post' : 'posts' }}</b> would go out, over
+              {{ Math.max(0, chosen.length - 1) * every }} min:
+              <ul class="mt-1">
+                <li v-for="(item, index) in chosen" :key="item.id" class="flex gap-2">
+                  <span class="truncate">{{ fieldText(readField(item.fields, 'title')) }}</span><span
+                    class="ml-auto shrink-0 text-ink-3"
+                    >{{ ended(taken[index]!) }}</span
+                  >
+                </li>
+              </ul>
+            </div>
+          </fieldset>
+          <div v-else class="mb-3">
+            <p v-if="differences.length === 0" class="text-ink-2">
+              For the items here, nothing comes out differently from the live version.
+            </p>
+            <template v-else>
+              <p class="mb-1 font-[650]">What changes, for the same items</p>
+              <table class="w-full table-fixed text-sm">
+                <thead class="text-left text-ink-3">
+                  <tr>
+                    <th class="w-1/4 font-normal">item</th>
+                    <th class="font-normal">live now</th>
+                    <th class="font-normal">after</th>
+                  </tr>
+                </thead>
+                <tbody>
+                  <tr v-for="row in differences" :key="row.item.id" class="border-t border-line align-top">
+                    <td class="truncate py-1 pr-2">{{ fieldText(readField(row.item.fields, 'title')) }}</td>
+                    <td class="py-1 pr-2 break-words text-ink-2">{{ row.before.slice(0, 160) }}</td>
+                    <td class="py-1 break-words">{{ row.after.slice(0, 160) }}</td>
+                  </tr>
+                </tbody>
+              </table>
+            </template>
+            <p class="mt-2 text-sm text-ink-3">Items already on their way finish on the version they began with.</p>
+          </div>
+        </template>
+        <ul v-if="reasons.length" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+          <li v-for="reason in reasons" :key="reason">{{ reason }}</li>
+        </ul>
+      </div>
+      <div class="flex gap-2 border-t border-line px-5 py-3">
+        <button class="btn btn-main" :disabled="busy || harms.length > 0" @click="go">
+          {{ busy ? 'Looking at the source …' : first ? 'Go live' : 'Apply to live' }}
+        </button>
+        <button class="btn" @click="emit('close')">Not yet</button>
+      </div>
+    </DialogPanel>
+  </Dialog>
+</template>

@@ -1,0 +1,93 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+import { catalogue, type FieldInfo } from '@playa/core/items/catalogue.ts';
+import type { FieldValue } from '@playa/core/items/item.ts';
+import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { clockLength } from '@playa/core/text/durations.ts';
+import { dayAndTime } from '../../lib/times.ts';
+import { useEditor } from '../../stores/editor.ts';
+import { useSession } from '../../stores/session.ts';
+
+// The chosen item's fields with their values, to look up and to insert; below them what earlier steps made.
+defineProps<{ inserts: boolean }>();
+const emit = defineEmits<{ insert: [field: string] }>();
+const editor = useEditor();
+const session = useSession();
+const query = ref('');
+
+function show(field: FieldInfo, value: FieldValue | undefined): string {
+  if (field.type === 'length' && typeof value === 'number') return clockLength(value);
+  if (field.type === 'date') {
+    const moment = Date.parse(fieldText(value));
+    return Number.isNaN(moment) ? fieldText(value) : dayAndTime(moment, session.zone);
+  }
+  return fieldText(value);
+}
+const all = computed(() => {
+  const item = editor.chosenItem;
+  if (!item) return [];
+  // All items together, so that a field this one lacks is shown as empty rather than missing.
+  return catalogue([item.fields, ...editor.items.slice(0, 60).map((each) => each.fields)]).map((field) => ({
+    ...field,
+    value: show(field, readField(item.fields, field.path)),
+  }));
+});
+const shown = computed(() => {
+  const words = query.value.toLowerCase().split(/\s+/).filter(Boolean);
+  return all.value.filter((field) =>
+    words.every((word) => `${field.label} ${field.path} ${field.value}`.toLowerCase().includes(word)),
+  );
+});
+const made = computed(() => {
+  const item = editor.chosenItem;
+  if (!item) return [];
+  const trace = editor.chosenRun?.trace ?? editor.outcomes(item).trace;
+  return Object.values(trace).flatMap((cell) =>
+    cell.kind === 'text' && !cell.off ? [{ name: cell.name, text: cell.text }] : [],
+  );
+});
+</script>
+
+<template>
+  <div>
+    <div class="mb-1.5 flex items-center gap-2">
+      <h3 class="shrink-0">From this item</h3>
+      <input
+        v-model="query"
+        class="field min-w-0 flex-1 py-0.5 text-sm"
+        placeholder="search"
+        aria-label="Search the fields"
+      />
+    </div>
+    <p v-if="!editor.chosenItem" class="text-ink-3">The fields of an item show here once something is watched.</p>
+    <ul>
+      <li v-for="field in shown" :key="field.path" class="border-b border-dashed border-line">
+        <button
+          v-if="inserts"
+          class="flex w-full gap-3 py-1 text-left hover:bg-sea-wash"
+          :aria-label="`Insert ${field.label}`"
+          @click="emit('insert', field.path)"
+        >
+          <span class="shrink-0">{{ field.label }}</span><span class="ml-auto truncate text-ink-3">{{
+            field.value || '(empty)'
+          }}</span>
+        </button>
+        <div v-else class="flex gap-3 py-1">
+          <span class="shrink-0">{{ field.label }}</span><span
+            class="ml-auto truncate text-ink-3"
+            :title="field.value"
+            >{{ field.value || '(empty)' }}</span
+          >
+        </div>
+      </li>
+    </ul>
+    <template v-if="made.length && !query">
+      <h3 class="mt-3 mb-1">Made by earlier steps</h3>
+      <div v-for="each in made" :key="each.name" class="flex gap-3 border-b border-dashed border-line py-1">
+        <span class="shrink-0">{{ each.name }}</span><span class="ml-auto truncate text-ink-3" :title="each.text">{{
+          each.text
+        }}</span>
+      </div>
+    </template>
+  </div>
+</template>

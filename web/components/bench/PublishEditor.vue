@@ -1,0 +1,83 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { catalogue } from '@playa/core/items/catalogue.ts';
+import type { PublishStep } from '@playa/core/steps/publish.ts';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { useEditor } from '../../stores/editor.ts';
+import { useSession } from '../../stores/session.ts';
+
+const props = defineProps<{ step: PublishStep }>();
+const editor = useEditor();
+const session = useSession();
+const outlets = computed(() =>
+  [...editor.world.outlets.values()].filter((outlet) => KIND_RULES[outlet.kind].publishes),
+);
+const before = computed(() => editor.definition.steps.slice(0, editor.stepIndex(props.step.id)));
+const texts = computed(() => [
+  ...new Set([...before.value.flatMap((step) => (step.verb === 'compose' ? [step.name] : [])), props.step.caption]),
+]);
+const links = computed(() =>
+  catalogue(editor.items.slice(0, 60).map((item) => item.fields)).filter((field) => field.type === 'link'),
+);
+const change = (what: (step: PublishStep) => void) => editor.changeStep<PublishStep>(props.step.id, what);
+function toggle(id: number) {
+  change(
+    (step) =>
+      (step.outlets = step.outlets.includes(id) ? step.outlets.filter((each) => each !== id) : [...step.outlets, id]),
+  );
+}
+</script>
+
+<template>
+  <div class="grid gap-3">
+    <fieldset>
+      <legend class="mb-1 text-ink-2">Post at once on</legend>
+      <div v-if="outlets.length" class="grid gap-1">
+        <label v-for="(outlet, index) in outlets" :key="outlet.id" class="flex items-center gap-2">
+          <input
+            type="checkbox"
+            class="size-4 accent-(--sea)"
+            :checked="step.outlets.includes(outlet.id)"
+            :data-bench-first="index === 0 ? '' : undefined"
+            @change="toggle(outlet.id)"
+          />
+          {{ outlet.name }}
+          <span class="text-sm text-ink-3"
+            >{{ KIND_RULES[outlet.kind].name }}, up to {{ KIND_RULES[outlet.kind].text.limit }} characters</span
+          >
+          <span v-if="outlet.trouble" class="text-sm text-rose">{{ outlet.trouble }}</span>
+        </label>
+      </div>
+      <p v-else class="text-ink-2">
+        No account may post yet.
+        <RouterLink class="link" :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect one</RouterLink
+        >; this workflow is saved and waits.
+      </p>
+    </fieldset>
+    <label class="flex items-center gap-2">
+      <span class="w-20 text-ink-2">Words</span>
+      <select
+        class="field"
+        :value="step.caption"
+        @change="change((each) => (each.caption = ($event.target as HTMLSelectElement).value))"
+      >
+        <option v-for="name in texts" :key="name" :value="name">{{ name }}</option>
+      </select>
+    </label>
+    <label class="flex items-center gap-2">
+      <span class="w-20 text-ink-2">Card of</span>
+      <select
+        class="field"
+        :value="step.card ?? ''"
+        @change="change((each) => (each.card = ($event.target as HTMLSelectElement).value || null))"
+      >
+        <option value="">no link</option>
+        <option v-for="field in links" :key="field.path" :value="field.path">{{ field.label }}</option>
+        <option v-if="step.card && !links.some((field) => field.path === step.card)" :value="step.card">
+          {{ step.card }}
+        </option>
+      </select>
+      <span class="text-sm text-ink-3">the page it leads to shows as a card with its picture</span>
+    </label>
+  </div>
+</template>

@@ -1,0 +1,183 @@
+<script setup lang="ts">
+import { Search } from '@lucide/vue';
+import { computed, nextTick, onMounted, ref, watch } from 'vue';
+import type { Item } from '@playa/core/items/item.ts';
+import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { api } from '../../lib/api.ts';
+import { ago, dayAndTime } from '../../lib/times.ts';
+import type { OutletRow, SourceWatch } from '../../lib/types.ts';
+import { useEditor } from '../../stores/editor.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+
+// Choosing what to watch: paste an address in any form, or take a channel of a connected account. What was found is
+// shown with its newest items before it is kept.
+const props = defineProps<{ sourceId: string }>();
+interface Found {
+  name: string;
+  things: string;
+  params: { url: string };
+  newest: Item[];
+}
+const editor = useEditor();
+const session = useSession();
+const notices = useNotices();
+const text = ref('');
+const finding = ref(false);
+const found = ref<Found | null>(null);
+const tried = ref<{ address: string; says: string }[]>([]);
+const wrong = ref('');
+const channels = ref<OutletRow[]>([]);
+const watches = ref<SourceWatch[]>([]);
+
+const source = computed(() => editor.definition.sources.find((each) => each.id === props.sourceId));
+const watched = computed(() => watches.value.find((each) => each.id === source.value?.watch));
+const choosing = ref(false);
+
+async function load() {
+  const answer = await api<{ watches: SourceWatch[]; channels: OutletRow[] }>('GET', `${session.at}/sources`);
+  watches.value = answer.watches;
+  channels.value = answer.channels;
+}
+onMounted(() => load().catch(notices.wrong));
+watch(
+  () => props.sourceId,
+  () => {
+    found.value = null;
+    choosing.value = false;
+  },
+);
+
+async function find(what: string) {
+  if (!what.trim() || finding.value) return;
+  finding.value = true;
+  wrong.value = '';
+  found.value = null;
+  tried.value = [];
+  try {
+    const answer = await api<{ found: Found | null; tried: typeof tried.value }>('POST', `${session.at}/sources/find`, {
+      text: what,
+    });
+    found.value = answer.found;
+    tried.value = answer.tried;
+    if (!answer.found) wrong.value = 'Nothing was found there that can be watched.';
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  } finally {
+    finding.value = false;
+  }
+}
+/** What is pasted into the empty field is looked for at once. */
+async function findPasted() {
+  if (text.value !== '') return;
+  await nextTick();
+  await find(text.value);
+}
+async function keep() {
+  if (!found.value) return;
+  finding.value = true;
+  try {
+    const { id } = await api<{ id: number }>('POST', `${session.at}/sources/watch`, { url: found.value.params.url });
+    await editor.refreshWorld();
+    editor.edit((draft) => {
+      const mine = draft.definition.sources.find((each) => each.id === props.sourceId);
+      if (mine) mine.watch = id;
+      if (draft.name === 'New workflow') draft.name = `${found.value!.name} to …`;
+    });
+    found.value = null;
+    choosing.value = false;
+    text.value = '';
+    await load();
+    const first = editor.definition.steps[0];
+    if (first) editor.row = first.id;
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  } finally {
+    finding.value = false;
+  }
+}
+const title = (item: Item) => fieldText(readField(item.fields, 'title')) || 'Untitled';
+const picture = (item: Item) => fieldText(readField(item.fields, 'thumbnail.url'));
+</script>
+
+<template>
+  <div>
+    <template v-if="watched && !choosing">
+      <p class="mb-2">
+        <b>{{ watched.name }}</b> <span class="text-ink-2">· new {{ watched.things }}</span>
+      </p>
+      <dl class="mb-3 grid grid-cols-[8rem_1fr] gap-y-1 text-ink-2">
+        <dt>Feed</dt>
+        <dd class="break-all">{{ watched.params.url }}</dd>
+        <dt>Looked at</dt>
+        <dd>
+          while live, every
+          {{ watched.everySeconds < 120 ? `${watched.everySeconds} s` : `${watched.everySeconds / 60} min` }}; only news
+          is fetched<template v-if="watched.lastLookAt">; last {{ ago(watched.lastLookAt) }}</template>
+        </dd>
+        <template v-if="watched.trouble"
+          ><dt class="text-rose">Trouble</dt>
+          <dd class="text-rose">{{ watched.trouble }}</dd></template
+        >
+        <template v-if="watched.note"
+          ><dt class="text-amber">Worth a look</dt>
+          <dd class="text-amber">{{ watched.note }}</dd></template
+        >
+      </dl>
+      <button class="btn" @click="choosing = true">Watch something else</button>
+    </template>
+    <template v-else>
+      <form class="flex gap-2" @submit.prevent="find(text)">
+        <label class="min-w-0 flex-1">
+          <span class="sr-only">What to watch</span>
+          <input
+            v-model="text"
+            class="field w-full py-1.5"
+            placeholder="Paste any address of a channel or feed, a handle, or a video of it"
+            data-bench-first
+            @paste="findPasted"
+          />
+        </label>
+        <button class="btn btn-main" :disabled="finding || !text.trim()">
+          <Search :size="14" /> {{ finding ? 'Looking …' : 'Find' }}
+        </button>
+      </form>
+      <div v-if="channels.length && !found" class="mt-2 flex flex-wrap items-center gap-1.5 text-ink-2">
+        or one of your channels:
+        <button v-for="channel in channels" :key="channel.id" class="btn px-2 py-0.5" @click="find(channel.feed!)">
+          {{ channel.name }}
+        </button>
+      </div>
+      <div v-if="wrong" role="alert" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+        {{ wrong }}
+        <ul v-if="tried.length" class="mt-1 text-sm text-ink-2">
+          <li v-for="each in tried" :key="each.address">
+            <span class="break-all">{{ each.address }}</span>: {{ each.says }}
+          </li>
+        </ul>
+      </div>
+      <div v-if="found" class="mt-3">
+        <p class="mb-2">
+          Found <b>{{ found.name }}</b>. Is this the one?
+        </p>
+        <ul class="mb-3 grid grid-cols-3 gap-2">
+          <li
+            v-for="item in found.newest"
+            :key="item.identity"
+            class="overflow-hidden rounded-(--radius) border border-line"
+          >
+            <img v-if="picture(item)" :src="picture(item)" alt="" class="aspect-video w-full object-cover" />
+            <div class="p-2">
+              <b class="line-clamp-2 leading-tight">{{ title(item) }}</b><span class="text-[11.5px] text-ink-3">{{
+                item.publishedAt ? dayAndTime(item.publishedAt, session.zone) : ''
+              }}</span>
+            </div>
+          </li>
+        </ul>
+        <p v-if="found.newest.length === 0" class="mb-3 text-ink-3">Nothing has appeared there yet.</p>
+        <button class="btn btn-main" :disabled="finding" @click="keep">Watch {{ found.name }}</button>
+      </div>
+      <button v-if="choosing" class="btn btn-quiet mt-2" @click="choosing = false">Keep {{ watched?.name }}</button>
+    </template>
+  </div>
+</template>

@@ -1,0 +1,44 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { momentOf, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import { clockLength } from '@playa/core/text/durations.ts';
+import { dayAndTime } from '../../lib/times.ts';
+import type { HappenedRun } from '../../lib/types.ts';
+import { useSession } from '../../stores/session.ts';
+
+const props = defineProps<{ item: PastItem; run?: HappenedRun | undefined }>();
+const session = useSession();
+const title = computed(() => fieldText(readField(props.item.fields, 'title')) || 'Untitled');
+const picture = computed(() =>
+  fieldText(readField(props.item.fields, 'thumbnail.url') ?? readField(props.item.fields, 'picture.url')),
+);
+const length = computed(() => Number(readField(props.item.fields, 'length') ?? NaN));
+const states = { new: 'about to begin', waiting: 'on its way', held: 'needs you', done: '', stopped: '' };
+</script>
+
+<template>
+  <div class="flex gap-2 text-left">
+    <img
+      v-if="picture"
+      :src="picture"
+      alt=""
+      referrerpolicy="no-referrer"
+      class="h-8 w-12 shrink-0 rounded-[4px] object-cover"
+    />
+    <div class="min-w-0">
+      <div class="line-clamp-2 leading-tight font-[650]">{{ title }}</div>
+      <div class="mt-0.5 text-[11.5px] whitespace-nowrap text-ink-3">
+        {{ dayAndTime(momentOf(item), session.zone)
+        }}<template v-if="Number.isFinite(length)"> · {{ clockLength(length) }}</template>
+      </div>
+      <div
+        v-if="run && states[run.status]"
+        class="text-[11.5px] font-[650]"
+        :class="run.status === 'held' ? 'text-amber' : 'text-sea'"
+      >
+        {{ states[run.status] }}
+      </div>
+    </div>
+  </div>
+</template>

@@ -1,0 +1,86 @@
+// What the server's answers hold, as the interface uses them.
+import type { Trace } from '@playa/core/engine/cells.ts';
+import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import type { Phrase } from '@playa/core/steps/verb.ts';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import type { Problem } from '@playa/core/workflow/problems.ts';
+import type { WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
+
+export interface Brand {
+  id: number;
+  name: string;
+  timeZone: string;
+  locale: string;
+}
+
+export type WorkflowStatus = 'draft' | 'live' | 'paused';
+
+export interface ListedWorkflow {
+  id: number;
+  name: string;
+  status: WorkflowStatus;
+  version: number | null;
+  sentence: Phrase;
+  problems: Problem[];
+  unapplied: boolean;
+  runs: number;
+  posts: number;
+  held: number;
+  lastAt: number | null;
+}
+
+export interface OpenedWorkflow {
+  id: number;
+  name: string;
+  status: WorkflowStatus;
+  draft: Definition;
+  draftRevision: number;
+  liveVersion: number | null;
+  live: Definition | null;
+  world: { timeZone: string; locale: string; outlets: WorldOutlet[]; watches: WorldWatch[] };
+}
+
+export interface HappenedRun {
+  id: number;
+  version: number;
+  status: 'new' | 'waiting' | 'held' | 'done' | 'stopped';
+  trace: Trace;
+  trouble: string | null;
+  dueAt: number | null;
+  createdAt: number;
+  changedAt: number;
+  item: PastItem;
+  retries: { key: string; dueAt: number | null; trouble: string }[];
+}
+
+export interface SourceWatch extends WorldWatch {
+  params: { url: string };
+  everySeconds: number;
+  lastLookAt: number | null;
+  trouble: string | null;
+  note: string | null;
+}
+
+export interface OutletRow {
+  id: number;
+  accountId: number;
+  kind: 'page' | 'channel';
+  name: string;
+  address: string | null;
+  feed: string | null;
+  gone: boolean;
+}
+
+export interface AccountRow {
+  id: number;
+  kind: 'video' | 'pages';
+  name: string;
+  remoteName: string;
+  status: 'ok' | 'reconnect' | 'disconnected';
+  trouble: string | null;
+  connectedAt: number;
+  lastOkAt: number | null;
+  waiting: number;
+  outlets: OutletRow[];
+  workflows: { id: number; name: string }[];
+}

@@ -1,0 +1,34 @@
+import { createRouter, createWebHistory } from 'vue-router';
+import { lastBrand, useSession } from './stores/session.ts';
+
+// Views are loaded when they are first opened; the run sheet with its editor is by far the largest.
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/sign-in', name: 'sign-in', component: () => import('./views/SignIn.vue') },
+    { path: '/', redirect: () => `/${lastBrand() ?? 0}/today` },
+    // Networks send people back without knowing our brands.
+    { path: '/accounts', redirect: (to) => ({ path: `/${lastBrand() ?? 0}/accounts`, query: to.query }) },
+    { path: '/:brand(\\d+)/today', name: 'today', component: () => import('./views/Today.vue') },
+    { path: '/:brand(\\d+)/workflows', name: 'workflows', component: () => import('./views/Workflows.vue') },
+    { path: '/:brand(\\d+)/workflows/:id(\\d+)', name: 'run-sheet', component: () => import('./views/RunSheet.vue') },
+    { path: '/:brand(\\d+)/accounts', name: 'accounts', component: () => import('./views/Accounts.vue') },
+    { path: '/:rest(.*)', name: 'nowhere', component: () => import('./views/Nowhere.vue') },
+  ],
+});
+
+router.beforeEach(async (to) => {
+  const session = useSession();
+  await session.load();
+  if (to.name === 'sign-in') return session.user ? '/' : true;
+  if (!session.user) return { name: 'sign-in', query: { next: to.fullPath } };
+  if ('brand' in to.params && !session.choose(Number(to.params.brand))) {
+    const first = session.brands[0];
+    // A brand that is not there, or none yet: the first one, at the same view when it has one.
+    if (first)
+      return to.name === 'run-sheet' || to.name === 'nowhere'
+        ? `/${first.id}/today`
+        : { path: to.path.replace(/^\/\d+/, `/${first.id}`), query: to.query };
+  }
+  return true;
+});

@@ -1,0 +1,77 @@
+import { defineStore } from 'pinia';
+import { computed, onScopeDispose, ref, shallowRef, toRaw, watch } from 'vue';
+import type { ItemEnd, RehearsalNews, RehearsalOrder } from '../workers/rehearsal.worker.ts';
+import { useEditor } from './editor.ts';
+
+export type Filter = 'all' | 'stopped' | 'too-long' | 'empty' | 'posted';
+
+/** The rehearsal of the open draft over all its past items, kept up to date in a worker while it is looked at. */
+export const useRehearsal = defineStore('rehearsal', () => {
+  const editor = useEditor();
+  const news = shallowRef<RehearsalNews | null>(null);
+  const ends = shallowRef(new Map<number, ItemEnd>());
+  const filter = ref<Filter>('all');
+  const running = ref(false);
+  const failed = ref('');
+  let worker: Worker | undefined;
+  let order = 0;
+  let collected = new Map<number, ItemEnd>();
+
+  function start(): void {
+    worker ??= new Worker(new URL('../workers/rehearsal.worker.ts', import.meta.url), { type: 'module' });
+    worker.onmessage = (event: MessageEvent<RehearsalNews>) => {
+      if (event.data.id !== order) return;
+      for (const [item, end] of event.data.ends) collected.set(item, end);
+      news.value = event.data;
+      if (event.data.finished) {
+        ends.value = collected;
+        running.value = false;
+      }
+    };
+    worker.onerror = (event) => {
+      running.value = false;
+      failed.value = `The rehearsal broke off: ${event.message}`;
+    };
+    collected = new Map();
+    failed.value = '';
+    running.value = true;
+    const sent: RehearsalOrder = {
+      id: ++order,
+      definition: toRaw(editor.definition),
+      world: toRaw(editor.world),
+      items: toRaw(editor.items),
+    };
+    worker.postMessage(sent);
+  }
+  function stop(): void {
+    order++;
+    running.value = false;
+    worker?.terminate();
+    worker = undefined;
+  }
+
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  watch(
+    [() => editor.definition, () => editor.items, () => editor.world, () => editor.reading],
+    () => {
+      clearTimeout(timer);
+      if (editor.reading !== 'rehearsal') return;
+      // The visible cells follow every keystroke by themselves; the sums may be a moment late.
+      timer = setTimeout(start, 120);
+    },
+    { immediate: true },
+  );
+  onScopeDispose(stop);
+
+  const shown = computed(() => {
+    if (filter.value === 'all') return editor.items;
+    return editor.items.filter((item) => {
+      const end = ends.value.get(item.id);
+      if (!end) return false;
+      if (filter.value === 'stopped') return end.outcome === 'stopped';
+      if (filter.value === 'posted') return end.outcome === 'done';
+      return filter.value === 'too-long' ? end.tooLong : end.empty;
+    });
+  });
+  return { news, filter, running, failed, shown, stop };
+});

@@ -1,0 +1,292 @@
+<script setup lang="ts">
+import { Check, CircleAlert } from '@lucide/vue';
+import { DateTime } from 'luxon';
+import { computed, onMounted, ref } from 'vue';
+import HeldActions from '../components/HeldActions.vue';
+import { api } from '../lib/api.ts';
+import { ago, clockTime, shortMoment, zoneNote } from '../lib/times.ts';
+import { onChanges } from '../stores/changes.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+
+interface Held {
+  runId: number;
+  workflowId: number;
+  workflow: string;
+  title: string;
+  since: number;
+  key: string | null;
+  says: string;
+  outlet: string | null;
+  text: string | null;
+  limit: number | null;
+  trouble: string;
+}
+interface TodayAnswer {
+  now: number;
+  held: Held[];
+  accounts: { id: number; name: string; says: string | null; waiting: number }[];
+  watches: { id: number; name: string; says: string; since: number | null }[];
+  outlets: { id: number; name: string; address: string | null; fed: boolean }[];
+  went: {
+    id: number;
+    workflow: string;
+    workflowId: number;
+    outletId: number;
+    text: string;
+    url: string | null;
+    at: number;
+  }[];
+  coming: { outlet: number; at: number; title: string; workflow: string; workflowId: number }[];
+  appeared: {
+    id: number;
+    title: string;
+    thumbnail: string;
+    link: string;
+    seenAt: number;
+    watch: string;
+    runs: { workflow: string; workflowId: number; status: string }[];
+  }[];
+}
+
+const session = useSession();
+const notices = useNotices();
+const today = ref<TodayAnswer>();
+const trouble = ref('');
+
+async function load() {
+  try {
+    today.value = await api<TodayAnswer>('GET', `${session.at}/today`);
+    trouble.value = '';
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  }
+}
+onMounted(load);
+onChanges(['runs', 'items', 'accounts', 'workflows', 'watches'], load);
+
+const zone = computed(() => session.zone);
+const needs = computed(() =>
+  today.value ? today.value.held.length + today.value.accounts.length + today.value.watches.length : 0,
+);
+const heading = computed(() =>
+  DateTime.fromMillis(today.value?.now ?? Date.now(), { zone: zone.value, locale: 'en' }).toFormat('cccc, d LLLL'),
+);
+const lines = computed(() =>
+  (today.value?.outlets ?? []).map((outlet) => ({
+    ...outlet,
+    went: today
+      .value!.went.filter((entry) => entry.outletId === outlet.id)
+      .slice(0, 3)
+      .reverse(),
+    weekly: today.value!.went.filter((entry) => entry.outletId === outlet.id).length,
+    coming: today.value!.coming.filter((entry) => entry.outlet === outlet.id).slice(0, 3),
+  })),
+);
+const started = computed(() => today.value && today.value.outlets.length > 0);
+const words: Record<string, string> = {
+  done: 'posted',
+  stopped: 'stopped',
+  held: 'needs you',
+  waiting: 'on its way',
+  new: 'about to begin',
+};
+
+async function reconnect(id: number) {
+  try {
+    const { accounts } = await api<{ accounts: { id: number; kind: string }[] }>('GET', `${session.at}/accounts`);
+    const kind = accounts.find((account) => account.id === id)?.kind;
+    const { url } = await api<{ url: string }>('POST', `${session.at}/accounts/connect`, {
+      kind,
+      backTo: `/${session.brandId}/today`,
+    });
+    window.location.assign(url);
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+</script>
+
+<template>
+  <div class="mx-auto max-w-[1280px] px-4 py-3">
+    <div class="mb-3 flex flex-wrap items-baseline gap-x-3">
+      <h1 class="text-xl">{{ heading }}</h1>
+      <span class="text-ink-2">{{ zoneNote(zone) }}</span>
+    </div>
+    <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+      {{ trouble }} <button class="underline" @click="load">Try again</button>
+    </p>
+    <template v-if="today">
+      <section class="sheet mb-4" aria-labelledby="needs">
+        <h2 id="needs" class="flex items-center gap-2 border-b border-line px-4 py-2">
+          Needs you <span v-if="needs" class="pill bg-rose-wash text-rose">{{ needs }}</span>
+        </h2>
+        <p v-if="needs === 0" class="flex items-center gap-2 px-4 py-3 text-kelp">
+          <Check :size="15" /> Nothing waits for you.
+        </p>
+        <div
+          v-for="row in today.held"
+          :key="row.key ?? row.runId"
+          class="grid gap-x-4 gap-y-1 border-b border-line px-4 py-2.5 last:border-0 md:grid-cols-[1fr_auto]"
+        >
+          <div class="min-w-0">
+            <CircleAlert :size="14" class="mr-1 inline text-amber" aria-hidden="true" /><b>{{ row.title }}</b
+            ><span class="text-ink-2"
+              ><template v-if="row.outlet"> for {{ row.outlet }}</template> · {{ row.says }}</span
+            >
+            <div class="text-sm text-ink-3">
+              <RouterLink
+                :to="{
+                  name: 'run-sheet',
+                  params: { brand: session.brandId, id: row.workflowId },
+                  query: { reading: 'happened' },
+                }"
+                >{{ row.workflow }}</RouterLink
+              >
+              · waits since {{ shortMoment(row.since, zone) }}
+            </div>
+          </div>
+          <HeldActions
+            :run-id="row.runId"
+            :effect-key="row.key"
+            :text="row.text"
+            :limit="row.limit"
+            :trouble="row.trouble"
+            @decided="load"
+          />
+        </div>
+        <div
+          v-for="account in today.accounts"
+          :key="'account' + account.id"
+          class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2.5 last:border-0"
+        >
+          <span class="min-w-0 flex-1"
+            ><CircleAlert :size="14" class="mr-1 inline text-rose" aria-hidden="true" /><b>{{ account.name }}</b
+            ><span class="text-ink-2">
+              · {{ account.says
+              }}<template v-if="account.waiting"> {{ account.waiting }} posts wait for it.</template></span
+            ></span
+          >
+          <button class="btn btn-main" @click="reconnect(account.id)">Connect again</button>
+        </div>
+        <div
+          v-for="watch in today.watches"
+          :key="'watch' + watch.id"
+          class="border-b border-line px-4 py-2.5 last:border-0"
+        >
+          <CircleAlert :size="14" class="mr-1 inline text-amber" aria-hidden="true" /><b>{{ watch.name }}</b
+          ><span class="text-ink-2">
+            cannot be looked at: {{ watch.says }} Playa keeps trying<template v-if="watch.since"
+              >; it last worked {{ ago(watch.since, today.now) }}</template
+            >.</span
+          >
+        </div>
+      </section>
+
+      <div v-if="!started" class="sheet mb-4 px-4 py-6">
+        <h2 class="mb-1 text-lg">Begin here</h2>
+        <p class="mb-3 max-w-prose text-ink-2">
+          Once a workflow publishes somewhere, this page shows what went out, what goes next and what needs you. First
+          connect an account that may post, then make a workflow.
+        </p>
+        <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }" class="btn btn-main no-underline"
+          >Connect an account</RouterLink
+        >
+      </div>
+
+      <div class="grid items-start gap-4 lg:grid-cols-[1fr_340px]">
+        <section v-if="started" class="sheet overflow-x-auto" aria-labelledby="line">
+          <h2 id="line" class="border-b border-line px-4 py-2">The line of the day</h2>
+          <table class="w-full min-w-[640px] table-fixed">
+            <thead class="text-left text-sm text-ink-3">
+              <tr class="border-b border-line">
+                <th class="w-44 px-4 py-1 font-normal">outlet</th>
+                <th class="px-3 py-1 font-normal">went out</th>
+                <th class="w-16 border-x-2 border-sea bg-sea-wash px-1 py-1 text-center font-[650] text-sea">
+                  {{ clockTime(today.now, zone) }}
+                </th>
+                <th class="w-[34%] px-3 py-1 font-normal">goes next</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr v-for="line in lines" :key="line.id" class="border-b border-line align-top last:border-0">
+                <th scope="row" class="px-4 py-2 text-left">
+                  <a
+                    v-if="line.address"
+                    :href="line.address"
+                    target="_blank"
+                    rel="noreferrer"
+                    class="no-underline hover:underline"
+                    >{{ line.name }}</a
+                  >
+                  <div class="text-sm font-normal text-ink-3">page · {{ line.weekly }} this week</div>
+                </th>
+                <td class="px-3 py-2">
+                  <p v-if="line.went.length === 0" class="text-ink-3">Nothing this week</p>
+                  <p v-for="entry in line.went" :key="entry.id" class="truncate">
+                    <Check :size="13" class="mr-1 inline text-kelp" aria-label="posted" /><b>{{
+                      shortMoment(entry.at, zone, today.now)
+                    }}</b
+                    >&nbsp;<a v-if="entry.url" :href="entry.url" target="_blank" rel="noreferrer">{{ entry.text }}</a
+                    ><template v-else>{{ entry.text }}</template>
+                  </p>
+                </td>
+                <td class="border-x-2 border-sea bg-sea-wash"></td>
+                <td class="px-3 py-2">
+                  <p v-if="line.coming.length === 0" class="text-ink-3">
+                    {{ line.fed ? 'as soon as something appears' : 'no live workflow posts here' }}
+                  </p>
+                  <p v-for="entry in line.coming" :key="entry.at + entry.title" class="truncate">
+                    <b>{{ shortMoment(entry.at, zone, today.now) }}</b> {{ entry.title }}
+                  </p>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+
+        <section class="sheet" aria-labelledby="appeared">
+          <h2 id="appeared" class="border-b border-line px-4 py-2">Appeared since yesterday</h2>
+          <p v-if="today.appeared.length === 0" class="px-4 py-3 text-ink-3">
+            Nothing new at the sources of live workflows.
+          </p>
+          <div
+            v-for="item in today.appeared"
+            :key="item.id"
+            class="flex gap-3 border-b border-line px-4 py-2.5 last:border-0"
+          >
+            <img v-if="item.thumbnail" :src="item.thumbnail" alt="" class="h-9 w-16 shrink-0 rounded object-cover" />
+            <div class="min-w-0">
+              <a
+                :href="item.link"
+                target="_blank"
+                rel="noreferrer"
+                class="block truncate font-[550] no-underline hover:underline"
+                >{{ item.title }}</a
+              >
+              <div class="text-sm text-ink-3">
+                {{ item.watch }} · seen {{ shortMoment(item.seenAt, zone, today.now) }}
+              </div>
+              <div v-for="run in item.runs" :key="run.workflowId" class="text-sm">
+                <RouterLink
+                  :to="{
+                    name: 'run-sheet',
+                    params: { brand: session.brandId, id: run.workflowId },
+                    query: { reading: 'happened' },
+                  }"
+                  class="text-ink-2"
+                  >{{ run.workflow }}</RouterLink>:
+                <span
+                  :class="run.status === 'held' ? 'text-amber' : run.status === 'done' ? 'text-kelp' : 'text-ink-3'"
+                  >{{ words[run.status] }}</span
+                >
+              </div>
+              <div v-if="item.runs.length === 0" class="text-sm text-ink-3">no workflow took it</div>
+            </div>
+          </div>
+        </section>
+      </div>
+    </template>
+    <p v-else-if="!trouble" class="text-ink-3">Loading …</p>
+  </div>
+</template>

@@ -1,0 +1,169 @@
+<script setup lang="ts">
+import { Switch } from '@headlessui/vue';
+import { CircleAlert, Plus } from '@lucide/vue';
+import { onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import PhraseText from '../components/PhraseText.vue';
+import StatusPill from '../components/StatusPill.vue';
+import { api } from '../lib/api.ts';
+import { makeWorkflow } from '../lib/make-workflow.ts';
+import { shortMoment } from '../lib/times.ts';
+import type { ListedWorkflow } from '../lib/types.ts';
+import { onChanges } from '../stores/changes.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+
+const session = useSession();
+const notices = useNotices();
+const router = useRouter();
+const workflows = ref<ListedWorkflow[]>();
+const trouble = ref('');
+const busy = ref<number>();
+
+async function load() {
+  try {
+    workflows.value = (await api<{ workflows: ListedWorkflow[] }>('GET', `${session.at}/workflows`)).workflows;
+    trouble.value = '';
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  }
+}
+onMounted(load);
+onChanges(['workflows', 'runs'], load);
+
+const open = (id: number) => ({ name: 'run-sheet', params: { brand: session.brandId, id } });
+
+async function create() {
+  try {
+    await router.push(open(await makeWorkflow(session.at)));
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+
+async function turn(workflow: ListedWorkflow) {
+  // What has never been live is looked at first: the sheet shows what would happen.
+  if (workflow.status === 'draft') return router.push({ ...open(workflow.id), query: { live: '1' } });
+  const on = workflow.status === 'paused';
+  busy.value = workflow.id;
+  try {
+    await api('POST', `${session.at}/workflows/${workflow.id}/${on ? 'resume' : 'pause'}`);
+    notices.say(
+      on ? `“${workflow.name}” goes on from now.` : `“${workflow.name}” is paused; nothing more is sent.`,
+      on ? undefined : () => void turn({ ...workflow, status: 'paused' }),
+    );
+    await load();
+  } catch (error) {
+    notices.wrong(error);
+  } finally {
+    busy.value = undefined;
+  }
+}
+
+async function remove(workflow: ListedWorkflow) {
+  try {
+    const kept = await api<{ draft: unknown }>('GET', `${session.at}/workflows/${workflow.id}`);
+    await api('DELETE', `${session.at}/workflows/${workflow.id}`);
+    await load();
+    notices.say(`“${workflow.name}” is gone.`, () => {
+      void api('POST', `${session.at}/workflows`, { name: workflow.name, definition: kept.draft }).then(
+        load,
+        notices.wrong,
+      );
+    });
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+const plural = (count: number, word: string) => `${count} ${word}${count === 1 ? '' : 's'}`;
+</script>
+
+<template>
+  <div class="mx-auto max-w-[1280px] px-4 py-3">
+    <div class="mb-3 flex items-center gap-3">
+      <h1 class="text-xl">Workflows</h1>
+      <button class="btn btn-main ml-auto" @click="create"><Plus :size="15" /> New workflow</button>
+    </div>
+    <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+      {{ trouble }} <button class="underline" @click="load">Try again</button>
+    </p>
+    <div v-if="workflows?.length === 0" class="sheet px-4 py-6">
+      <h2 class="mb-1 text-lg">No workflows yet</h2>
+      <p class="mb-3 max-w-prose text-ink-2">
+        A workflow watches a place where things appear and publishes them elsewhere, with words of yours. You see what
+        it would do with real items before it does anything.
+      </p>
+      <button class="btn btn-main" @click="create">Make the first one</button>
+    </div>
+    <div v-else-if="workflows" class="sheet overflow-x-auto">
+      <table class="w-full min-w-[820px]">
+        <thead class="text-left text-sm text-ink-3">
+          <tr class="border-b border-line">
+            <th class="w-16 px-4 py-1.5 font-normal">on</th>
+            <th class="px-2 py-1.5 font-normal">what it does</th>
+            <th class="w-24 px-2 py-1.5 font-normal">state</th>
+            <th class="w-40 px-2 py-1.5 font-normal">so far</th>
+            <th class="w-32 px-2 py-1.5 font-normal">last post</th>
+            <th class="w-24 px-2 py-1.5"></th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="workflow in workflows"
+            :key="workflow.id"
+            class="border-b border-line align-top last:border-0 hover:bg-paper-2"
+          >
+            <td class="px-4 py-3">
+              <Switch
+                :model-value="workflow.status === 'live'"
+                :disabled="busy === workflow.id"
+                class="relative h-5 w-9 rounded-full border transition-colors"
+                :class="workflow.status === 'live' ? 'border-sea bg-sea' : 'border-ink-3 bg-paper'"
+                :aria-label="`${workflow.name} is ${workflow.status === 'live' ? 'on' : 'off'}`"
+                @update:model-value="turn(workflow)"
+              >
+                <span
+                  class="absolute top-0.5 size-3.5 rounded-full transition-[left]"
+                  :class="workflow.status === 'live' ? 'left-[18px] bg-card' : 'left-0.5 bg-ink-3'"
+                ></span>
+              </Switch>
+            </td>
+            <td class="px-2 py-2.5">
+              <RouterLink :to="open(workflow.id)" class="font-[650] no-underline hover:underline">{{
+                workflow.name
+              }}</RouterLink>
+              <div class="text-ink-2"><PhraseText :phrase="workflow.sentence" /></div>
+              <div v-for="problem in workflow.problems" :key="problem.says" class="mt-0.5 text-sm text-amber">
+                <CircleAlert :size="12" class="mr-1 inline" aria-hidden="true" />{{ problem.says }}
+              </div>
+              <div v-if="workflow.unapplied" class="mt-0.5 text-sm text-dusk">
+                Changes in the draft are not live yet.
+              </div>
+            </td>
+            <td class="px-2 py-3"><StatusPill :status="workflow.status" /></td>
+            <td class="px-2 py-2.5">
+              <template v-if="workflow.runs">
+                {{ plural(workflow.posts, 'post') }}
+                <span class="text-ink-3">of {{ plural(workflow.runs, 'item') }}</span>
+                <div v-if="workflow.held" class="text-sm text-amber">{{ workflow.held }} needs you</div>
+              </template>
+              <span v-else class="text-ink-3">has not run</span>
+            </td>
+            <td class="px-2 py-2.5">{{ workflow.lastAt ? shortMoment(workflow.lastAt, session.zone) : '' }}</td>
+            <td class="px-2 py-2 text-right">
+              <button
+                v-if="workflow.version === null"
+                class="btn btn-quiet"
+                :aria-label="`Remove ${workflow.name}`"
+                @click="remove(workflow)"
+              >
+                Remove
+              </button>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+    <p v-else-if="!trouble" class="text-ink-3">Loading …</p>
+  </div>
+</template>

@@ -1,0 +1,78 @@
+import { rehearse, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
+import { Summing, type Summary } from '@playa/core/rehearsal/summary.ts';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import type { World } from '@playa/core/workflow/world.ts';
+
+export interface RehearsalOrder {
+  id: number;
+  definition: Definition;
+  world: World;
+  items: PastItem[];
+}
+export interface RehearsalNews {
+  id: number;
+  done: number;
+  of: number;
+  /** Whether this is the last of it. */
+  finished: boolean;
+  summary: Summary;
+  /** Where each item ended, for the filters; cells are computed where they are shown. */
+  ends: [item: number, end: ItemEnd][];
+  milliseconds: number;
+}
+export interface ItemEnd {
+  outcome: Rehearsed['outcome'];
+  endedAt: string | null;
+  tooLong: boolean;
+  empty: boolean;
+}
+
+let newest = 0;
+const SLICE = 400;
+
+self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
+  const { id, definition, world, items } = event.data;
+  newest = id;
+  const began = performance.now();
+  const summing = new Summing(definition);
+  let ends: RehearsalNews['ends'] = [];
+  let done = 0;
+  const tell = (finished: boolean) => {
+    const news: RehearsalNews = {
+      id,
+      done,
+      of: items.length,
+      finished,
+      summary: summing.summary,
+      ends,
+      milliseconds: performance.now() - began,
+    };
+    self.postMessage(news);
+    ends = [];
+  };
+  for (const rehearsed of rehearse(definition, world, items)) {
+    summing.add(rehearsed);
+    ends.push([rehearsed.item, endOf(rehearsed)]);
+    if (++done % SLICE === 0) {
+      tell(false);
+      // Lets a newer order in.
+      await new Promise((next) => setTimeout(next));
+      if (newest !== id) return;
+    }
+  }
+  tell(true);
+};
+
+function endOf({ outcome, endedAt, trace }: Rehearsed): ItemEnd {
+  let tooLong = false;
+  let empty = false;
+  for (const cell of Object.values(trace)) {
+    if (cell.kind === 'posts')
+      for (const post of cell.posts) {
+        tooLong ||= post.trouble === 'too-long';
+        empty ||= post.trouble === 'empty';
+      }
+    if (cell.kind === 'text') empty ||= cell.empty.length > 0;
+  }
+  return { outcome, endedAt, tooLong, empty };
+}
