@@ -92,7 +92,7 @@ export const useEditor = defineStore('editor', () => {
   );
   const chosenStep = computed<Step | undefined>(() => definition.value.steps.find((step) => step.id === row.value));
   const changedFromLive = computed(
-    () => workflow.value?.live != null && JSON.stringify(workflow.value.live) !== JSON.stringify(definition.value),
+    () => Boolean(workflow.value?.live) && JSON.stringify(workflow.value.live) !== JSON.stringify(definition.value),
   );
 
   async function open(id: number): Promise<void> {
