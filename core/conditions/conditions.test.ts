@@ -6,7 +6,15 @@ import { evaluate, sayCondition } from './evaluate.ts';
 import { OPERATORS, operatorsFor, type Operator } from './operators.ts';
 
 const NOW = Date.parse('2026-11-23T12:00:00Z');
-const fields = { title: 'Sunrise Swim, première', length: 48, published: '2026-11-22T07:15:00Z', views: 30, description: '', live: true, tags: ['cold', 'dawn'] };
+const fields = {
+  title: 'Sunrise Swim, première',
+  length: 48,
+  published: '2026-11-22T07:15:00Z',
+  views: 30,
+  description: '',
+  live: true,
+  tags: ['cold', 'dawn'],
+};
 const test = (field: string, op: Operator, value?: string | number): Test => ({ type: 'test', field, op, value });
 const group = (match: 'all' | 'any', ...items: Condition[]): Group => ({ type: 'group', match, items });
 const holds = (condition: Condition) => evaluate(condition, fields, NOW).holds;
@@ -41,12 +49,25 @@ describe('operators', () => {
   ])('%j is %s', (condition, expected) => expect(holds(condition)).toBe(expected));
 
   it('each asks and answers without throwing, whatever the field holds', () => {
-    const value = fc.oneof(fc.string(), fc.double(), fc.constant(null), fc.boolean(), fc.constant([]), fc.constant({ a: 1 }), fc.constant(undefined));
+    const value = fc.oneof(
+      fc.string(),
+      fc.double(),
+      fc.constant(null),
+      fc.boolean(),
+      fc.constant([]),
+      fc.constant({ a: 1 }),
+      fc.constant(undefined),
+    );
     fc.assert(
-      fc.property(value, fc.oneof(fc.string(), fc.integer()), fc.constantFrom(...(Object.keys(OPERATORS) as Operator[])), (field, compared, op) => {
-        const verdict = evaluate(test('f', op, compared), field === undefined ? {} : { f: field as never }, NOW);
-        expect(typeof verdict.holds).toBe('boolean');
-      }),
+      fc.property(
+        value,
+        fc.oneof(fc.string(), fc.integer()),
+        fc.constantFrom(...(Object.keys(OPERATORS) as Operator[])),
+        (field, compared, op) => {
+          const verdict = evaluate(test('f', op, compared), field === undefined ? {} : { f: field as never }, NOW);
+          expect(typeof verdict.holds).toBe('boolean');
+        },
+      ),
     );
   });
   it('are offered for the types they make sense for', () => {
@@ -66,28 +87,48 @@ describe('groups', () => {
   });
   it('say the reason that decided', () => {
     expect(evaluate(group('all', test('length', 'longer', 120), yes), fields, NOW).why).toBe('0:48 is not over 2 min');
-    expect(evaluate(group('all', test('length', 'shorter', 120), test('title', 'lacks', 'rerun')), fields, NOW).why).toBe('0:48');
+    expect(
+      evaluate(group('all', test('length', 'shorter', 120), test('title', 'lacks', 'rerun')), fields, NOW).why,
+    ).toBe('0:48');
     expect(evaluate(test('title', 'contains', 'lesson'), fields, NOW).why).toBe('Title does not contain “lesson”');
     expect(evaluate(test('gone', 'longer', 1), fields, NOW).why).toBe('Gone is empty');
   });
   it('read as a sentence', () => {
-    expect(sayCondition(group('all', test('length', 'longer', 90), group('any', test('title', 'contains', 'a'), test('title', 'contains', 'b'))))).toBe(
-      'length is over 1 min 30 s and (title contains “a” or title contains “b”)',
-    );
+    expect(
+      sayCondition(
+        group(
+          'all',
+          test('length', 'longer', 90),
+          group('any', test('title', 'contains', 'a'), test('title', 'contains', 'b')),
+        ),
+      ),
+    ).toBe('length is over 1 min 30 s and (title contains “a” or title contains “b”)');
   });
   it('agree with a plain reading of the tree', () => {
     const leaf = fc.constantFrom(yes, no);
     const { tree } = fc.letrec<{ tree: Condition }>((tie) => ({
-      tree: fc.oneof({ maxDepth: 4 }, leaf, fc.record({ type: fc.constant('group' as const), match: fc.constantFrom('all' as const, 'any' as const), items: fc.array(tie('tree'), { maxLength: 4 }) })),
+      tree: fc.oneof(
+        { maxDepth: 4 },
+        leaf,
+        fc.record({
+          type: fc.constant('group' as const),
+          match: fc.constantFrom('all' as const, 'any' as const),
+          items: fc.array(tie('tree'), { maxLength: 4 }),
+        }),
+      ),
     }));
     const plain = (condition: Condition): boolean =>
       condition.type === 'test'
         ? condition === yes
-        : condition.items.length === 0 || (condition.match === 'all' ? condition.items.every(plain) : condition.items.some(plain));
+        : condition.items.length === 0 ||
+          (condition.match === 'all' ? condition.items.every(plain) : condition.items.some(plain));
     fc.assert(fc.property(tree, (condition) => void expect(holds(condition)).toBe(plain(condition))));
   });
   it('are refused when they are not conditions', () => {
-    expect(groupSchema.safeParse({ type: 'group', match: 'all', items: [{ type: 'test', field: 'a', op: 'nonsense' }] }).success).toBe(false);
+    expect(
+      groupSchema.safeParse({ type: 'group', match: 'all', items: [{ type: 'test', field: 'a', op: 'nonsense' }] })
+        .success,
+    ).toBe(false);
     expect(groupSchema.safeParse(group('any', test('a', 'is', 'b'))).success).toBe(true);
   });
 });

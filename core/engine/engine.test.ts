@@ -19,13 +19,38 @@ const world: World = {
   outlets: new Map([1, 2, 3].map((id) => [id, { id, kind: 'page' as const, name: `Page ${id}`, accountId: 9 }])),
   watches: new Map([[1, { id: 1, name: 'A channel', things: 'videos' }]]),
 };
-const item: Item = { identity: 'id:1', publishedAt: 1000, fields: { title: 'Hello', link: 'https://x.example/1', length: 300, description: 'One. Two.' } };
+const item: Item = {
+  identity: 'id:1',
+  publishedAt: 1000,
+  fields: { title: 'Hello', link: 'https://x.example/1', length: 300, description: 'One. Two.' },
+};
 const context: Context = { item, now: 5000, run: 'r' };
-const definition = (steps: Definition['steps']): Definition => definitionSchema.parse({ schema: 1, sources: [{ id: 's', watch: 1 }], steps });
-const longer = (seconds: number) => ({ id: 'check', verb: 'check' as const, condition: { type: 'group' as const, match: 'all' as const, items: [{ type: 'test' as const, field: 'length', op: 'longer' as const, value: seconds }] } });
-const compose = (text = '{$title}: {$description :firstSentence}') => ({ id: 'words', verb: 'compose' as const, name: 'caption', text });
-const publish = (outlets: number[], id = 'post') => ({ id, verb: 'publish' as const, outlets, caption: 'caption', card: 'link' });
-const begin = (steps: Definition['steps'], about = context) => advance(compile(definition(steps), world), null, { type: 'arrived' }, about);
+const definition = (steps: Definition['steps']): Definition =>
+  definitionSchema.parse({ schema: 1, sources: [{ id: 's', watch: 1 }], steps });
+const longer = (seconds: number) => ({
+  id: 'check',
+  verb: 'check' as const,
+  condition: {
+    type: 'group' as const,
+    match: 'all' as const,
+    items: [{ type: 'test' as const, field: 'length', op: 'longer' as const, value: seconds }],
+  },
+});
+const compose = (text = '{$title}: {$description :firstSentence}') => ({
+  id: 'words',
+  verb: 'compose' as const,
+  name: 'caption',
+  text,
+});
+const publish = (outlets: number[], id = 'post') => ({
+  id,
+  verb: 'publish' as const,
+  outlets,
+  caption: 'caption',
+  card: 'link',
+});
+const begin = (steps: Definition['steps'], about = context) =>
+  advance(compile(definition(steps), world), null, { type: 'arrived' }, about);
 const outcome = { remoteId: '77', url: 'https://x.example/post/77', at: 6000 };
 
 describe('advance', () => {
@@ -39,26 +64,55 @@ describe('advance', () => {
     const first = begin([longer(60), compose(), publish([1, 2])]);
     expect(first.state.status).toBe('waiting');
     expect(first.effects).toEqual([
-      { do: 'perform', key: 'r.post.1.1', step: 'post', action: 'publish', outlet: 1, input: { text: 'Hello: One.', card: 'https://x.example/1' } },
-      { do: 'perform', key: 'r.post.2.1', step: 'post', action: 'publish', outlet: 2, input: { text: 'Hello: One.', card: 'https://x.example/1' } },
+      {
+        do: 'perform',
+        key: 'r.post.1.1',
+        step: 'post',
+        action: 'publish',
+        outlet: 1,
+        input: { text: 'Hello: One.', card: 'https://x.example/1' },
+      },
+      {
+        do: 'perform',
+        key: 'r.post.2.1',
+        step: 'post',
+        action: 'publish',
+        outlet: 2,
+        input: { text: 'Hello: One.', card: 'https://x.example/1' },
+      },
     ]);
     expect(begin([longer(60), compose(), publish([1, 2])])).toEqual(first);
   });
   it('goes on only when all of a step’s effects are settled', () => {
     const program = compile(definition([compose(), publish([1, 2])]), world);
-    const one = advance(program, advance(program, null, { type: 'arrived' }, context).state, { type: 'done', key: 'r.post.1.1', outcome }, context);
+    const one = advance(
+      program,
+      advance(program, null, { type: 'arrived' }, context).state,
+      { type: 'done', key: 'r.post.1.1', outcome },
+      context,
+    );
     expect(one.state.status).toBe('waiting');
     const two = advance(program, one.state, { type: 'done', key: 'r.post.2.1', outcome }, context);
     expect(two.state.status).toBe('done');
-    expect(two.trace.post).toMatchObject({ kind: 'posts', posts: [{ status: 'posted', url: outcome.url }, { status: 'posted' }] });
+    expect(two.trace.post).toMatchObject({
+      kind: 'posts',
+      posts: [{ status: 'posted', url: outcome.url }, { status: 'posted' }],
+    });
   });
   it('holds what must not go out, and lets a person mend it under a new key', () => {
     const program = compile(definition([compose('{$title}{$title}'), publish([1])]), world);
     const long = { ...context, item: { ...item, fields: { ...item.fields, title: 'x'.repeat(1500) } } };
     const held = advance(program, null, { type: 'arrived' }, long);
     expect(held.state.status).toBe('held');
-    expect(held.effects).toEqual([{ do: 'hold', key: 'r.post.1.1', step: 'post', says: '3000 characters, 1000 more than Page 1 takes.' }]);
-    const mended = advance(program, held.state, { type: 'decided', key: 'r.post.1.1', decision: { do: 'retry', text: 'short' } }, long);
+    expect(held.effects).toEqual([
+      { do: 'hold', key: 'r.post.1.1', step: 'post', says: '3000 characters, 1000 more than Page 1 takes.' },
+    ]);
+    const mended = advance(
+      program,
+      held.state,
+      { type: 'decided', key: 'r.post.1.1', decision: { do: 'retry', text: 'short' } },
+      long,
+    );
     expect(mended.effects).toMatchObject([{ do: 'perform', key: 'r.post.1.2', input: { text: 'short' } }]);
     expect(mended.trace.post).toMatchObject({ posts: [{ length: 5, limit: 2000, status: 'sending' }] });
   });
@@ -72,9 +126,16 @@ describe('advance', () => {
   it('takes a late answer for something a person was asked about', () => {
     const program = compile(definition([compose(), publish([1])]), world);
     const begun = advance(program, null, { type: 'arrived' }, context);
-    const held = advance(program, begun.state, { type: 'failed', key: 'r.post.1.1', says: 'who knows', unknown: true }, context);
+    const held = advance(
+      program,
+      begun.state,
+      { type: 'failed', key: 'r.post.1.1', says: 'who knows', unknown: true },
+      context,
+    );
     expect(held.state.status).toBe('held');
-    expect(advance(program, held.state, { type: 'done', key: 'r.post.1.1', outcome }, context).state.status).toBe('done');
+    expect(advance(program, held.state, { type: 'done', key: 'r.post.1.1', outcome }, context).state.status).toBe(
+      'done',
+    );
   });
   it('holds a caption that cannot be read instead of posting nothing', () => {
     expect(begin([compose('{$title'), publish([1])]).state.status).toBe('held');
@@ -84,13 +145,18 @@ describe('advance', () => {
 describe('retries', () => {
   it('wait within the stated bounds: [d/2, d] with d = min(longest, base·2^(n−1)), never less than Retry-After', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 20 }), fc.double({ min: 0, max: 0.999999, noNaN: true }), fc.nat(1_000_000), (failures, chance, asked) => {
-        const delay = retryDelay(DEFAULT_RETRY, failures, chance, asked);
-        if (failures >= DEFAULT_RETRY.tries) return void expect(delay).toBeNull();
-        const most = Math.min(DEFAULT_RETRY.longest, DEFAULT_RETRY.base * 2 ** (failures - 1));
-        expect(delay).toBeGreaterThanOrEqual(Math.max(asked, Math.floor(most / 2)));
-        expect(delay).toBeLessThanOrEqual(Math.max(asked, most));
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 20 }),
+        fc.double({ min: 0, max: 0.999999, noNaN: true }),
+        fc.nat(1_000_000),
+        (failures, chance, asked) => {
+          const delay = retryDelay(DEFAULT_RETRY, failures, chance, asked);
+          if (failures >= DEFAULT_RETRY.tries) return void expect(delay).toBeNull();
+          const most = Math.min(DEFAULT_RETRY.longest, DEFAULT_RETRY.base * 2 ** (failures - 1));
+          expect(delay).toBeGreaterThanOrEqual(Math.max(asked, Math.floor(most / 2)));
+          expect(delay).toBeLessThanOrEqual(Math.max(asked, most));
+        },
+      ),
     );
   });
 });
@@ -105,8 +171,21 @@ describe('exactly once, under any interleaving', () => {
     [longer(60), compose(), publish([1, 2, 3])],
     [compose(), publish([1, 2]), { ...compose('{$title} again'), id: 'more' }, publish([2, 3], 'second')],
   );
-  type Move = 'work' | 'crash before sending' | 'crash after sending' | 'lost answer' | 'refused' | 'stale duplicate' | 'unwell';
-  const moves = fc.array(fc.constantFrom<Move>('work', 'work', 'crash before sending', 'crash after sending', 'lost answer', 'refused', 'stale duplicate', 'unwell'), { maxLength: 40 });
+  type Move =
+    'work' | 'crash before sending' | 'crash after sending' | 'lost answer' | 'refused' | 'stale duplicate' | 'unwell';
+  const moves = fc.array(
+    fc.constantFrom<Move>(
+      'work',
+      'work',
+      'crash before sending',
+      'crash after sending',
+      'lost answer',
+      'refused',
+      'stale duplicate',
+      'unwell',
+    ),
+    { maxLength: 40 },
+  );
 
   it.each<Repeats>(['keyed', 'findable', 'blind'])('%s networks', (repeats) => {
     fc.assert(
@@ -122,7 +201,8 @@ describe('exactly once, under any interleaving', () => {
           const result = advance(program, state, event, context);
           state = result.state;
           trace = { ...trace, ...result.trace };
-          for (const effect of result.effects) if (effect.do === 'perform') outbox.set(effect.key, { effect, unsure: false });
+          for (const effect of result.effects)
+            if (effect.do === 'perform') outbox.set(effect.key, { effect, unsure: false });
         };
         const pick = () => {
           const keys = [...outbox.keys()];
@@ -132,7 +212,8 @@ describe('exactly once, under any interleaving', () => {
           if (repeats === 'keyed' && network.some((made) => made.key === effect.key)) return;
           network.push({ key: effect.key, outlet: effect.outlet, text: effect.input.text });
         };
-        const there = (effect: Extract<Effect, { do: 'perform' }>) => network.some((made) => made.outlet === effect.outlet && made.text === effect.input.text);
+        const there = (effect: Extract<Effect, { do: 'perform' }>) =>
+          network.some((made) => made.outlet === effect.outlet && made.text === effect.input.text);
         const perform = (move: Move) => {
           const entry = pick();
           if (!entry) return;
@@ -171,13 +252,20 @@ describe('exactly once, under any interleaving', () => {
         // Nothing is stuck that is not held.
         expect(['done', 'held']).toContain(final!.status);
         if (final!.status === 'done') {
-          const expected = each.flatMap((step) => (step.verb === 'publish' ? step.outlets.map((outlet) => outlet) : []));
+          const expected = each.flatMap((step) =>
+            step.verb === 'publish' ? step.outlets.map((outlet) => outlet) : [],
+          );
           expect(network.length).toBe(expected.length);
         }
         // The trace of a run that went well is the rehearsal's, but for what only happens live.
         if (final!.status === 'done') {
           const past: PastItem = { ...item, id: 1, watch: 1, seenAt: 5000 };
-          const wordsOf = (cells: Trace) => Object.entries(cells).map(([step, cell]) => [step, cell.kind, cell.kind === 'posts' ? cell.posts.map((p) => [p.outlet, p.text, p.card, p.length]) : cell]);
+          const wordsOf = (cells: Trace) =>
+            Object.entries(cells).map(([step, cell]) => [
+              step,
+              cell.kind,
+              cell.kind === 'posts' ? cell.posts.map((p) => [p.outlet, p.text, p.card, p.length]) : cell,
+            ]);
           expect(wordsOf(trace)).toEqual(wordsOf(rehearseItem(program, past, 5000).trace));
         }
       }),

@@ -6,7 +6,10 @@ import { FeedError } from './feed-error.ts';
 import { readMoment } from './moments.ts';
 import { FEED_LIMIT_BYTES, readFeed } from './parse-feed.ts';
 
-const utf8 = (text: string) => new (globalThis as unknown as { TextEncoder: new () => { encode(t: string): Uint8Array } }).TextEncoder().encode(text);
+const utf8 = (text: string) =>
+  new (globalThis as unknown as { TextEncoder: new () => { encode(t: string): Uint8Array } }).TextEncoder().encode(
+    text,
+  );
 const read = (text: string, base = 'https://example.org/feed', type = '') => readFeed(utf8(text), base, type);
 const trouble = (act: () => unknown) => {
   try {
@@ -80,11 +83,17 @@ describe('Atom, RFC 4287 section 1.1', () => {
     expect(items[0]).toMatchObject({
       identity: 'id:tag:example.org,2003:3.2397',
       publishedAt: Date.UTC(2003, 11, 13, 12, 29, 29),
-      fields: { link: 'http://example.org/2005/04/02/atom', description: '[Update: The Atom draft is finished.]', author: { name: 'M. Example', link: 'http://example.org/' } },
+      fields: {
+        link: 'http://example.org/2005/04/02/atom',
+        description: '[Update: The Atom draft is finished.]',
+        author: { name: 'M. Example', link: 'http://example.org/' },
+      },
     });
   });
   it('tells text from HTML in a text construct (section 3.1)', () => {
-    const titled = (type: string, title: string) => read(ATOM_BRIEF.replace('<title>Atom-Powered Robots Run Amok</title>', `<title${type}>${title}</title>`)).items[0]!.fields.title;
+    const titled = (type: string, title: string) =>
+      read(ATOM_BRIEF.replace('<title>Atom-Powered Robots Run Amok</title>', `<title${type}>${title}</title>`))
+        .items[0]!.fields.title;
     // The RFC's own example: type="html" and Less: <em> &lt; </em>
     expect(titled(' type="html"', 'Less: &lt;em> &amp;lt; &lt;/em>')).toBe('Less: <');
     expect(titled('', 'Less: &lt;')).toBe('Less: <');
@@ -115,12 +124,17 @@ describe('RSS 2.0, the sample file of the specification', () => {
     expect(items[0]).toMatchObject({
       identity: 'id:http://liftoff.example.org/2003/06/03.html#item573',
       publishedAt: Date.UTC(2003, 5, 3, 9, 39, 21),
-      fields: { title: 'Star City', description: 'They take a crash course in culture, language and protocol at Star City.' },
+      fields: {
+        title: 'Star City',
+        description: 'They take a crash course in culture, language and protocol at Star City.',
+      },
     });
   });
   it('takes a guid for the link where there is none, unless it says it is not one', () => {
     expect(items[1]!.fields).toMatchObject({ title: '', link: 'http://liftoff.example.org/2003/05/30.html#item572' });
-    const other = read('<rss version="2.0"><channel><title>x</title><item><title>t</title><guid isPermaLink="false">http://example.org/1</guid></item></channel></rss>');
+    const other = read(
+      '<rss version="2.0"><channel><title>x</title><item><title>t</title><guid isPermaLink="false">http://example.org/1</guid></item></channel></rss>',
+    );
     expect(other.items[0]!.fields.link).toBe('');
   });
 });
@@ -136,7 +150,11 @@ it('RSS 1.0, the basic shape of the specification’s example', () => {
   </item>
 </rdf:RDF>`);
   expect(format).toBe('rdf');
-  expect(items[0]).toMatchObject({ identity: 'id:http://example.org/pub/2000/08/09/xslt/xslt.html', publishedAt: Date.UTC(2000, 7, 9, 10), fields: { title: 'Processing Inclusions with XSLT' } });
+  expect(items[0]).toMatchObject({
+    identity: 'id:http://example.org/pub/2000/08/09/xslt/xslt.html',
+    publishedAt: Date.UTC(2000, 7, 9, 10),
+    fields: { title: 'Processing Inclusions with XSLT' },
+  });
 });
 
 it('JSON Feed 1.1, the simple example of the specification', () => {
@@ -161,7 +179,9 @@ it('JSON Feed 1.1, the simple example of the specification', () => {
 
 describe('Media RSS 1.5.1, its examples', () => {
   const media = (inner: string) =>
-    read(`<rss version="2.0" xmlns:media="http://search.yahoo.com/mrss/"><channel><title>x</title><item><title>t</title><link>http://example.org/item1.htm</link>${inner}</item></channel></rss>`).items[0]!.fields;
+    read(
+      `<rss version="2.0" xmlns:media="http://search.yahoo.com/mrss/"><channel><title>x</title><item><title>t</title><link>http://example.org/item1.htm</link>${inner}</item></channel></rss>`,
+    ).items[0]!.fields;
   it('takes the default of a group of encodings', () => {
     expect(
       media(`<media:group>
@@ -171,7 +191,8 @@ describe('Media RSS 1.5.1, its examples', () => {
     ).toEqual({ url: 'http://example.org/song64kbps.mp3', type: 'audio/mpeg' });
   });
   it('reads a film with length, thumbnail and description, nested anywhere', () => {
-    const fields = media(`<media:group><media:content url="http://example.org/movie.mov" type="video/quicktime" duration="185" width="640" height="360"/>
+    const fields =
+      media(`<media:group><media:content url="http://example.org/movie.mov" type="video/quicktime" duration="185" width="640" height="360"/>
       <media:thumbnail url="/keyframe.jpg" width="75" height="50" time="12:05:01.123"/><media:description type="plain">A film.</media:description></media:group>`);
     expect(fields).toMatchObject({
       length: 185,
@@ -182,8 +203,13 @@ describe('Media RSS 1.5.1, its examples', () => {
   });
   it('prefers what stands nearer to the content', () => {
     expect(
-      media(`<media:thumbnail url="http://example.org/outer.jpg"/><media:content url="http://example.org/a.jpg" medium="image"><media:thumbnail url="http://example.org/inner.jpg"/></media:content>`),
-    ).toMatchObject({ thumbnail: { url: 'http://example.org/inner.jpg' }, picture: { url: 'http://example.org/a.jpg' } });
+      media(
+        `<media:thumbnail url="http://example.org/outer.jpg"/><media:content url="http://example.org/a.jpg" medium="image"><media:thumbnail url="http://example.org/inner.jpg"/></media:content>`,
+      ),
+    ).toMatchObject({
+      thumbnail: { url: 'http://example.org/inner.jpg' },
+      picture: { url: 'http://example.org/a.jpg' },
+    });
   });
 });
 
@@ -205,7 +231,12 @@ describe('feeds that are not as they should be', () => {
     expect(FEED_LIMIT_BYTES).toBe(5 * 1024 * 1024);
   });
   it('with markup in titles give plain words', () => {
-    const { items } = read(ATOM_BRIEF.replace('<title>Atom-Powered Robots Run Amok</title>', '<title type="html">&lt;img src=x onerror="alert(1)"&gt;Hi &lt;b&gt;there&lt;/b&gt;&lt;script&gt;x()&lt;/script&gt;</title>'));
+    const { items } = read(
+      ATOM_BRIEF.replace(
+        '<title>Atom-Powered Robots Run Amok</title>',
+        '<title type="html">&lt;img src=x onerror="alert(1)"&gt;Hi &lt;b&gt;there&lt;/b&gt;&lt;script&gt;x()&lt;/script&gt;</title>',
+      ),
+    );
     expect(items[0]!.fields.title).toBe('Hi there');
   });
   it('never give links that run something', () => {
@@ -219,15 +250,26 @@ describe('feeds that are not as they should be', () => {
     expect(feed.warnings[0]).toContain('windows-1252');
     const declared = utf8(ATOM_BRIEF.replace('utf-8', 'iso-8859-15').replace('Some text.', 'Caf\u00e9'));
     expect(decode(declared).encoding).toBe('iso-8859-15');
-    expect(trouble(() => readFeed(Uint8Array.from([...utf8('<?xml version="1.0" encoding="klingon-8"?><feed>'), 0xff, 0xfe, 0xe9]), 'https://example.org/'))).toBe('encoding');
-    expect(readFeed(utf8(ATOM_BRIEF.replace('utf-8', 'klingon-8')), 'https://example.org/').warnings[0]).toContain('UTF-8');
+    expect(
+      trouble(() =>
+        readFeed(
+          Uint8Array.from([...utf8('<?xml version="1.0" encoding="klingon-8"?><feed>'), 0xff, 0xfe, 0xe9]),
+          'https://example.org/',
+        ),
+      ),
+    ).toBe('encoding');
+    expect(readFeed(utf8(ATOM_BRIEF.replace('utf-8', 'klingon-8')), 'https://example.org/').warnings[0]).toContain(
+      'UTF-8',
+    );
   });
   it('reads UTF-16 and byte order marks', () => {
     const wide = new Uint8Array(2 + ATOM_BRIEF.length * 2);
     wide.set([0xff, 0xfe]);
     [...ATOM_BRIEF].forEach((char, index) => (wide[2 + index * 2] = char.charCodeAt(0)));
     expect(readFeed(wide, 'https://example.org/').items).toHaveLength(1);
-    expect(readFeed(Uint8Array.from([0xef, 0xbb, 0xbf, ...utf8(ATOM_BRIEF)]), 'https://example.org/').items).toHaveLength(1);
+    expect(
+      readFeed(Uint8Array.from([0xef, 0xbb, 0xbf, ...utf8(ATOM_BRIEF)]), 'https://example.org/').items,
+    ).toHaveLength(1);
   });
   it('say what they are instead', () => {
     expect(() => read('<!doctype html><html><body>Hello</body></html>')).toThrow('a web page, not a feed');
@@ -242,11 +284,22 @@ describe('feeds that are not as they should be', () => {
   });
   it('are read or refused, never anything else, however they are mangled', () => {
     fc.assert(
-      fc.property(fc.array(fc.tuple(fc.nat(ATOM_BRIEF.length), fc.constantFrom('<', '>', '&', '"', '<!--', ']]>', '<![CDATA[', '\u0000', 'é', '</entry>')), { maxLength: 6 }), (changes) => {
-        let text = ATOM_BRIEF;
-        for (const [at, piece] of changes) text = text.slice(0, at) + piece + text.slice(at + 1);
-        expect(['none', 'broken-off', 'not-a-feed', 'entities', 'malformed', 'encoding']).toContain(trouble(() => read(text)));
-      }),
+      fc.property(
+        fc.array(
+          fc.tuple(
+            fc.nat(ATOM_BRIEF.length),
+            fc.constantFrom('<', '>', '&', '"', '<!--', ']]>', '<![CDATA[', '\u0000', 'é', '</entry>'),
+          ),
+          { maxLength: 6 },
+        ),
+        (changes) => {
+          let text = ATOM_BRIEF;
+          for (const [at, piece] of changes) text = text.slice(0, at) + piece + text.slice(at + 1);
+          expect(['none', 'broken-off', 'not-a-feed', 'entities', 'malformed', 'encoding']).toContain(
+            trouble(() => read(text)),
+          );
+        },
+      ),
       { numRuns: 300 },
     );
   });
@@ -268,5 +321,7 @@ describe('moments', () => {
 
 it('finds the feeds that a page names', () => {
   const page = `<html><head><link rel="alternate" type="application/atom+xml" title="News" href="/feed.atom"><link rel="alternate" hreflang="pt" href="/pt"><link rel="alternate stylesheet" type="text/css" href="x.css"></head>`;
-  expect(feedsNamedBy(page, 'https://example.org/a/b')).toEqual([{ url: 'https://example.org/feed.atom', title: 'News', type: 'application/atom+xml' }]);
+  expect(feedsNamedBy(page, 'https://example.org/a/b')).toEqual([
+    { url: 'https://example.org/feed.atom', title: 'News', type: 'application/atom+xml' },
+  ]);
 });

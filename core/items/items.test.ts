@@ -17,7 +17,10 @@ describe('fields', () => {
     expect(readField(fields, '__proto__.x')).toBeUndefined();
   });
   it('lists what occurs anywhere, with types and how often it is empty', () => {
-    const listed = catalogue([{ title: 'A', length: 60, thumbnail: { url: 'https://x.example/a.jpg', width: 3 } }, { title: '', link: 'https://x.example/' }]);
+    const listed = catalogue([
+      { title: 'A', length: 60, thumbnail: { url: 'https://x.example/a.jpg', width: 3 } },
+      { title: '', link: 'https://x.example/' },
+    ]);
     expect(listed.map((field) => [field.path, field.type, field.emptyIn])).toEqual([
       ['title', 'text', 1],
       ['link', 'link', 1],
@@ -40,12 +43,22 @@ describe('identity', () => {
   });
   it('differs when the identifiers differ', () => {
     const id = fc.string({ minLength: 1 }).filter((text) => text.trim() !== '');
-    fc.assert(fc.property(id, id, (a, b) => void expect(identityOf({ id: a }) === identityOf({ id: b })).toBe(a.trim() === b.trim())));
+    fc.assert(
+      fc.property(
+        id,
+        id,
+        (a, b) => void expect(identityOf({ id: a }) === identityOf({ id: b })).toBe(a.trim() === b.trim()),
+      ),
+    );
   });
 });
 
 describe('noticing', () => {
-  const item = (number: number, at: number | null = number): Item => ({ identity: `i${number}`, publishedAt: at, fields: {} });
+  const item = (number: number, at: number | null = number): Item => ({
+    identity: `i${number}`,
+    publishedAt: at,
+    fields: {},
+  });
   const names = (items: readonly Item[]) => items.map((each) => each.identity);
 
   it('takes nothing for new at the first look', () => {
@@ -71,7 +84,14 @@ describe('noticing', () => {
   });
 
   it('notices each item once and in order, whatever is published, deleted and looked at', () => {
-    const moves = fc.array(fc.oneof(fc.constant('publish'), fc.constant('look'), fc.nat(20).map((n) => `delete ${n}`)), { maxLength: 60 });
+    const moves = fc.array(
+      fc.oneof(
+        fc.constant('publish'),
+        fc.constant('look'),
+        fc.nat(20).map((n) => `delete ${n}`),
+      ),
+      { maxLength: 60 },
+    );
     fc.assert(
       fc.property(moves, fc.integer({ min: 1, max: 6 }), (script, size) => {
         let all: Item[] = [];
@@ -99,7 +119,9 @@ describe('noticing', () => {
         expect(new Set(noticed).size).toBe(noticed.length);
         expect([...noticed].sort((a, b) => Number(a.slice(1)) - Number(b.slice(1)))).toEqual(noticed);
         // What is there at the end and came after the baseline was noticed.
-        for (const each of all.slice(0, size)) if (!baseline.has(each.identity)) expect(noticed.includes(each.identity) || known.has(each.identity)).toBe(true);
+        for (const each of all.slice(0, size))
+          if (!baseline.has(each.identity))
+            expect(noticed.includes(each.identity) || known.has(each.identity)).toBe(true);
       }),
     );
   });

@@ -13,7 +13,16 @@ const world: World = {
   outlets: new Map([
     [1, { id: 1, kind: 'page', name: 'Tern Bay page', accountId: 1 }],
     [2, { id: 2, kind: 'page', name: 'Old Quay', accountId: 1 }],
-    [3, { id: 3, kind: 'page', name: 'Gannet Point', accountId: 2, trouble: 'The account for Gannet Point has to be connected again.' }],
+    [
+      3,
+      {
+        id: 3,
+        kind: 'page',
+        name: 'Gannet Point',
+        accountId: 2,
+        trouble: 'The account for Gannet Point has to be connected again.',
+      },
+    ],
   ]),
   watches: new Map([[1, { id: 1, name: 'Tern Bay channel', things: 'videos' }]]),
 };
@@ -22,7 +31,15 @@ const make = (changes: Partial<Definition> = {}): Definition =>
     schema: 1,
     sources: [{ id: 's', watch: 1 }],
     steps: [
-      { id: 'c', verb: 'check', condition: { type: 'group', match: 'all', items: [{ type: 'test', field: 'length', op: 'longer', value: 120 }] } },
+      {
+        id: 'c',
+        verb: 'check',
+        condition: {
+          type: 'group',
+          match: 'all',
+          items: [{ type: 'test', field: 'length', op: 'longer', value: 120 }],
+        },
+      },
       { id: 'w', verb: 'compose', name: 'caption', text: '{$title} {$description} {$link}' },
       { id: 'p', verb: 'publish', outlets: [1, 2], caption: 'caption', card: 'link' },
     ],
@@ -32,8 +49,12 @@ const says = (definition: Definition) => validateDefinition(definition, world).m
 
 describe('a workflow’s sentence', () => {
   it('is written from its definition', () => {
-    expect(phraseText(workflowSentence(make(), world))).toBe('New videos on Tern Bay channel if length is over 2 min → Tern Bay page and Old Quay');
-    expect(phraseText(workflowSentence(make({ sources: [{ id: 's', watch: null }], steps: [] }), world))).toBe('Nothing is watched yet → nowhere yet');
+    expect(phraseText(workflowSentence(make(), world))).toBe(
+      'New videos on Tern Bay channel if length is over 2 min → Tern Bay page and Old Quay',
+    );
+    expect(phraseText(workflowSentence(make({ sources: [{ id: 's', watch: null }], steps: [] }), world))).toBe(
+      'Nothing is watched yet → nowhere yet',
+    );
   });
 });
 
@@ -41,9 +62,20 @@ describe('validation', () => {
   it('finds nothing in a whole one', () => expect(says(make())).toEqual([]));
   it('names what would harm', () => {
     expect(says(make({ sources: [{ id: 's', watch: null }] }))).toEqual(['Choose what to watch.']);
-    expect(says(make({ sources: [{ id: 's', watch: 1 }, { id: 't', watch: 1 }] }))).toEqual(['The same source is watched twice.']);
+    expect(
+      says(
+        make({
+          sources: [
+            { id: 's', watch: 1 },
+            { id: 't', watch: 1 },
+          ],
+        }),
+      ),
+    ).toEqual(['The same source is watched twice.']);
     expect(says(make({ steps: [] }))).toEqual(['Nothing is published: add a step that publishes.']);
-    expect(says(make({ steps: [{ id: 'p', verb: 'publish', outlets: [3, 8], caption: 'words', card: null }] }))).toEqual([
+    expect(
+      says(make({ steps: [{ id: 'p', verb: 'publish', outlets: [3, 8], caption: 'words', card: null }] })),
+    ).toEqual([
       'Nothing above composes a text called “words”.',
       'The account for Gannet Point has to be connected again.',
       'An outlet of this step is gone. Choose another.',
@@ -57,13 +89,23 @@ describe('validation', () => {
   });
   it('refuses what is no definition', () => {
     expect(definitionSchema.safeParse({ schema: 1, sources: [], steps: [] }).success).toBe(false);
-    expect(definitionSchema.safeParse({ ...make(), steps: [{ id: 's', verb: 'compose', name: 'caption', text: '' }] }).success).toBe(false);
+    expect(
+      definitionSchema.safeParse({ ...make(), steps: [{ id: 's', verb: 'compose', name: 'caption', text: '' }] })
+        .success,
+    ).toBe(false);
     expect(definitionSchema.safeParse({ ...make(), steps: [{ id: 'x', verb: 'shout' }] }).success).toBe(false);
   });
 });
 
 describe('rehearsal', () => {
-  const past = (id: number, fields: PastItem['fields']): PastItem => ({ id, watch: 1, identity: `id:${id}`, publishedAt: id * 1000, seenAt: id * 1000 + 60, fields });
+  const past = (id: number, fields: PastItem['fields']): PastItem => ({
+    id,
+    watch: 1,
+    identity: `id:${id}`,
+    publishedAt: id * 1000,
+    seenAt: id * 1000 + 60,
+    fields,
+  });
   const items = [
     past(3, { title: 'C', description: 'x'.repeat(2500), link: 'https://x.example/3', length: 400 }),
     past(1, { title: 'A', description: '', link: 'https://x.example/1', length: 400 }),
@@ -82,7 +124,14 @@ describe('rehearsal', () => {
       [4, 'done', null],
     ]);
     expect(summing.summary).toEqual({
-      items: 4, posts: 4, outlets: 2, stops: [{ step: 'c', count: 1 }], tooLong: 2, emptyCaption: 0, emptyFields: [{ field: 'description', count: 2 }], repeats: 2,
+      items: 4,
+      posts: 4,
+      outlets: 2,
+      stops: [{ step: 'c', count: 1 }],
+      tooLong: 2,
+      emptyCaption: 0,
+      emptyFields: [{ field: 'description', count: 2 }],
+      repeats: 2,
     });
     const advice = adviceFor(definition, summing.summary);
     expect(advice.map((each) => each.says)).toEqual([
@@ -97,10 +146,11 @@ describe('rehearsal', () => {
   it('says what would be posted, never that it was', () => {
     for (const { trace } of rehearse(make(), world, items)) {
       for (const cell of Object.values(trace)) {
-        if (cell.kind === 'posts') for (const post of cell.posts) {
-          expect(['planned', 'held']).toContain(post.status);
-          expect(post.key).toBeUndefined();
-        }
+        if (cell.kind === 'posts')
+          for (const post of cell.posts) {
+            expect(['planned', 'held']).toContain(post.status);
+            expect(post.key).toBeUndefined();
+          }
       }
     }
   });

@@ -1,0 +1,265 @@
+import type { Server } from 'node:http';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { change, select } from '../db/database.ts';
+import * as people from '../store/people.ts';
+import { addWorkflow } from '../store/workflows.ts';
+import { accountsOf } from '../store/accounts.ts';
+import { openHouse, type House } from '../testing/house.ts';
+import { live, newVideos } from '../testing/workflow.ts';
+import { makeApp } from './app.ts';
+import { ChangeTail } from './events.ts';
+import { hashPassword } from './sign-in.ts';
+
+let house: House;
+let server: Server;
+let tail: ChangeTail;
+const PASSWORD = 'gull on a groyne';
+beforeAll(async () => {
+  house = await openHouse();
+  await change(house.services.pool, 'UPDATE users SET password_hash = ? WHERE id = ?', [
+    await hashPassword(PASSWORD),
+    house.mo,
+  ]);
+  const ines = await people.addUser(house.services.pool, {
+    email: 'ines@marram.example',
+    name: 'Ines Duarte',
+    passwordHash: await hashPassword(PASSWORD),
+  });
+  await people.addMembership(house.services.pool, ines, house.bakehouse);
+  tail = new ChangeTail(house.services);
+  await tail.start();
+  server = makeApp(house.services, tail).listen(Number(house.env.PLAYA_PORT), '127.0.0.1');
+});
+afterAll(async () => {
+  tail?.stop();
+  server?.closeAllConnections();
+  server?.close();
+  await house?.close();
+});
+
+class Visitor {
+  cookie = '';
+  csrf = '';
+  async ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) {
+    const answer = await fetch(`${house.env.PLAYA_ORIGIN}/api${path}`, {
+      method,
+      headers: {
+        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+        cookie: this.cookie,
+        'x-csrf-token': this.csrf,
+        ...headers,
+      },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    const set = answer.headers.getSetCookie()[0];
+    if (set) this.cookie = set.split(';')[0]!;
+    const text = await answer.text();
+    return {
+      status: answer.status,
+      headers: answer.headers,
+      set: set ?? '',
+      body: (text ? JSON.parse(text) : undefined) as Record<string, never>,
+    };
+  }
+  async signIn(email: string, password = PASSWORD) {
+    const answer = await this.ask('POST', '/sign-in', { email, password });
+    if (answer.status === 204) this.csrf = (await this.ask('GET', '/me')).body.csrf;
+    return answer;
+  }
+}
+const signedIn = async (email = 'mo@ternbay.example') => {
+  const visitor = new Visitor();
+  expect((await visitor.signIn(email)).status).toBe(204);
+  return visitor;
+};
+
+describe('sign-in', () => {
+  it('sets a cookie that scripts cannot read and other sites do not send', async () => {
+    const { set } = await new Visitor().signIn('mo@ternbay.example');
+    expect(set).toMatch(/HttpOnly/);
+    expect(set).toMatch(/SameSite=Lax/);
+    const [stored] = await select<{ password_hash: string }>(
+      house.services.pool,
+      'SELECT password_hash FROM users WHERE id = ?',
+      [house.mo],
+    );
+    expect(stored!.password_hash).toMatch(/^\$argon2id\$v=19\$/);
+  });
+  it('says the same for a wrong password and an unknown person', async () => {
+    const wrong = await new Visitor().signIn('mo@ternbay.example', 'nope');
+    const nobody = await new Visitor().signIn('nobody@ternbay.example', 'nope');
+    expect([wrong.status, wrong.body.title]).toEqual([nobody.status, nobody.body.title]);
+    expect(wrong.headers.get('content-type')).toContain('application/problem+json');
+  });
+  it('is slowed down after a few failures, also for the right password, and recovers', async () => {
+    const visitor = new Visitor();
+    for (let n = 0; n < 6; n++) expect((await visitor.signIn('ines@marram.example', 'nope')).status).toBe(401);
+    const throttled = await visitor.signIn('ines@marram.example');
+    expect(throttled.status).toBe(429);
+    expect(throttled.headers.get('retry-after')).toBe('900');
+    house.clock.now += 16 * 60_000;
+    expect((await visitor.signIn('ines@marram.example')).status).toBe(204);
+  });
+  it('ends with sign-out, and by itself after two weeks', async () => {
+    const visitor = await signedIn();
+    const { cookie } = visitor;
+    expect((await visitor.ask('POST', '/sign-out')).status).toBe(204);
+    visitor.cookie = cookie;
+    expect((await visitor.ask('GET', '/me')).status).toBe(401);
+    const other = await signedIn();
+    house.clock.now += 15 * 86_400_000;
+    expect((await other.ask('GET', '/me')).status).toBe(401);
+  });
+  it('has no door without a key outside the demonstration', async () => {
+    expect((await new Visitor().ask('GET', '/sign-in/ways')).body).toEqual({ demo: false });
+    expect((await new Visitor().ask('POST', '/sign-in/demo')).status).toBe(401);
+  });
+});
+
+describe('requests that change something', () => {
+  it('need the session’s own token, and not come from another site', async () => {
+    const visitor = await signedIn();
+    const make = { name: 'x', definition: newVideos(1, []) };
+    const path = `/brands/${house.lidos}/workflows`;
+    expect((await visitor.ask('POST', path, make, { 'x-csrf-token': '' })).status).toBe(403);
+    expect((await visitor.ask('POST', path, make, { origin: 'https://evil.example' })).status).toBe(403);
+    expect((await visitor.ask('POST', path, make, { 'sec-fetch-site': 'cross-site' })).status).toBe(403);
+    expect((await visitor.ask('POST', path, make)).status).toBe(201);
+    expect(
+      (
+        await new Visitor().ask(
+          'POST',
+          '/sign-in',
+          { email: 'mo@ternbay.example', password: PASSWORD },
+          { origin: 'https://evil.example' },
+        )
+      ).status,
+    ).toBe(403);
+  });
+});
+
+describe('brands', () => {
+  it('are shut to each other, whichever way one asks', async () => {
+    await house.connect('pages');
+    const watch = await house.watch();
+    const workflow = await live(house, newVideos(watch, [await house.page()]), { last: 1, every: 0 });
+    await house.settle();
+    const [account] = await accountsOf(house.services.pool, house.lidos);
+    const ines = await signedIn('ines@marram.example');
+    // Under the other brand's own number: it does not exist.
+    for (const path of [
+      'today',
+      'workflows',
+      'accounts',
+      'sources',
+      'events',
+      `workflows/${workflow}`,
+      `items?watches=${watch}`,
+    ]) {
+      expect((await ines.ask('GET', `/brands/${house.lidos}/${path}`)).status, path).toBe(404);
+    }
+    // Under her own brand's number, with the other's ids.
+    const own = `/brands/${house.bakehouse}`;
+    const draft = { name: 'mine', definition: newVideos(watch, []), revision: 1 };
+    const asked: [string, string, unknown?][] = [
+      ['GET', `/workflows/${workflow}`],
+      ['GET', `/workflows/${workflow}/runs`],
+      ['PUT', `/workflows/${workflow}/draft`, draft],
+      ['DELETE', `/workflows/${workflow}`],
+      ['PATCH', `/accounts/${account!.id}`, { name: 'x' }],
+    ];
+    for (const [method, path, body] of asked)
+      expect((await ines.ask(method, own + path, body)).status, `${method} ${path}`).toBe(404);
+    expect((await ines.ask('POST', `${own}/workflows/${workflow}/live`, { revision: 1 })).status).toBe(422);
+    expect((await ines.ask('POST', `${own}/workflows/${workflow}/pause`)).status).toBe(409);
+    expect((await ines.ask('POST', `${own}/runs/1/decide`, { key: 'x', decision: { do: 'skip' } })).status).toBe(409);
+    expect((await ines.ask('POST', `${own}/accounts/${account!.id}/refresh`)).status).toBe(422);
+    expect((await ines.ask('GET', `${own}/items?watches=${watch}`)).body.items).toEqual([]);
+    expect((await ines.ask('GET', `${own}/today`)).body).toMatchObject({
+      held: [],
+      went: [],
+      appeared: [],
+      outlets: [],
+    });
+    // And a workflow of hers that names the other brand's outlet and watch cannot go live with them.
+    const stolen = await addWorkflow(
+      house.services.pool,
+      house.bakehouse,
+      'Stolen',
+      newVideos(watch, [await house.page()]),
+      house.clock.now,
+    );
+    const refused = await ines.ask('POST', `${own}/workflows/${stolen}/live`, { revision: 1 });
+    expect(refused.body.reasons).toEqual([
+      'What it watched is gone.',
+      'An outlet of this step is gone. Choose another.',
+    ]);
+  });
+});
+
+describe('a draft', () => {
+  it('is not overwritten by an older one', async () => {
+    const visitor = await signedIn();
+    const at = `/brands/${house.lidos}/workflows`;
+    const { id } = (await visitor.ask('POST', at, { name: 'Draft', definition: newVideos(1, []) })).body as unknown as {
+      id: number;
+    };
+    const save = (name: string, revision: number) =>
+      visitor.ask('PUT', `${at}/${id}/draft`, { name, definition: newVideos(1, []), revision });
+    expect((await save('First', 1)).body).toEqual({ revision: 2 });
+    const late = await save('Second', 1);
+    expect([late.status, late.body.current]).toEqual([409, 2]);
+    expect((await visitor.ask('GET', `${at}/${id}`)).body.name).toBe('First');
+  });
+  it('that is not one is refused with a reason', async () => {
+    const visitor = await signedIn();
+    const at = `/brands/${house.lidos}/workflows`;
+    for (const definition of [
+      {},
+      { schema: 2, sources: [], steps: [] },
+      { ...newVideos(1, []), steps: [{ id: 'a', verb: 'shout' }] },
+      null,
+      'x',
+    ]) {
+      const answer = await visitor.ask('POST', at, { name: 'Bad', definition });
+      expect(answer.status).toBe(422);
+      expect(String(answer.body.title).length).toBeGreaterThan(5);
+    }
+    const broken = await fetch(`${house.env.PLAYA_ORIGIN}/api${at}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', cookie: visitor.cookie, 'x-csrf-token': visitor.csrf },
+      body: '{"name":',
+    });
+    expect(broken.status).toBe(400);
+    expect((await visitor.ask('POST', at, { name: 'x'.repeat(2_000_000), definition: {} })).status).toBe(413);
+  });
+});
+
+it('open screens hear what changed in their brand, and nothing of others', async () => {
+  const visitor = await signedIn();
+  const listen = async (brand: number) => {
+    const abort = new AbortController();
+    const answer = await fetch(`${house.env.PLAYA_ORIGIN}/api/brands/${brand}/events`, {
+      headers: { cookie: visitor.cookie },
+      signal: abort.signal,
+    });
+    let heard = '';
+    void (async () => {
+      try {
+        for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>)
+          heard += Buffer.from(chunk).toString();
+      } catch {
+        // Closed by the test.
+      }
+    })();
+    return { heard: () => heard, stop: () => abort.abort() };
+  };
+  const lidos = await listen(house.lidos);
+  const bakehouse = await listen(house.bakehouse);
+  await new Promise((done) => setTimeout(done, 600));
+  await visitor.ask('POST', `/brands/${house.lidos}/workflows`, { name: 'Told', definition: newVideos(1, []) });
+  await expect.poll(lidos.heard, { timeout: 5000 }).toContain('"topic":"workflows"');
+  expect(bakehouse.heard()).not.toContain('"topic"');
+  lidos.stop();
+  bakehouse.stop();
+});

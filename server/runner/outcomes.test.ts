@@ -1,0 +1,242 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { CONNECTORS } from '../connectors/index.ts';
+import { NetworkTrouble, type Connector, type Repeats } from '../connectors/connector.ts';
+import { change, select } from '../db/database.ts';
+import { heldRuns, runsOf } from '../store/runs.ts';
+import { accountBy } from '../store/accounts.ts';
+import { logEntriesSince } from '../store/logbook.ts';
+import { openHouse, type House } from '../testing/house.ts';
+import { live, newVideos } from '../testing/workflow.ts';
+import { decide } from '../workflows/decide.ts';
+import { lookNow } from '../watch/look.ts';
+import { EFFECT_LEASE, performEffects } from './perform-effects.ts';
+import { beginRuns } from './begin-runs.ts';
+
+/** A network whose answers the test decides, over what its audience would see. */
+class MadeUpNetwork {
+  repeats: Repeats = 'keyed';
+  seen: { key: string; text: string }[] = [];
+  next: ('ok' | 'lost' | 'unsent' | 'refuse')[] = [];
+  looks = 0;
+  connector: Connector = {
+    ...CONNECTORS.pages,
+    publish: {
+      repeats: 'keyed',
+      send: async (_session, _outlet, input, key) => {
+        const what = this.next.shift() ?? 'ok';
+        if (what === 'unsent') throw new NetworkTrouble('retry', 'It cannot be reached.');
+        if (what === 'refuse') throw new NetworkTrouble('fix', 'It refuses the words.', { definite: true });
+        const known = this.seen.findIndex((post) => post.key === key);
+        if (this.repeats !== 'keyed' || known < 0) this.seen.push({ key, text: input.text });
+        if (what === 'lost') throw new NetworkTrouble('unknown', 'It did not answer.');
+        return { remoteId: String(this.seen.length), url: null, at: 0 };
+      },
+      find: async (_session, _outlet, input) => {
+        this.looks++;
+        const index = this.seen.findIndex((post) => post.text === input.text);
+        return index < 0 ? undefined : { remoteId: String(index + 1), url: null, at: 0 };
+      },
+    },
+  };
+}
+
+let house: House;
+let watch: number;
+const network = new MadeUpNetwork();
+const connectors = { ...CONNECTORS };
+beforeAll(async () => {
+  house = await openHouse({ connectors });
+  await house.connect('pages');
+  await house.connect('video');
+  watch = await house.watch();
+  await live(house, newVideos(watch, [await house.page()]));
+});
+afterAll(() => house?.close());
+beforeEach(async () => {
+  network.seen = [];
+  network.next = [];
+  network.looks = 0;
+  connectors.pages = CONNECTORS.pages;
+  await house.behave();
+});
+
+let films = 0;
+async function newFilm(): Promise<string> {
+  const title = `Film ${++films}`;
+  await house.upload({ title });
+  await lookNow(house.services, watch);
+  await beginRuns(house.services);
+  return `New: ${title}`;
+}
+async function later(milliseconds: number) {
+  house.clock.now += milliseconds;
+  await house.settle();
+}
+const postsOf = async (text: string) => (await house.posts()).filter((post) => post.text === text);
+const held = async () =>
+  (await heldRuns(house.services.pool, house.lidos, 50)).flatMap((run) =>
+    run.state!.slots.filter((slot) => slot.status === 'held').map((slot) => ({ run, slot })),
+  );
+
+describe('an outcome nobody heard of', () => {
+  const use = (repeats: Repeats) => {
+    network.repeats = repeats;
+    connectors.pages = { ...network.connector, publish: { ...network.connector.publish!, repeats } };
+  };
+  it('is sent again under the same key where the network refuses repeats', async () => {
+    use('keyed');
+    network.next = ['lost'];
+    const text = await newFilm();
+    await house.settle();
+    expect(network.seen).toHaveLength(1);
+    await later(600_000);
+    expect(network.seen.filter((post) => post.text === text)).toHaveLength(1);
+    expect(await held()).toEqual([]);
+  });
+  it('is looked for first where it can be found', async () => {
+    use('findable');
+    network.next = ['lost'];
+    const text = await newFilm();
+    await house.settle();
+    await later(600_000);
+    expect(network.looks).toBe(1);
+    expect(network.seen.filter((post) => post.text === text)).toHaveLength(1);
+    expect(await held()).toEqual([]);
+  });
+  it('is put before a person where nobody can know, and never sent again by itself', async () => {
+    use('blind');
+    network.next = ['lost'];
+    const text = await newFilm();
+    await house.settle();
+    await later(600_000);
+    await later(6_000_000);
+    expect(network.seen.filter((post) => post.text === text)).toHaveLength(1);
+    const [waiting] = await held();
+    expect(waiting!.slot).toMatchObject({ trouble: 'unknown', input: { text } });
+    await decide(house.services, house.lidos, waiting!.run.id, waiting!.slot.key, { do: 'itWentOut' });
+    await house.settle();
+    expect(await held()).toEqual([]);
+    expect(network.seen.filter((post) => post.text === text)).toHaveLength(1);
+    expect((await logEntriesSince(house.services.pool, house.lidos, 0, 10)).some((entry) => entry.text === text)).toBe(
+      true,
+    );
+  });
+  it('is nothing to ask about when it was never sent', async () => {
+    use('blind');
+    network.next = ['unsent', 'unsent'];
+    const text = await newFilm();
+    await house.settle();
+    await later(20_000);
+    await later(60_000);
+    expect(network.seen.filter((post) => post.text === text)).toHaveLength(1);
+    expect(await held()).toEqual([]);
+  });
+});
+
+describe('at Lagoon', () => {
+  it('a post whose answer never came appears once', async () => {
+    await house.fault('pages', { kind: 'errorAfter', status: 500 });
+    const text = await newFilm();
+    await house.settle();
+    expect(await postsOf(text)).toHaveLength(1);
+    await later(60_000);
+    expect(await postsOf(text)).toHaveLength(1);
+    const [run] = await runsOf(house.services.pool, house.lidos, 1, 200).then((runs) =>
+      runs.filter((each) => JSON.stringify(each.trace).includes(text)),
+    );
+    expect(run!.status).toBe('done');
+  });
+  it('a 429 is waited out for as long as it says, and does not count as a failure', async () => {
+    await house.fault('pages', { kind: 'limit', seconds: 40 });
+    const text = await newFilm();
+    await house.settle();
+    await later(39_000);
+    expect(await postsOf(text)).toHaveLength(0);
+    await later(2_000);
+    expect(await postsOf(text)).toHaveLength(1);
+    const [effect] = await select<{ failures: number }>(
+      house.services.pool,
+      'SELECT failures FROM effects ORDER BY id DESC LIMIT 1',
+    );
+    expect(effect!.failures).toBe(0);
+  });
+  it('failures end held after the last try, and a person can go on from there', async () => {
+    await house.fault('pages', { kind: 'error', status: 400 });
+    const text = await newFilm();
+    await house.settle();
+    const [waiting] = await held();
+    expect(waiting!.slot).toMatchObject({ trouble: 'failed', input: { text } });
+    await expect(
+      decide(house.services, house.lidos, waiting!.run.id, waiting!.slot.key, { do: 'retry', text: '  ' }),
+    ).rejects.toThrow('Write some words first.');
+    await expect(
+      decide(house.services, house.bakehouse, waiting!.run.id, waiting!.slot.key, { do: 'skip' }),
+    ).rejects.toThrow();
+    await decide(house.services, house.lidos, waiting!.run.id, waiting!.slot.key, {
+      do: 'retry',
+      text: `${text}, mended`,
+    });
+    await house.settle();
+    expect(await postsOf(`${text}, mended`)).toHaveLength(1);
+    await expect(
+      decide(house.services, house.lidos, waiting!.run.id, waiting!.slot.key, { do: 'skip' }),
+    ).rejects.toThrow('no longer waits');
+  });
+  it('a refused sign-in holds everything back until the account is connected again', async () => {
+    await fetch(`${house.lagoon}/control/revoke-all`, { method: 'POST', redirect: 'manual' });
+    const texts = [await newFilm(), await newFilm()];
+    await house.settle();
+    await later(600_000);
+    const pages = (
+      await select<{ id: number }>(house.services.pool, "SELECT id FROM accounts WHERE kind = 'pages'")
+    )[0]!.id;
+    expect(await accountBy(house.services.pool, house.lidos, pages)).toMatchObject({ status: 'reconnect' });
+    expect(await postsOf(texts[0]!)).toHaveLength(0);
+    expect(await house.connect('pages')).toBe(pages);
+    await house.settle();
+    for (const text of texts) expect(await postsOf(text)).toHaveLength(1);
+  });
+  it('many workers at once share the work and post each film once', async () => {
+    const texts: string[] = [];
+    for (let n = 0; n < 12; n++) texts.push(await newFilm());
+    await Promise.all(
+      Array.from({ length: 5 }, async () => {
+        for (let n = 0; n < 6; n++) await performEffects(house.services, { most: 3 });
+      }),
+    );
+    await house.settle();
+    for (const text of texts) expect(await postsOf(text)).toHaveLength(1);
+  });
+  it('a worker that lost its claim changes nothing, yet what it heard is not forgotten', async () => {
+    await house.fault('pages', { kind: 'slow', milliseconds: 600 });
+    const text = await newFilm();
+    const slow = performEffects(house.services);
+    await new Promise((done) => setTimeout(done, 200));
+    house.clock.now += EFFECT_LEASE + 1;
+    await performEffects(house.services);
+    await slow;
+    await house.settle();
+    expect(await postsOf(text)).toHaveLength(1);
+    const effects = await select<{ status: string }>(
+      house.services.pool,
+      'SELECT status FROM effects WHERE JSON_VALUE(input, ?) = ?',
+      ['$.text', text],
+    );
+    expect(effects).toEqual([{ status: 'done' }]);
+  });
+  it('one run that Playa stumbles over does not keep the others waiting', async () => {
+    await house.upload({ title: 'Broken' });
+    await house.upload({ title: 'Whole' });
+    await lookNow(house.services, watch);
+    await change(
+      house.services.pool,
+      "UPDATE runs r JOIN items i ON i.id = r.item_id SET r.version = 99 WHERE JSON_VALUE(i.fields, '$.title') = 'Broken'",
+    );
+    await house.settle();
+    expect(await postsOf('New: Whole')).toHaveLength(1);
+    const stuck = await heldRuns(house.services.pool, house.lidos, 50);
+    expect(stuck.map((run) => run.trouble)).toContain(
+      'Playa itself stumbled over this item. It is kept, and can be tried again.',
+    );
+  });
+});

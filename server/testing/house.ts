@@ -1,0 +1,215 @@
+// What integration tests stand on: a fresh database on the test MariaDB, a real Lagoon in its own process, and
+// services with a clock that can be moved.
+import { spawn, type ChildProcess } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { createServer } from 'node:net';
+import { fileURLToPath } from 'node:url';
+import { beginConnect, finishConnect } from '../accounts/connect.ts';
+import { readConfig } from '../config.ts';
+import { change, makeDatabase, select } from '../db/database.ts';
+import { migrate } from '../db/migrate.ts';
+import { consentAs } from '../demo/lagoon.ts';
+import { beginRuns } from '../runner/begin-runs.ts';
+import { performEffects, type PerformOptions } from '../runner/perform-effects.ts';
+import { closeServices, openServices, type Services } from '../services.ts';
+import type { AccountKind } from '../store/accounts.ts';
+import { outletsOf } from '../store/outlets.ts';
+import * as people from '../store/people.ts';
+import { keepWatch } from '../store/watches.ts';
+import { findSource } from '../watch/find-source.ts';
+import { lookNow } from '../watch/look.ts';
+
+const ROOT = fileURLToPath(new URL('../..', import.meta.url));
+const SECRET = 'lagoon-secret-for-tests';
+
+export async function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const server = createServer();
+    server.once('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+}
+
+function databaseUrl(name: string): string {
+  const server = process.env.PLAYA_TEST_DATABASE;
+  if (!server) throw new Error('These tests need the test database: run them with npm test -- unit');
+  return server.replace(/\/?$/, `/${name}`);
+}
+
+export interface House {
+  services: Services;
+  env: Record<string, string>;
+  lagoon: string;
+  /** Playa's clock in this test. */
+  clock: { now: number };
+  lidos: number;
+  bakehouse: number;
+  mo: number;
+  close(): Promise<void>;
+  connect(kind: AccountKind, brandId?: number): Promise<number>;
+  watch(pasted?: string, brandId?: number): Promise<number>;
+  page(name?: string): Promise<number>;
+  upload(
+    film?: Partial<{ handle: string; title: string; description: string; seconds: number; publishedAt: number }>,
+  ): Promise<string>;
+  fault(service: string, fault: object, count?: number): Promise<void>;
+  behave(): Promise<void>;
+  /** Posts on one of Lagoon's pages, oldest first, as its audience has them. */
+  posts(slug?: string): Promise<{ id: string; text: string; link: string | null }[]>;
+  settle(options?: PerformOptions): Promise<void>;
+}
+
+/** Starts Lagoon and waits until it answers. */
+async function startLagoon(port: number, env: Record<string, string>): Promise<ChildProcess> {
+  const child = spawn(process.execPath, ['--import', 'tsx', 'lagoon/main.ts'], {
+    cwd: ROOT,
+    env: { ...process.env, ...env },
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  for (let tries = 0; tries < 300; tries++) {
+    try {
+      if ((await fetch(`http://127.0.0.1:${port}/style.css`)).ok) return child;
+    } catch {
+      if (child.exitCode !== null) break;
+    }
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  throw new Error('Lagoon did not start.');
+}
+
+export async function openHouse(changes: Partial<Services> = {}): Promise<House> {
+  const id = randomBytes(5).toString('hex');
+  const url = databaseUrl(`playa_${id}`);
+  const lagoonUrl = databaseUrl(`lagoon_${id}`);
+  const [port, lagoonPort] = [await freePort(), await freePort()];
+  const lagoon = `http://127.0.0.1:${lagoonPort}`;
+  const origin = `http://127.0.0.1:${port}`;
+  const network = (path: string) => ({
+    name: `Lagoon ${path}`,
+    base: `${lagoon}/${path}`,
+    clientId: 'playa',
+    clientSecret: SECRET,
+  });
+  const env: Record<string, string> = {
+    PLAYA_PORT: String(port),
+    PLAYA_ORIGIN: origin,
+    PLAYA_DATABASE_URL: url,
+    PLAYA_VAULT_KEY: randomBytes(32).toString('base64'),
+    PLAYA_NETWORKS: JSON.stringify({ video: network('video'), pages: network('pages') }),
+    PLAYA_ALLOW_PRIVATE: `127.0.0.1:${lagoonPort}`,
+    PLAYA_LOG: 'silent',
+  };
+  const process_ = await startLagoon(lagoonPort, {
+    LAGOON_PORT: String(lagoonPort),
+    LAGOON_DATABASE_URL: lagoonUrl,
+    LAGOON_CLIENTS: JSON.stringify([
+      { id: 'playa', name: 'Playa', secret: SECRET, redirectUris: [`${origin}/api/oauth/callback`] },
+    ]),
+    LAGOON_WRITES_PER_MINUTE: '100000',
+  });
+  await makeDatabase(url);
+  const clock = { now: Date.now() };
+  const services = openServices(readConfig(env), { clock: () => clock.now, ...changes });
+  await migrate(services.pool);
+  const mo = await people.addUser(services.pool, {
+    email: 'mo@ternbay.example',
+    name: 'Mo Okoro',
+    passwordHash: 'none',
+  });
+  const lidos = await people.addBrand(services.pool, {
+    name: 'Tern Bay Lidos',
+    timeZone: 'Europe/Lisbon',
+    locale: 'en',
+  });
+  const bakehouse = await people.addBrand(services.pool, {
+    name: 'Marram Bakehouse',
+    timeZone: 'Europe/London',
+    locale: 'en',
+  });
+  await people.addMembership(services.pool, mo, lidos);
+  await people.addMembership(services.pool, mo, bakehouse);
+
+  const control = async (method: string, path: string, body?: object) => {
+    const answer = await fetch(`${lagoon}/control/api/${path}`, {
+      method,
+      headers: { 'content-type': 'application/json' },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    });
+    if (!answer.ok) throw new Error(`Lagoon's control refused ${path}: ${answer.status}`);
+    return answer;
+  };
+
+  const house: House = {
+    services,
+    env,
+    lagoon,
+    clock,
+    lidos,
+    bakehouse,
+    mo,
+    async close() {
+      process_.kill('SIGKILL');
+      await change(services.pool, `DROP DATABASE lagoon_${id}`);
+      await change(services.pool, `DROP DATABASE playa_${id}`);
+      await closeServices(services);
+    },
+    async connect(kind, brandId = lidos) {
+      const page = await beginConnect(services, { brandId, userId: mo, kind, backTo: '/accounts' });
+      const brands = await people.brandsOf(services.pool, mo);
+      return (
+        await finishConnect(services, mo, await consentAs(services, 1, page), (each) =>
+          brands.find((brand) => brand.id === each),
+        )
+      ).accountId;
+    },
+    async watch(pasted = '@ternbaylidos', brandId = lidos) {
+      const { found } = await findSource(services, pasted);
+      if (!found) throw new Error(`Nothing was found for ${pasted}`);
+      const watchId = await keepWatch(services.pool, {
+        brandId,
+        sourceKey: found.key,
+        kind: found.kind,
+        params: found.params,
+        name: found.name,
+        things: found.things,
+        everySeconds: 60,
+      });
+      await lookNow(services, watchId);
+      return watchId;
+    },
+    async page(name = 'Tern Bay Lidos') {
+      return (await outletsOf(services.pool, lidos)).find((outlet) => outlet.name === name)!.id;
+    },
+    async upload(film = {}) {
+      const answer = await control('POST', 'videos', {
+        handle: 'ternbaylidos',
+        title: 'A new film',
+        description: 'About it. And more.',
+        seconds: 300,
+        ...film,
+      });
+      return ((await answer.json()) as { id: string }).id;
+    },
+    async fault(service, fault, count = 1) {
+      await control('POST', 'faults', { service, fault, count });
+    },
+    async behave() {
+      await control('DELETE', 'faults');
+    },
+    async posts(slug = 'tern-bay-lidos') {
+      const rows = await select<{ id: number; message: string; link: string | null }>(
+        services.pool,
+        `SELECT p.id, p.message, p.link FROM lagoon_${id}.posts p JOIN lagoon_${id}.pages g ON g.id = p.page_id WHERE g.slug = ? ORDER BY p.id`,
+        [slug],
+      );
+      return rows.map((row) => ({ id: String(row.id), text: row.message, link: row.link }));
+    },
+    async settle(options = {}) {
+      while ((await beginRuns(services)) + (await performEffects(services, options)) > 0);
+    },
+  };
+  return house;
+}
