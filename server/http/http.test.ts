@@ -48,8 +48,8 @@ class Visitor {
         cookie: this.cookie,
         'x-csrf-token': this.csrf,
         ...headers,
-      },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      } as Record<string, string>,
+      body: body === undefined ? null : JSON.stringify(body),
     });
     const set = answer.headers.getSetCookie()[0];
     if (set) this.cookie = set.split(';')[0]!;
@@ -58,7 +58,7 @@ class Visitor {
       status: answer.status,
       headers: answer.headers,
       set: set ?? '',
-      body: (text ? JSON.parse(text) : undefined) as Record<string, never>,
+      body: (text ? JSON.parse(text) : undefined) as Record<string, any>,
     };
   }
   async signIn(email: string, password = PASSWORD) {

@@ -155,7 +155,7 @@ async function disconnect(account: AccountRow) {
             </td>
             <td class="px-2 py-2.5">
               <div v-for="outlet in account.outlets" :key="outlet.id" :class="outlet.gone && 'text-ink-3 line-through'">
-                <a v-if="outlet.address" :href="outlet.address" target="_blank" rel="noreferrer">{{
+                <a v-if="outlet.address" class="inline-block min-h-6" :href="outlet.address" target="_blank" rel="noreferrer">{{
                   outlet.name
                 }}</a><template v-else>{{ outlet.name }}</template>
                 <span v-if="outlet.gone"> gone</span>
@@ -176,7 +176,7 @@ async function disconnect(account: AccountRow) {
               <RouterLink
                 v-for="workflow in account.workflows"
                 :key="workflow.id"
-                class="block"
+                class="block min-h-6"
                 :to="{ name: 'run-sheet', params: { brand: session.brandId, id: workflow.id } }"
                 >{{ workflow.name }}</RouterLink
               >

@@ -107,7 +107,6 @@ function editStep() {
   void nextTick(() => tryFocus(20));
 }
 function backToSheet(event: KeyboardEvent) {
-  if (event.defaultPrevented) return;
   event.preventDefault();
   sheet.value?.focusCell();
 }
@@ -262,6 +261,9 @@ onBeforeUnmount(() => rehearsal.stop());
           class="absolute inset-x-0 -top-1.5 h-3 cursor-row-resize"
           role="separator"
           aria-orientation="horizontal"
+          :aria-valuenow="height"
+          aria-valuemin="140"
+          aria-valuemax="1000"
           aria-label="Height of the bench"
           tabindex="0"
           @pointerdown.prevent="startResize"

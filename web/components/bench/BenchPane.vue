@@ -37,7 +37,7 @@ const held = computed(() => {
 
 <template>
   <div class="grid h-full min-h-0 grid-cols-1 overflow-auto md:grid-cols-[1.35fr_0.9fr_0.9fr] md:overflow-hidden">
-    <section class="min-h-0 overflow-auto px-4 py-2.5" aria-label="The chosen step">
+    <section class="min-h-0 overflow-auto px-4 py-2.5" aria-label="The chosen step" tabindex="0">
       <div class="mb-2 flex items-baseline gap-2">
         <h3>{{ number }} · {{ source ? 'Watch' : step ? verb[step.verb] : '' }}</h3>
         <span v-if="step?.off" class="pill bg-paper text-ink-2">switched off</span>
@@ -78,10 +78,10 @@ const held = computed(() => {
       <PublishEditor v-else-if="step?.verb === 'publish'" :key="step.id" :step="step" />
       <WorthALook :advice="advice" @show="emit('show', $event)" />
     </section>
-    <section class="min-h-0 overflow-auto border-line px-4 py-2.5 md:border-l" aria-label="The chosen item">
+    <section class="min-h-0 overflow-auto border-line px-4 py-2.5 md:border-l" aria-label="The chosen item" tabindex="0">
       <FieldList :inserts="step?.verb === 'compose'" @insert="compose?.insert($event)" />
     </section>
-    <section class="min-h-0 overflow-auto border-line px-4 py-2.5 md:border-l" aria-label="Preview">
+    <section class="min-h-0 overflow-auto border-line px-4 py-2.5 md:border-l" aria-label="Preview" tabindex="0">
       <PostPreview />
     </section>
   </div>

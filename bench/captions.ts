@@ -1,0 +1,57 @@
+// Material for the benchmarks: items as a video feed gives them, drawn from a seed.
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import type { World } from '@playa/core/workflow/world.ts';
+import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
+
+export const TEXT = 'New lesson: {$title}. {$description :firstSentence} {$link} #lidolife';
+
+export const definition: Definition = {
+  schema: 1,
+  sources: [{ id: 's', watch: 1 }],
+  steps: [
+    {
+      id: 'check',
+      verb: 'check',
+      condition: {
+        type: 'group',
+        match: 'all',
+        items: [
+          { type: 'test', field: 'length', op: 'longer', value: 10 },
+          { type: 'test', field: 'title', op: 'lacks', value: 'rerun' },
+        ],
+      },
+    },
+    { id: 'words', verb: 'compose', name: 'caption', text: TEXT },
+    { id: 'post', verb: 'publish', outlets: [1, 2], caption: 'caption', card: 'link' },
+  ],
+};
+
+export const world: World = {
+  timeZone: 'Europe/Lisbon',
+  locale: 'en',
+  outlets: new Map([1, 2].map((id) => [id, { id, kind: 'page' as const, name: `Page ${id}`, accountId: 1 }])),
+  watches: new Map([[1, { id: 1, name: 'A channel', things: 'videos' }]]),
+};
+
+const WORDS = 'breathing cold water swim lane towel tide wall float kick turn bottle lantern gull café sunrise'.split(' ');
+
+export function makeItems(count: number): PastItem[] {
+  let state = 7;
+  const next = () => (state = (state * 1103515245 + 12345) & 0x7fffffff);
+  const words = (number: number) => Array.from({ length: number }, () => WORDS[next() % WORDS.length]).join(' ');
+  return Array.from({ length: count }, (_, index) => ({
+    id: index + 1,
+    watch: 1,
+    identity: `id:${index}`,
+    publishedAt: 1_700_000_000_000 + index * 3_600_000,
+    seenAt: 1_700_000_000_000 + index * 3_600_000,
+    fields: {
+      title: words(5),
+      description: `${words(9)}. ${words(12)}.\n\nTimetable: https://lidos.example/timetable\n#lido`,
+      link: `https://video.example/v/${index}`,
+      published: new Date(1_700_000_000_000 + index * 3_600_000).toISOString(),
+      length: 60 + (next() % 900),
+      thumbnail: { url: `https://video.example/p/${index}.jpg`, width: 640, height: 360 },
+    },
+  }));
+}

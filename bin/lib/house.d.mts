@@ -1,0 +1,15 @@
+export interface Environments {
+  origin: string;
+  lagoonOrigin: string;
+  lagoon: Record<string, string>;
+  playa: Record<string, string>;
+}
+export function environments(options: {
+  port: number;
+  lagoonPort: number;
+  databaseUrl: string;
+  lagoonDatabaseUrl: string;
+  secrets: { vaultKey: string; lagoonClient: string };
+  demo: boolean;
+  webDir: string;
+}): Environments;

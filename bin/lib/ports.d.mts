@@ -1,0 +1,2 @@
+export function freePort(): Promise<number>;
+export function needPort(port: number, variable: string): Promise<void>;

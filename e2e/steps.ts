@@ -1,0 +1,52 @@
+// What a person does, in words.
+import { expect, type Page } from '@playwright/test';
+
+export const playa = () => process.env.PLAYA_URL!;
+export const lagoon = () => process.env.LAGOON_URL!;
+
+/** Enters the demonstration with its one click, and goes to a brand. */
+export async function enter(page: Page, brand = 'Tern Bay Lidos'): Promise<void> {
+  await page.goto(`${playa()}/sign-in`);
+  await page.getByRole('button', { name: 'Enter the demonstration as Mo' }).click();
+  await expect(page.getByRole('heading', { name: 'Needs you' })).toBeVisible();
+  await chooseBrand(page, brand);
+}
+
+export async function chooseBrand(page: Page, brand: string): Promise<void> {
+  const button = page.getByRole('button', { name: 'Brand' });
+  if ((await button.textContent())?.includes(brand)) return;
+  await button.click();
+  await page.getByRole('option', { name: brand }).click();
+  await expect(button).toContainText(brand);
+}
+
+/** Says who one is at Lagoon. */
+export async function beAtLagoon(page: Page, person: string): Promise<void> {
+  await page.goto(`${lagoon()}/sign-in`);
+  await page.getByRole('button', { name: person }).click();
+}
+
+/** Uploads a film on Lagoon's own page, in a window of its own. */
+export async function upload(page: Page, film: { person: string; channel: string; title: string; description: string; length: string }): Promise<void> {
+  const other = await page.context().newPage();
+  await beAtLagoon(other, film.person);
+  await other.goto(`${lagoon()}/video/studio`);
+  await other.getByLabel('Channel').selectOption({ label: film.channel });
+  await other.getByLabel('Title').fill(film.title);
+  await other.getByLabel('Description').fill(film.description);
+  await other.getByLabel('Length').fill(film.length);
+  await other.getByRole('button', { name: 'Publish' }).click();
+  await expect(other.getByRole('heading', { name: film.title })).toBeVisible();
+  await other.close();
+}
+
+export async function openWorkflow(page: Page, name: string): Promise<void> {
+  await page.getByRole('link', { name: 'Workflows', exact: true }).click();
+  await page.getByRole('link', { name, exact: true }).click();
+  await expect(page.getByRole('grid', { name: /Run sheet/ })).toBeVisible();
+}
+
+/** The cell of a row and the nth item. */
+export const cell = (page: Page, row: number, column: number) => page.getByRole('row').nth(row).getByRole('gridcell').nth(column);
+export const rowHeader = (page: Page, row: number) => page.getByRole('row').nth(row).getByRole('rowheader');
+export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /^\s*Saved/ })).toBeVisible();
