@@ -5,7 +5,8 @@ import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 
 export const TEXT = 'New lesson: {$title}. {$description :firstSentence} {$link} #lidolife';
 
-export const definition: Definition = {
+/** The workflow of the first slice: watch, check, compose, publish to so many pages. */
+export const definitionFor = (pages: number): Definition => ({
   schema: 1,
   sources: [{ id: 's', watch: 1 }],
   steps: [
@@ -22,9 +23,9 @@ export const definition: Definition = {
       },
     },
     { id: 'words', verb: 'compose', name: 'caption', text: TEXT },
-    { id: 'post', verb: 'publish', outlets: [1, 2], caption: 'caption', card: 'link' },
+    { id: 'post', verb: 'publish', outlets: [1, 2].slice(0, pages), caption: 'caption', card: 'link' },
   ],
-};
+});
 
 export const world: World = {
   timeZone: 'Europe/Lisbon',
@@ -33,7 +34,9 @@ export const world: World = {
   watches: new Map([[1, { id: 1, name: 'A channel', things: 'videos' }]]),
 };
 
-const WORDS = 'breathing cold water swim lane towel tide wall float kick turn bottle lantern gull café sunrise'.split(' ');
+const WORDS = 'breathing cold water swim lane towel tide wall float kick turn bottle lantern gull café sunrise'.split(
+  ' ',
+);
 
 export function makeItems(count: number): PastItem[] {
   let state = 7;

@@ -1,7 +1,7 @@
 import { MessageFormat, MessageSyntaxError, parseMessage, validate, visit, type Model } from 'messageformat';
 import type { Fields } from '../items/item.ts';
 import { isEmpty, readField } from '../items/read-field.ts';
-import { CAPTION_FUNCTIONS, tweakNamed } from './functions.ts';
+import { captionFunctions, tweakNamed } from './functions.ts';
 
 /** A caption made ready for many items: parsed once, formatted often. */
 export interface Caption {
@@ -43,7 +43,7 @@ export function readCaption(source: string, locale = 'en'): Caption {
     },
   });
   // Isolates would travel with the text to the networks, where they count as characters and show as boxes.
-  const formatter = new MessageFormat(locale, message, { bidiIsolation: 'none', functions: CAPTION_FUNCTIONS });
+  const formatter = new MessageFormat(locale, message, { bidiIsolation: 'none', functions: captionFunctions(locale) });
   return {
     uses,
     emptyIn: (fields) => uses.filter((path) => isEmpty(readField(fields, path))),
@@ -72,9 +72,9 @@ export function parseCaption(source: string): Model.Message {
 function speakable(fields: Fields, uses: readonly string[]): Record<string, unknown> {
   let handed: Record<string, unknown> = fields;
   for (const path of uses) {
+    const direct = Object.hasOwn(fields, path) ? fields[path] : undefined;
+    if (typeof direct === 'string' || typeof direct === 'number') continue;
     const value = readField(fields, path);
-    const direct = Object.hasOwn(fields, path);
-    if (direct && value !== null && typeof value !== 'object') continue;
     if (handed === fields) handed = { ...fields };
     handed[path] =
       value === undefined || value === null

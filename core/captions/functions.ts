@@ -1,6 +1,6 @@
 // Playa's own MessageFormat 2 functions: what a field token can do to its value. Each is an ordinary function of the
 // specification ("Function Resolution") and is documented here, where the editor takes its names from.
-import type { MessageFunctionContext } from './mf2.ts';
+import type { MessageFunction } from './mf2.ts';
 import { clockLength } from '../text/durations.ts';
 import { firstSentence } from '../text/sentences.ts';
 
@@ -51,22 +51,31 @@ export function tweakNamed(name: string): Tweak | undefined {
   return byName.get(name);
 }
 
-/** The functions to hand to a message formatter. */
-export const CAPTION_FUNCTIONS = Object.fromEntries(
-  TWEAKS.map((tweak) => [
-    tweak.name,
-    (context: MessageFunctionContext, _options: Record<string, unknown>, operand?: unknown) => {
-      const result = tweak.apply(asText(operand), context.locales[0] ?? 'en');
-      return {
-        type: 'string' as const,
-        selectKey: (keys: Set<string>) => (keys.has(result) ? result : null),
-        toParts: () => [{ type: 'string' as const, locale: context.locales[0] ?? 'en', value: result }],
-        toString: () => result,
-        valueOf: () => result,
-      };
-    },
-  ]),
-);
+/**
+ * The functions to hand to a message formatter. What they give are resolved values (MessageFormat 2, "Resolved
+ * Values"); the formatter copies their own properties, so these cannot come from a class. Captions are formatted to text
+ * only, never to parts.
+ */
+export function captionFunctions(locale: string): Record<string, MessageFunction> {
+  return Object.fromEntries(
+    TWEAKS.map(
+      (tweak) =>
+        [
+          tweak.name,
+          (_context, _options, operand) => {
+            const result = tweak.apply(asText(operand), locale);
+            const say = () => result;
+            return {
+              type: 'string' as const,
+              selectKey: (keys: Set<string>) => (keys.has(result) ? result : null),
+              toString: say,
+              valueOf: say,
+            };
+          },
+        ] satisfies [string, MessageFunction],
+    ),
+  );
+}
 
 function asText(operand: unknown): string {
   if (operand === undefined || operand === null) return '';

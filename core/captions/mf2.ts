@@ -3,4 +3,3 @@ import type { MessageFormatOptions } from 'messageformat';
 
 type Functions = NonNullable<MessageFormatOptions<string>['functions']>;
 export type MessageFunction = Functions[string];
-export type MessageFunctionContext = Parameters<MessageFunction>[0];

@@ -18,15 +18,14 @@ export function evaluate(condition: Condition, fields: Fields, now: number): Ver
   if (condition.type === 'test') return evaluateTest(condition, fields, now);
   const { items, match } = condition;
   if (items.length === 0) return { holds: true, why: '' };
-  const failed: string[] = [];
-  const held: string[] = [];
+  let reasons = '';
   for (const item of items) {
     const verdict = evaluate(item, fields, now);
-    (verdict.holds ? held : failed).push(verdict.why);
     // One reason is enough to stop, and one is enough to pass; the rest would only be noise in a cell.
-    if (match === 'all' ? !verdict.holds : verdict.holds) return verdict;
+    if (verdict.holds === (match === 'any')) return verdict;
+    if (verdict.why) reasons += reasons ? `, ${verdict.why}` : verdict.why;
   }
-  return match === 'all' ? { holds: true, why: join(held) } : { holds: false, why: join(failed) };
+  return { holds: match === 'all', why: reasons };
 }
 
 function evaluateTest(test: Test, fields: Fields, now: number): Verdict {
@@ -74,8 +73,4 @@ function sayTest(test: Test): string {
   if (rule.asks === 'length') return `${label} ${rule.says} ${spokenLength(Number(test.value ?? 0))}`;
   if (test.op === 'within') return `${label} is within the last ${test.value ?? 0} days`;
   return `${label} ${rule.says} ${rule.asks === 'text' ? `“${test.value ?? ''}”` : (test.value ?? '')}`;
-}
-
-function join(reasons: string[]): string {
-  return reasons.filter(Boolean).join(', ');
 }

@@ -24,11 +24,22 @@ const TEXT = ['text', 'link', 'picture', 'list'] as const;
 const ANY = ['text', 'number', 'date', 'length', 'link', 'picture', 'flag', 'list'] as const;
 
 /** Letters alone matter, not their case or how accents are stored. */
-const fold = (text: string) => text.normalize('NFC').toLocaleLowerCase('en').trim();
+const fold = (text: string) => (PLAIN.test(text) ? text : text.normalize('NFC')).toLowerCase().trim();
+// Below the combining marks nothing needs composing.
+const PLAIN = /^[^\u0300-\uffff]*$/;
 
-const asText =
-  (test: (field: string, value: string) => boolean) => (field: FieldValue | undefined, value: string | number) =>
-    test(fold(fieldText(field)), fold(String(value)));
+const asText = (test: (field: string, value: string) => boolean) => {
+  // A check compares one item after another with the same words.
+  let last: string | number = '';
+  let folded = '';
+  return (field: FieldValue | undefined, value: string | number) => {
+    if (value !== last) {
+      last = value;
+      folded = fold(String(value));
+    }
+    return test(fold(fieldText(field)), folded);
+  };
+};
 
 const asNumber =
   (test: (field: number, value: number) => boolean) => (field: FieldValue | undefined, value: string | number) => {

@@ -1,7 +1,7 @@
 import type { Item } from '../items/item.ts';
 import { countGraphemes } from '../text/graphemes.ts';
-import type { Cell, PostCell, Trace } from './cells.ts';
-import type { Effect, PlannedEffect } from './effects.ts';
+import type { Cell, Trace } from './cells.ts';
+import type { Effect, Outcome, PlannedEffect } from './effects.ts';
 import type { Program } from './program.ts';
 import type { Decision, RunEvent, RunState, Slot } from './state.ts';
 
@@ -36,6 +36,7 @@ export function advance(program: Program, state: RunState | null, event: RunEven
     return goOn(program, { status: 'waiting', at: 0, texts: {}, slots: [] }, context, {});
   }
   if (!state) throw new Error(`A run that has not begun cannot take the event “${event.type}”.`);
+  if (event.type === 'pretended') return pretend(program, state, event.at, context);
   const index = state.slots.findIndex((slot) => slot.key === event.key);
   const slot = state.slots[index];
   if (!slot || slot.status === 'done' || slot.status === 'skipped') return unchanged(state);
@@ -48,37 +49,49 @@ export function advance(program: Program, state: RunState | null, event: RunEven
   if (slots.some((each) => each.status === 'asked' || each.status === 'held')) {
     return { state: { ...state, slots, status: statusOf(slots) }, effects: settled.effects(step), trace };
   }
-  const next = goOn(program, { ...state, slots: [], status: 'waiting', at: state.at + 1 }, context, trace);
+  const next = goOn(program, afterStep(state), context, trace);
   return { ...next, effects: [...settled.effects(step), ...next.effects] };
+}
+
+/** All that was asked counts as done; what is held stays held, since in a rehearsal nobody is there to decide. */
+function pretend(program: Program, state: RunState, at: number, context: Context): Advanced {
+  if (!state.slots.some((slot) => slot.status === 'held')) return goOn(program, afterStep(state), context, {});
+  const slots = state.slots.map((slot) =>
+    slot.status === 'asked' ? settledSlot(slot, 'done', { remoteId: 'rehearsal', url: null, at }) : slot,
+  );
+  return { state: { ...state, slots, status: 'held' }, effects: [], trace: {} };
+}
+
+function afterStep(state: RunState): RunState {
+  return { status: 'waiting', at: state.at + 1, texts: state.texts, slots: [] };
 }
 
 /** Runs steps from where the state stands until one waits, stops, or none is left. */
 function goOn(program: Program, from: RunState, context: Context, trace: Trace): Advanced {
   let texts = from.texts;
+  const env = { item: context.item, texts, now: context.now };
   for (let at = from.at; at < program.steps.length; at++) {
     const step = program.steps[at]!;
-    const plan = step.plan({ item: context.item, texts, now: context.now });
+    const plan = step.plan(env);
     if (step.off) {
       // It shows what would have been and changes nothing.
-      trace[step.id] = { ...plan.cell, off: true };
+      const cell = plan.go === 'perform' ? plannedCell(plan.effects, context.now) : plan.cell;
+      trace[step.id] = { ...cell, off: true };
       continue;
+    }
+    if (plan.go === 'perform') {
+      const slots = plan.effects.map((effect) => slotFor(effect, step.id, context));
+      trace[step.id] = postsCell(slots, context.now);
+      if (slots.length === 0) continue;
+      return {
+        state: { status: statusOf(slots), at, texts, slots },
+        effects: slots.map((slot) => (slot.status === 'asked' ? perform(slot, step.id) : hold(slot, step.id))),
+        trace,
+      };
     }
     trace[step.id] = plan.cell;
-    if (plan.go === 'stop') {
-      return finished({ status: 'stopped', at, texts, slots: [] }, trace);
-    }
-    if (plan.go === 'on') {
-      if (plan.texts) texts = { ...texts, ...plan.texts };
-      continue;
-    }
-    if (plan.effects.length === 0) continue;
-    const slots = plan.effects.map((effect) => slotFor(effect, step.id, context));
-    trace[step.id] = postsCell(slots, context.now);
-    return {
-      state: { status: statusOf(slots), at, texts, slots },
-      effects: slots.map((slot) => (slot.status === 'asked' ? perform(slot, step.id) : hold(slot, step.id))),
-      trace,
-    };
+    if (plan.go === 'stop') return finished({ status: 'stopped', at, texts, slots: [] }, trace);
+    if (plan.texts) env.texts = texts = { ...texts, ...plan.texts };
   }
   return finished({ status: 'done', at: program.steps.length, texts, slots: [] }, trace);
 }
@@ -96,21 +109,20 @@ function statusOf(slots: readonly Slot[]): RunState['status'] {
 }
 
 function slotFor(planned: PlannedEffect, step: string, context: Context): Slot {
-  const slot: Slot = {
-    key: effectKey(context.run, step, planned.outlet, 1),
-    outlet: planned.outlet,
-    action: planned.action,
-    input: planned.input,
-    length: planned.length,
-    limit: planned.limit,
+  const { outlet, action, input, length, limit, blocked } = planned;
+  return {
+    key: effectKey(context.run, step, outlet, 1),
+    outlet,
+    action,
+    input,
+    length,
+    limit,
     generation: 1,
-    status: planned.blocked ? 'held' : 'asked',
+    status: blocked ? 'held' : 'asked',
+    outcome: undefined,
+    says: blocked?.says,
+    trouble: blocked?.trouble,
   };
-  if (planned.blocked) {
-    slot.says = planned.blocked.says;
-    slot.trouble = planned.blocked.trouble;
-  }
-  return slot;
 }
 
 /**
@@ -137,11 +149,11 @@ interface Settled {
 const nothing = () => [];
 
 /** What an event makes of the slot it is about; undefined when it does not fit. */
-function settle(slot: Slot, event: Exclude<RunEvent, { type: 'arrived' }>, context: Context): Settled | undefined {
+function settle(slot: Slot, event: Extract<RunEvent, { key: string }>, context: Context): Settled | undefined {
   switch (event.type) {
     case 'done':
       // Also when it was held as unknown in the meantime: a late answer is an answer.
-      return { slot: without(slot, { status: 'done', outcome: event.outcome }), effects: nothing };
+      return { slot: settledSlot(slot, 'done', event.outcome), effects: nothing };
     case 'failed': {
       if (slot.status !== 'asked') return undefined;
       const held: Slot = { ...slot, status: 'held', says: event.says, trouble: event.unknown ? 'unknown' : 'failed' };
@@ -155,51 +167,85 @@ function settle(slot: Slot, event: Exclude<RunEvent, { type: 'arrived' }>, conte
 function decided(slot: Slot, decision: Decision, context: Context): Settled {
   switch (decision.do) {
     case 'skip':
-      return { slot: without(slot, { status: 'skipped' }), effects: nothing };
+      return { slot: settledSlot(slot, 'skipped'), effects: nothing };
     case 'itWentOut': {
       const outcome = { remoteId: '', url: decision.url ?? null, at: context.now };
-      return { slot: without(slot, { status: 'done', outcome }), effects: nothing };
+      return { slot: settledSlot(slot, 'done', outcome), effects: nothing };
     }
     case 'retry': {
       const generation = slot.generation + 1;
-      const again = without(slot, {
-        status: 'asked',
+      const input = decision.text === undefined ? slot.input : { ...slot.input, text: decision.text };
+      const again: Slot = {
+        ...settledSlot(slot, 'asked'),
         generation,
         key: slot.key.replace(/\.\d+$/, `.${generation}`),
-        ...(decision.text === undefined
-          ? {}
-          : { input: { ...slot.input, text: decision.text }, length: countGraphemes(decision.text) }),
-      });
+        input,
+        length: decision.text === undefined ? slot.length : countGraphemes(decision.text),
+      };
       return { slot: again, effects: (step) => [perform(again, step)] };
     }
   }
 }
 
-/** The slot with some things changed and its trouble forgotten. */
-function without(slot: Slot, change: Partial<Slot>): Slot {
-  const { says: _says, trouble: _trouble, ...rest } = slot;
-  return { ...rest, ...change };
+/** The slot in a new status, its trouble forgotten. */
+function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcome): Slot {
+  const { key, outlet, action, input, length, limit, generation } = slot;
+  return {
+    key,
+    outlet,
+    action,
+    input,
+    length,
+    limit,
+    generation,
+    status,
+    outcome,
+    says: undefined,
+    trouble: undefined,
+  };
 }
+
+const SHOWN = { asked: 'sending', done: 'posted', held: 'held', skipped: 'skipped' } as const;
+
+// The objects below are written out field by field: rehearsals make tens of thousands a second, and a spread costs
+// several times as much.
 
 /** The cell of a step that sends, from where its effects stand. */
 function postsCell(slots: readonly Slot[], now: number): Cell {
   return {
     kind: 'posts',
-    posts: slots.map((slot) => {
-      const post: PostCell = {
-        outlet: slot.outlet,
-        status: ({ asked: 'sending', done: 'posted', held: 'held', skipped: 'skipped' } as const)[slot.status],
-        text: slot.input.text,
-        card: slot.input.card,
-        length: slot.length,
-        limit: slot.limit,
-        at: slot.outcome?.at ?? now,
-        key: slot.key,
-      };
-      if (slot.outcome?.url) post.url = slot.outcome.url;
-      if (slot.says !== undefined) post.says = slot.says;
-      if (slot.trouble) post.trouble = slot.trouble;
-      return post;
-    }),
+    posts: slots.map(({ outlet, status, input, length, limit, outcome, says, trouble, key }) => ({
+      outlet,
+      status: SHOWN[status],
+      text: input.text,
+      card: input.card,
+      length,
+      limit,
+      at: outcome === undefined ? now : outcome.at,
+      url: outcome?.url ?? undefined,
+      says,
+      trouble,
+      key,
+    })),
+  };
+}
+
+/** The cell of a step that would send, were it not switched off. */
+function plannedCell(effects: readonly PlannedEffect[], now: number): Cell {
+  return {
+    kind: 'posts',
+    posts: effects.map(({ outlet, input, length, limit, blocked }) => ({
+      outlet,
+      status: 'planned',
+      text: input.text,
+      card: input.card,
+      length,
+      limit,
+      at: now,
+      url: undefined,
+      says: blocked?.says,
+      trouble: blocked?.trouble,
+      key: undefined,
+    })),
   };
 }

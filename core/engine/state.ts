@@ -36,7 +36,9 @@ export type RunEvent =
   | { type: 'done'; key: string; outcome: z.infer<typeof outcomeSchema> }
   /** Will not be tried again by itself: a refusal, too many failures, or (`unknown`) nobody knows whether it went out. */
   | { type: 'failed'; key: string; says: string; unknown: boolean }
-  | { type: 'decided'; key: string; decision: Decision };
+  | { type: 'decided'; key: string; decision: Decision }
+  /** Rehearsals only: whatever was asked counts as done, at this moment. */
+  | { type: 'pretended'; at: number };
 
 /** What a person says of something held. */
 export type Decision =

@@ -8,6 +8,7 @@ import type { FieldValue, Fields } from './item.ts';
  */
 export function readField(fields: Fields, path: string): FieldValue | undefined {
   if (Object.hasOwn(fields, path)) return fields[path];
+  // Most fields are not nested.
   let dot = path.lastIndexOf('.');
   while (dot > 0) {
     const head = path.slice(0, dot);
@@ -24,7 +25,7 @@ export function readField(fields: Fields, path: string): FieldValue | undefined 
 /** Whether a field says nothing: absent, null, an empty list, or text of white space only. */
 export function isEmpty(value: FieldValue | undefined): boolean {
   if (value === undefined || value === null) return true;
-  if (typeof value === 'string') return value.trim() === '';
+  if (typeof value === 'string') return !/\S/.test(value);
   return Array.isArray(value) && value.length === 0;
 }
 

@@ -45,14 +45,11 @@ export function* rehearse(
 export function rehearseItem(program: Program, item: PastItem, now: number): Rehearsed {
   const context = { item, now, run: 'rehearsal' };
   let result = advance(program, null, { type: 'arrived' }, context);
-  const trace: Trace = pretended(result.trace);
-  // Each pretended post lets the run go on; blocked ones keep it where it is.
+  const trace = pretended(result.trace);
+  // Each pretended step lets the run go on; one that is held keeps it where it is.
   while (result.state.status === 'waiting') {
-    const asked = result.state.slots.find((slot) => slot.status === 'asked');
-    if (!asked) break;
-    const outcome = { remoteId: 'rehearsal', url: null, at: now };
-    result = advance(program, result.state, { type: 'done', key: asked.key, outcome }, context);
-    for (const [step, cell] of Object.entries(pretended(result.trace))) trace[step] ??= cell;
+    result = advance(program, result.state, { type: 'pretended', at: now }, context);
+    Object.assign(trace, pretended(result.trace));
   }
   const { status } = result.state;
   return {
@@ -65,11 +62,12 @@ export function rehearseItem(program: Program, item: PastItem, now: number): Reh
 
 // A rehearsal says "would be posted": what the live driver would be sending is only planned, and has no key.
 function pretended(trace: Trace): Trace {
-  for (const cell of Object.values(trace)) {
+  for (const step in trace) {
+    const cell = trace[step]!;
     if (cell.kind !== 'posts') continue;
     for (const post of cell.posts) {
-      delete post.key;
-      if (post.status === 'sending' || post.status === 'posted') post.status = 'planned';
+      post.key = undefined;
+      if (post.status === 'sending') post.status = 'planned';
     }
   }
   return trace;

@@ -23,7 +23,8 @@ export class Summing {
   readonly #definition: Definition;
   readonly #stops = new Map<string, number>();
   readonly #empty = new Map<string, number>();
-  readonly #sent = new Set<string>();
+  /** By the words sent, where and under which card. */
+  readonly #sent = new Map<string, { outlet: number; card: string | null }[]>();
   readonly #outlets = new Set<number>();
   #items = 0;
   #posts = 0;
@@ -52,9 +53,11 @@ export class Summing {
     if (post.trouble) return;
     this.#posts++;
     this.#outlets.add(post.outlet);
-    const words = `${post.outlet}\u001f${post.text}\u001f${post.card ?? ''}`;
-    if (this.#sent.has(words)) this.#repeats++;
-    else this.#sent.add(words);
+    const same = this.#sent.get(post.text);
+    if (!same) this.#sent.set(post.text, [post]);
+    // The same words under another card are another post.
+    else if (same.some((other) => other.outlet === post.outlet && other.card === post.card)) this.#repeats++;
+    else same.push(post);
   }
 
   get summary(): Summary {

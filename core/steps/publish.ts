@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import type { PostCell } from '../engine/cells.ts';
 import type { PlannedEffect } from '../engine/effects.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { KIND_RULES, textLength } from '../outlets/kinds.ts';
@@ -34,26 +33,20 @@ export const publish = {
   },
 
   prepare(step, world) {
-    const outlets = [...new Set(step.outlets)];
-    return ({ item, texts, now }) => {
+    const outlets = [...new Set(step.outlets)].map((id) => {
+      const outlet = world.outlets.get(id);
+      return { id, outlet, limit: outlet ? KIND_RULES[outlet.kind].text.limit : null };
+    });
+    return ({ item, texts }) => {
       const text = texts[step.caption] ?? '';
       const card = step.card === null ? null : fieldText(readField(item.fields, step.card)) || null;
-      const posts: PostCell[] = [];
       const effects: PlannedEffect[] = [];
-      for (const id of outlets) {
-        const outlet = world.outlets.get(id);
-        const limit = outlet ? KIND_RULES[outlet.kind].text.limit : null;
+      for (const { id, outlet, limit } of outlets) {
         const length = outlet ? textLength(outlet.kind, text) : text.length;
         const blocked = blockedBecause(outlet && { limit, name: outlet.name }, text, length);
-        const post: PostCell = { outlet: id, status: 'planned', text, card, length, limit, at: now };
-        if (blocked) {
-          post.says = blocked.says;
-          post.trouble = blocked.trouble;
-        }
-        posts.push(post);
         effects.push({ action: 'publish', outlet: id, input: { text, card }, length, limit, blocked });
       }
-      return { go: 'perform', cell: { kind: 'posts', posts }, effects };
+      return { go: 'perform', effects };
     };
   },
 

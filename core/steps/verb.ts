@@ -25,7 +25,8 @@ export interface Env {
 export type Plan =
   | { go: 'on'; cell: Cell; texts?: Record<string, string> }
   | { go: 'stop'; cell: Cell }
-  | { go: 'perform'; cell: Cell; effects: PlannedEffect[] };
+  /** The interpreter makes the cell, from where the effects stand. */
+  | { go: 'perform'; effects: PlannedEffect[] };
 
 /** A piece of a sentence. Names of things are marked so that a screen can make them links. */
 export type Phrase = (string | { name: string; kind: 'outlet' | 'watch'; id: number })[];

@@ -15,14 +15,26 @@ const JOINING_RUN =
 
 /** The number of extended grapheme clusters (UAX #29 section 3) in a text. */
 export function countGraphemes(text: string): number {
+  // One caption is counted for itself and again for each outlet.
+  if (text !== lastText) {
+    lastCount = count(text);
+    lastText = text;
+  }
+  return lastCount;
+}
+
+let lastText = '';
+let lastCount = 0;
+
+function count(text: string): number {
   if (!MAY_JOIN.test(text)) return text.length;
-  let count = text.length;
+  let sum = text.length;
   for (const [run] of text.matchAll(JOINING_RUN)) {
     let clusters = 0;
     for (const _ of segmenter.segment(run)) clusters++;
-    count += clusters - run.length;
+    sum += clusters - run.length;
   }
-  return count;
+  return sum;
 }
 
 /** The clusters themselves, in order. */
