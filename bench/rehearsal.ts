@@ -43,7 +43,10 @@ const perSecond = (count: number, milliseconds: number) =>
   Math.round(count / (milliseconds / 1000)).toLocaleString('en');
 
 for (const pages of [1, 2]) {
-  for (let warm = 0; warm < 4; warm++) [timeBare(), timeRehearsal(pages)];
+  for (let warm = 0; warm < 4; warm++) {
+    timeBare();
+    timeRehearsal(pages);
+  }
   const pairs = Array.from({ length: ROUNDS }, () => ({ bare: timeBare(), rehearsal: timeRehearsal(pages) }));
   const bareMs = median(pairs.map((pair) => pair.bare));
   const rehearsalMs = median(pairs.map((pair) => pair.rehearsal));

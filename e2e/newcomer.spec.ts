@@ -37,7 +37,9 @@ test('from nothing to a first post, as somebody new', async ({ page }) => {
   await source.fill('http://127.0.0.1:1/nothing-here');
   await page.getByRole('button', { name: 'Find', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('private network');
-  await source.fill(`  our films: <${lagoon().replace('http://', '')}/video/on/marrambakehouse/films?utm_source=mail>. `);
+  await source.fill(
+    `  our films: <${lagoon().replace('http://', '')}/video/on/marrambakehouse/films?utm_source=mail>. `,
+  );
   await page.getByRole('button', { name: 'Find', exact: true }).click();
   await expect(page.getByText('Found Marram Bakehouse. Is this the one?')).toBeVisible();
   await expect(page.getByText('Rye, overnight')).toBeVisible();
@@ -91,7 +93,13 @@ test('from nothing to a first post, as somebody new', async ({ page }) => {
   await expect(page.getByText('Nothing has appeared since it went live.')).toBeVisible();
 
   // Uploads at Lagoon; the open screen shows the post without being asked.
-  await upload(page, { person: 'Ines Duarte', channel: 'Marram Bakehouse', title: 'Plaiting a challah 🥨', description: 'Six strands, one idea. It helps to hum.\n\nOrder by six: https://marram.example/order', length: '3:33' });
+  await upload(page, {
+    person: 'Ines Duarte',
+    channel: 'Marram Bakehouse',
+    title: 'Plaiting a challah 🥨',
+    description: 'Six strands, one idea. It helps to hum.\n\nOrder by six: https://marram.example/order',
+    length: '3:33',
+  });
   await expect(cell(page, 4, 0)).toContainText('posted', { timeout: 40_000 });
   await expect(page.getByRole('columnheader').nth(1)).toContainText('Plaiting a challah');
 

@@ -13,7 +13,15 @@ test.beforeEach(async ({ page }) => {
         schema: 1,
         sources: [{ id: 'source', watch: 1 }],
         steps: [
-          { id: 'check', verb: 'check', condition: { type: 'group', match: 'all', items: [{ type: 'test', field: 'title', op: 'starts', value: 'Sunrise swim' }] } },
+          {
+            id: 'check',
+            verb: 'check',
+            condition: {
+              type: 'group',
+              match: 'all',
+              items: [{ type: 'test', field: 'title', op: 'starts', value: 'Sunrise swim' }],
+            },
+          },
           { id: 'words', verb: 'compose', name: 'caption', text: '{$title}. {$description}' },
           { id: 'page', verb: 'publish', outlets: [], caption: 'caption', card: 'link' },
         ],
@@ -107,7 +115,9 @@ test('a check asks any field in the way its type wants, and says why things stop
   const row = page.getByRole('row').filter({ hasText: 'Check' });
   await expect(row.getByRole('rowheader')).toContainText('title starts with “Sunrise swim” or length is under 50 s');
   await expect(row.getByRole('gridcell').nth(1)).toContainText('passes');
-  await expect(row.getByRole('gridcell').first()).toContainText('stops Title does not start with “Sunrise swim”, 6:10 is not under 50 s');
+  await expect(row.getByRole('gridcell').first()).toContainText(
+    'stops Title does not start with “Sunrise swim”, 6:10 is not under 50 s',
+  );
   await page.getByLabel('Compared with').nth(1).fill('soonish');
   await expect(page.getByText('write 2 min, 1:30 or 90 s')).toBeVisible();
   // Nested fields are there too.
@@ -123,13 +133,19 @@ test('words that cannot be read say where, keep what was typed, and stop nothing
   const text = page.getByRole('textbox', { name: 'The caption as text' });
   await text.fill('Hello {$title');
   await expect(page.getByRole('alert')).toContainText('cannot be read at character 14');
-  await expect(page.getByRole('row').filter({ hasText: 'Compose' }).getByRole('gridcell').nth(1)).toContainText('Cannot be read.');
+  await expect(page.getByRole('row').filter({ hasText: 'Compose' }).getByRole('gridcell').nth(1)).toContainText(
+    'Cannot be read.',
+  );
   await saved(page);
   await page.reload();
   await page.getByRole('rowheader').filter({ hasText: 'Compose' }).click();
   await expect(page.getByRole('textbox', { name: 'The caption as text' })).toHaveValue('Hello {$title');
   await page.getByRole('textbox', { name: 'The caption as text' }).fill('Hello {$title}');
-  await page.getByRole('button', { name: 'Show tokens' }).or(page.getByRole('textbox', { name: 'The words of the caption' })).first().click();
+  await page
+    .getByRole('button', { name: 'Show tokens' })
+    .or(page.getByRole('textbox', { name: 'The words of the caption' }))
+    .first()
+    .click();
   await expect(page.getByRole('textbox', { name: 'The words of the caption' })).toContainText('Title');
 });
 

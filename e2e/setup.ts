@@ -37,7 +37,10 @@ export default async function setup(): Promise<() => Promise<void>> {
   start('server/main.ts', env.playa);
   const until = Date.now() + 90_000;
   for (;;) {
-    const up = await fetch(`${env.origin}/api/health`).then((answer) => answer.ok, () => false);
+    const up = await fetch(`${env.origin}/api/health`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
     if (up) break;
     if (Date.now() > until) throw new Error('Playa did not come up.');
     await new Promise((done) => setTimeout(done, 150));

@@ -27,7 +27,10 @@ export async function beAtLagoon(page: Page, person: string): Promise<void> {
 }
 
 /** Uploads a film on Lagoon's own page, in a window of its own. */
-export async function upload(page: Page, film: { person: string; channel: string; title: string; description: string; length: string }): Promise<void> {
+export async function upload(
+  page: Page,
+  film: { person: string; channel: string; title: string; description: string; length: string },
+): Promise<void> {
   const other = await page.context().newPage();
   await beAtLagoon(other, film.person);
   await other.goto(`${lagoon()}/video/studio`);
@@ -47,6 +50,7 @@ export async function openWorkflow(page: Page, name: string): Promise<void> {
 }
 
 /** The cell of a row and the nth item. */
-export const cell = (page: Page, row: number, column: number) => page.getByRole('row').nth(row).getByRole('gridcell').nth(column);
+export const cell = (page: Page, row: number, column: number) =>
+  page.getByRole('row').nth(row).getByRole('gridcell').nth(column);
 export const rowHeader = (page: Page, row: number) => page.getByRole('row').nth(row).getByRole('rowheader');
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /^\s*Saved/ })).toBeVisible();

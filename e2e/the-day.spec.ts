@@ -21,13 +21,21 @@ test('something held is mended from Today, and goes out with the new words', asy
 test('access taken back at the network is told, and what waited goes out after connecting again', async ({ page }) => {
   await enter(page);
   await page.request.post(`${lagoon()}/control/revoke-all`);
-  await upload(page, { person: 'Mo Okoro', channel: 'Tern Bay channel', title: 'Lanes after dark', description: 'Lamps on at six.', length: '4:10' });
+  await upload(page, {
+    person: 'Mo Okoro',
+    channel: 'Tern Bay channel',
+    title: 'Lanes after dark',
+    description: 'Lamps on at six.',
+    length: '4:10',
+  });
   const needs = page.getByRole('region', { name: /Needs you/ });
   await expect(needs).toContainText('no longer accepts the sign-in', { timeout: 40_000 });
   await expect(needs).toContainText('1 posts wait for it');
   await needs.getByRole('button', { name: 'Connect again' }).click();
   await page.getByRole('button', { name: 'Allow' }).click();
-  await expect(page.getByRole('row', { name: /Tern Bay Lidos/ })).toContainText('Lanes after dark', { timeout: 20_000 });
+  await expect(page.getByRole('row', { name: /Tern Bay Lidos/ })).toContainText('Lanes after dark', {
+    timeout: 20_000,
+  });
   await page.goto(`${lagoon()}/pages/p/tern-bay-lidos`);
   await expect(page.locator('article').filter({ hasText: 'Lanes after dark' })).toHaveCount(1);
 });
@@ -79,8 +87,14 @@ for (const scheme of ['light', 'dark'] as const) {
     const page = await context.newPage();
     await page.goto(`${playa()}/sign-in`);
     const check = async (what: string) => {
-      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
-      expect(violations.map((each) => `${what}: ${each.id} ${each.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`)).toEqual([]);
+      const { violations } = await new AxeBuilder({ page })
+        .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+        .analyze();
+      expect(
+        violations.map(
+          (each) => `${what}: ${each.id} ${each.nodes.map((node) => node.html.slice(0, 160)).join(' | ')}`,
+        ),
+      ).toEqual([]);
     };
     await check('sign-in');
     await enter(page);

@@ -49,6 +49,7 @@ export function page({ service, title, head, person, here }: PageOptions, body: 
         <meta charset="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <title>${title} · ${service}</title>
+        <link rel="icon" href="data:," />
         <link rel="stylesheet" href="/style.css" />
         ${head}
       </head>

@@ -33,7 +33,7 @@ export interface Advanced {
 export function advance(program: Program, state: RunState | null, event: RunEvent, context: Context): Advanced {
   if (event.type === 'arrived') {
     if (state) return unchanged(state);
-    return goOn(program, { status: 'waiting', at: 0, texts: {}, slots: [] }, context, {});
+    return goOn(program, { status: 'waiting', at: 0, texts: NO_TEXTS, slots: [] }, context, {});
   }
   if (!state) throw new Error(`A run that has not begun cannot take the event “${event.type}”.`);
   if (event.type === 'pretended') return pretend(program, state, event.at, context);
@@ -66,6 +66,9 @@ function afterStep(state: RunState): RunState {
   return { status: 'waiting', at: state.at + 1, texts: state.texts, slots: [] };
 }
 
+/** What a run begins with. Never changed: new texts make a new record. */
+const NO_TEXTS: Record<string, string> = Object.freeze({});
+
 /** Runs steps from where the state stands until one waits, stops, or none is left. */
 function goOn(program: Program, from: RunState, context: Context, trace: Trace): Advanced {
   let texts = from.texts;
@@ -91,7 +94,7 @@ function goOn(program: Program, from: RunState, context: Context, trace: Trace):
     }
     trace[step.id] = plan.cell;
     if (plan.go === 'stop') return finished({ status: 'stopped', at, texts, slots: [] }, trace);
-    if (plan.texts) env.texts = texts = { ...texts, ...plan.texts };
+    if (plan.texts) env.texts = texts = texts === NO_TEXTS ? plan.texts : { ...texts, ...plan.texts };
   }
   return finished({ status: 'done', at: program.steps.length, texts, slots: [] }, trace);
 }

@@ -29,6 +29,7 @@ export const publish = {
   }),
 
   sentence(step, world) {
+    if (step.outlets.length === 0) return ['Publish nowhere yet'];
     return ['Publish to ', ...outletNames(step.outlets, world), ' at once'];
   },
 

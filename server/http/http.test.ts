@@ -37,6 +37,18 @@ afterAll(async () => {
   await house?.close();
 });
 
+/** What these tests read of answers. */
+interface Answer {
+  title: string;
+  csrf: string;
+  name: string;
+  id: number;
+  current: number;
+  reasons: string[];
+  items: unknown[];
+  [other: string]: unknown;
+}
+
 class Visitor {
   cookie = '';
   csrf = '';
@@ -58,7 +70,7 @@ class Visitor {
       status: answer.status,
       headers: answer.headers,
       set: set ?? '',
-      body: (text ? JSON.parse(text) : undefined) as Record<string, any>,
+      body: (text ? JSON.parse(text) : undefined) as Answer,
     };
   }
   async signIn(email: string, password = PASSWORD) {

@@ -155,9 +155,13 @@ async function disconnect(account: AccountRow) {
             </td>
             <td class="px-2 py-2.5">
               <div v-for="outlet in account.outlets" :key="outlet.id" :class="outlet.gone && 'text-ink-3 line-through'">
-                <a v-if="outlet.address" class="inline-block min-h-6" :href="outlet.address" target="_blank" rel="noreferrer">{{
-                  outlet.name
-                }}</a><template v-else>{{ outlet.name }}</template>
+                <a
+                  v-if="outlet.address"
+                  class="inline-block min-h-6"
+                  :href="outlet.address"
+                  target="_blank"
+                  rel="noreferrer"
+                  >{{ outlet.name }}</a><template v-else>{{ outlet.name }}</template>
                 <span v-if="outlet.gone"> gone</span>
               </div>
               <span v-if="account.outlets.length === 0" class="text-ink-3">none listed</span>

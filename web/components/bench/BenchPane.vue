@@ -78,7 +78,11 @@ const held = computed(() => {
       <PublishEditor v-else-if="step?.verb === 'publish'" :key="step.id" :step="step" />
       <WorthALook :advice="advice" @show="emit('show', $event)" />
     </section>
-    <section class="min-h-0 overflow-auto border-line px-4 py-2.5 md:border-l" aria-label="The chosen item" tabindex="0">
+    <section
+      class="min-h-0 overflow-auto border-line px-4 py-2.5 md:border-l"
+      aria-label="The chosen item"
+      tabindex="0"
+    >
       <FieldList :inserts="step?.verb === 'compose'" @insert="compose?.insert($event)" />
     </section>
     <section class="min-h-0 overflow-auto border-line px-4 py-2.5 md:border-l" aria-label="Preview" tabindex="0">

@@ -160,14 +160,14 @@ const picture = (item: Item) => fieldText(readField(item.fields, 'thumbnail.url'
         <p class="mb-2">
           Found <b>{{ found.name }}</b>. Is this the one?
         </p>
-        <ul class="mb-3 grid grid-cols-3 gap-2">
+        <ul class="mb-2 grid grid-cols-3 gap-2">
           <li
             v-for="item in found.newest"
             :key="item.identity"
             class="overflow-hidden rounded-(--radius) border border-line"
           >
-            <img v-if="picture(item)" :src="picture(item)" alt="" class="aspect-video w-full object-cover" />
-            <div class="p-2">
+            <img v-if="picture(item)" :src="picture(item)" alt="" class="h-16 w-full object-cover" />
+            <div class="px-2 py-1">
               <b class="line-clamp-2 leading-tight">{{ title(item) }}</b><span class="text-[11.5px] text-ink-3">{{
                 item.publishedAt ? dayAndTime(item.publishedAt, session.zone) : ''
               }}</span>
