@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test } from '@playwright/test';
 import { enter, lagoon, openWorkflow, playa, upload } from './steps.ts';
@@ -112,6 +113,30 @@ for (const scheme of ['light', 'dark'] as const) {
     await context.close();
   });
 }
+
+test('the first screen loads at most 200 kB of code, and the text editor only when a caption is opened', async ({
+  page,
+}) => {
+  const loaded = new Map<string, number>();
+  page.on('response', (response) => {
+    if (!/\.(js|css)$/.test(new URL(response.url()).pathname)) return;
+    void response.body().then(
+      (body) => loaded.set(response.url(), gzipSync(body).length),
+      () => undefined,
+    );
+  });
+  await enter(page);
+  const kilobytes = [...loaded.values()].reduce((sum, size) => sum + size, 0) / 1000;
+  expect(kilobytes).toBeGreaterThan(20);
+  expect(kilobytes).toBeLessThan(200);
+  const editorLoaded = () => [...loaded.keys()].some((url) => url.includes('ComposeEditor'));
+  await openWorkflow(page, 'Lesson videos to the page');
+  await page.getByRole('rowheader').filter({ hasText: 'Check' }).click();
+  expect(editorLoaded()).toBe(false);
+  await page.getByRole('rowheader').filter({ hasText: 'Compose' }).click();
+  await expect(page.getByRole('textbox', { name: 'The words of the caption' })).toBeVisible();
+  await expect.poll(editorLoaded).toBe(true);
+});
 
 test('on a small screen Today fits the width', async ({ browser }) => {
   const context = await browser.newContext({ viewport: { width: 390, height: 800 } });

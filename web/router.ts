@@ -17,6 +17,18 @@ export const router = createRouter({
   ],
 });
 
+const TITLES: Record<string, string> = {
+  'sign-in': 'Sign in',
+  today: 'Today',
+  workflows: 'Workflows',
+  accounts: 'Accounts',
+  'run-sheet': 'Run sheet',
+};
+router.afterEach((to) => {
+  const title = TITLES[String(to.name)];
+  document.title = title ? `${title} · Playa` : 'Playa';
+});
+
 router.beforeEach(async (to) => {
   const session = useSession();
   await session.load();

@@ -1,6 +1,9 @@
-import type { z } from 'zod';
+import { z } from 'zod';
 import { FetchTrouble, type Fetched, type FetchOptions } from '../guard/guard.ts';
 import { NetworkTrouble, type Session } from './connector.ts';
+
+/** An address as networks give them: of the web only, since people will follow it. */
+export const webAddress = z.url({ protocol: /^https?$/ });
 
 /** Longest time a network may take to answer; well under the lease of a claim. */
 export const ANSWER_WITHIN = 15_000;

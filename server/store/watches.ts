@@ -146,6 +146,7 @@ export async function endLook(
     ok: boolean;
     memory?: unknown;
     trouble: string | null;
+    /** What was odd in what was read; left as it was when nothing new was read. */
     note?: string | null;
     nextAt: number | null;
   },
@@ -154,7 +155,7 @@ export async function endLook(
     db,
     `UPDATE watches SET lease = NULL, due_at = ?, last_look_at = ?, trouble = ?, failures = IF(?, 0, failures + 1),
        last_ok_at = IF(?, ?, last_ok_at), first_look_at = IF(?, COALESCE(first_look_at, ?), first_look_at),
-       memory = COALESCE(?, memory), note = COALESCE(?, note) WHERE id = ?`,
+       memory = COALESCE(?, memory), note = IF(?, ?, note) WHERE id = ?`,
     [
       look.nextAt === null ? null : toTime(look.nextAt),
       toTime(look.now),
@@ -165,6 +166,7 @@ export async function endLook(
       look.ok,
       toTime(look.now),
       look.memory === undefined ? null : JSON.stringify(look.memory),
+      look.note !== undefined,
       look.note ?? null,
       id,
     ],

@@ -9,9 +9,10 @@ import { addRun } from '../store/runs.ts';
 import * as watches from '../store/watches.ts';
 import { liveSubscribers } from '../store/workflows.ts';
 import { pastItems } from './past.ts';
+import { webAddress } from '../connectors/answers.ts';
 import { LookTrouble, fetchFeed, validatorsSchema } from './fetch-feed.ts';
 
-const paramsSchema = z.object({ url: z.url(), channel: z.string().optional() });
+const paramsSchema = z.object({ url: webAddress, channel: z.string().optional() });
 const memorySchema = z.object({
   validators: validatorsSchema,
   window: z.object({ identities: z.array(z.string()), oldest: z.number().nullable() }),

@@ -91,9 +91,10 @@ export const useEditor = defineStore('editor', () => {
     reading.value === 'happened' ? runs.value.find((run) => run.item.id === chosenItem.value?.id) : undefined,
   );
   const chosenStep = computed<Step | undefined>(() => definition.value.steps.find((step) => step.id === row.value));
-  const changedFromLive = computed(
-    () => Boolean(workflow.value?.live) && JSON.stringify(workflow.value.live) !== JSON.stringify(definition.value),
-  );
+  const changedFromLive = computed(() => {
+    const live = workflow.value?.live;
+    return live ? JSON.stringify(live) !== JSON.stringify(definition.value) : false;
+  });
 
   async function open(id: number): Promise<void> {
     await flush();

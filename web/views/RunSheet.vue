@@ -88,6 +88,15 @@ const summary = computed(() => {
 const advice = computed(() =>
   summary.value && editor.reading !== 'happened' ? adviceFor(editor.definition, summary.value) : [],
 );
+watch(
+  () => editor.draft.name,
+  (name) => {
+    if (editor.workflow && !loading.value) document.title = `${name || 'Untitled'} · Playa`;
+  },
+);
+watch(loading, (now) => {
+  if (!now && editor.workflow) document.title = `${editor.draft.name || 'Untitled'} · Playa`;
+});
 const saved = {
   saved: 'Saved',
   waiting: 'Saving …',

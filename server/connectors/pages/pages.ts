@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { call } from '../answers.ts';
+import { call, webAddress } from '../answers.ts';
 import type { Connector } from '../connector.ts';
 
 const postSchema = z.object({
   id: z.string().min(1),
   message: z.string(),
   link: z.string().nullable(),
-  url: z.url(),
+  url: webAddress,
   created_at: z.iso.datetime().transform((text) => Date.parse(text)),
 });
 const errorSchema = z.object({ error: z.object({ message: z.string().max(500) }) });
@@ -29,7 +29,7 @@ export const pages: Connector = {
   },
 
   async outlets(session) {
-    const schema = z.object({ data: z.array(z.object({ id: z.string(), name: z.string(), address: z.url() })) });
+    const schema = z.object({ data: z.array(z.object({ id: z.string(), name: z.string(), address: webAddress })) });
     const { data } = await call(session, '/api/me/pages', schema);
     return data.map((page) => ({
       kind: 'page',

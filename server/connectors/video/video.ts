@@ -1,14 +1,14 @@
 import { z } from 'zod';
 import { identityOf } from '@playa/core/items/identity.ts';
-import { call } from '../answers.ts';
+import { call, webAddress } from '../answers.ts';
 import type { Connector } from '../connector.ts';
 
 const channelSchema = z.object({
   channel_id: z.string().min(1),
   handle: z.string(),
   title: z.string(),
-  page: z.url(),
-  feed: z.url(),
+  page: webAddress,
+  feed: webAddress,
 });
 const filmSchema = z.object({
   /** The identifier the film has in the feed. */
@@ -16,8 +16,8 @@ const filmSchema = z.object({
   title: z.string(),
   description: z.string(),
   seconds: z.number(),
-  thumbnail: z.object({ src: z.url(), width: z.number(), height: z.number() }),
-  page: z.url(),
+  thumbnail: z.object({ src: webAddress, width: z.number(), height: z.number() }),
+  page: webAddress,
   published_ms: z.number(),
 });
 

@@ -4,6 +4,7 @@ import type { Services } from '../../services.ts';
 import { itemsOf } from '../../store/items.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import * as watches from '../../store/watches.ts';
+import { webAddress } from '../../connectors/answers.ts';
 import { LookTrouble } from '../../watch/fetch-feed.ts';
 import { findSource } from '../../watch/find-source.ts';
 import { lookNow } from '../../watch/look.ts';
@@ -37,7 +38,7 @@ export function sourceRoutes(services: Services): Router {
   // What is watched is found again from its address rather than taken from the browser's word.
   router.post('/sources/watch', async (req, res) => {
     const brand = brandOf(req, res);
-    const { url } = z.object({ url: z.url().max(2000) }).parse(req.body);
+    const { url } = z.object({ url: webAddress.max(2000) }).parse(req.body);
     const { found, tried } = await findSource(services, url);
     if (!found)
       throw new Problem(422, `It cannot be watched: ${tried.at(-1)?.says ?? 'nothing was found.'}`, { tried });
