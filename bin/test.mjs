@@ -60,6 +60,7 @@ await runMain(async () => {
             readVitest,
           ),
         );
+      if (part !== 'e2e') results.push(await step('faults, the short form', 'node', ['bin/faults.mjs', '--short']));
       if (part !== 'unit') {
         needInterface(root);
         const report = join(folder, 'playwright.json');

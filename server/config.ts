@@ -34,6 +34,8 @@ const schema = z.object({
     ),
   PLAYA_DEMO: z.enum(['0', '1']).default('0'),
   PLAYA_WEB_DIR: z.string().optional(),
+  /** How long a network may take to answer, in seconds. A claim on an effect lasts four times as long. */
+  PLAYA_ANSWER_WITHIN: z.coerce.number().min(1).max(120).default(15),
   PLAYA_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
 });
 
@@ -59,6 +61,7 @@ export function readConfig(env: NodeJS.ProcessEnv) {
     allowPrivate: data.PLAYA_ALLOW_PRIVATE,
     demo: data.PLAYA_DEMO === '1',
     webDir: data.PLAYA_WEB_DIR,
+    answerWithin: data.PLAYA_ANSWER_WITHIN * 1000,
     log: data.PLAYA_LOG,
   };
 }

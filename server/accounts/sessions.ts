@@ -27,12 +27,22 @@ export const tokenOwner = (brandId: number, kind: string) => `account:${brandId}
 export function sessionFor(services: Services, account: { id: number; kind: accounts.AccountKind }): Session {
   const network = services.config.networks[account.kind];
   if (!network) throw new NetworkTrouble('fix', 'This installation of Playa is not set up for that kind of network.');
-  return { network, guard: services.guard, token: () => accessToken(services, account.id) };
+  return {
+    network,
+    guard: services.guard,
+    answerWithin: services.config.answerWithin,
+    token: () => accessToken(services, account.id),
+  };
 }
 
 /** A session right after a consent, before there is an account. */
 export function sessionWith(services: Services, kind: accounts.AccountKind, granted: Granted): Session {
-  return { network: services.config.networks[kind]!, guard: services.guard, token: async () => granted.tokens.access };
+  return {
+    network: services.config.networks[kind]!,
+    guard: services.guard,
+    answerWithin: services.config.answerWithin,
+    token: async () => granted.tokens.access,
+  };
 }
 
 /**

@@ -5,9 +5,6 @@ import { NetworkTrouble, type Session } from './connector.ts';
 /** An address as networks give them: of the web only, since people will follow it. */
 export const webAddress = z.url({ protocol: /^https?$/ });
 
-/** Longest time a network may take to answer; well under the lease of a claim. */
-export const ANSWER_WITHIN = 15_000;
-
 /**
  * Calls a network with the account's token and sorts what can go wrong.
  *
@@ -25,7 +22,7 @@ export async function call<T>(
   let answer: Fetched;
   try {
     answer = await session.guard.fetch(session.network.base + path, {
-      timeout: ANSWER_WITHIN,
+      timeout: session.answerWithin,
       ...rest,
       headers: { accept: 'application/json', authorization: `Bearer ${token}`, ...rest.headers },
     });

@@ -29,6 +29,8 @@ export class NetworkTrouble extends Error {
 export interface Session {
   network: NetworkConfig;
   guard: Guard;
+  /** How long the network may take to answer, in milliseconds. */
+  answerWithin: number;
   /** The account's access token, refreshed when needed. */
   token: () => Promise<string>;
 }

@@ -5,7 +5,7 @@ import { select } from '../db/database.ts';
 import { lookNow } from '../watch/look.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
-import { EFFECT_LEASE } from './perform-effects.ts';
+import { leaseOf } from './perform-effects.ts';
 import { POINTS, type Point } from './probe.ts';
 
 let house: House;
@@ -50,7 +50,7 @@ describe('a worker killed by signal 9 leaves exactly one post', () => {
     expect(await runWorker(point, 0)).toBe('SIGKILL');
     // The next worker comes when the claim of the dead one has run out.
     // (When nothing was left to do it is asked to stop before it listens, and ends by that signal.)
-    expect([null, 'SIGTERM']).toContain(await runWorker(undefined, EFFECT_LEASE + 5_000));
+    expect([null, 'SIGTERM']).toContain(await runWorker(undefined, leaseOf(house.services) + 5_000));
 
     const posts = (await house.posts()).filter((post) => post.text === `New: ${title}`);
     expect(posts).toHaveLength(1);

@@ -9,7 +9,7 @@ import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { decide } from '../workflows/decide.ts';
 import { lookNow } from '../watch/look.ts';
-import { EFFECT_LEASE, performEffects } from './perform-effects.ts';
+import { leaseOf, performEffects } from './perform-effects.ts';
 import { beginRuns } from './begin-runs.ts';
 
 /** A network whose answers the test decides, over what its audience would see. */
@@ -212,7 +212,7 @@ describe('at Lagoon', () => {
     const text = await newFilm();
     const slow = performEffects(house.services);
     await new Promise((done) => setTimeout(done, 200));
-    house.clock.now += EFFECT_LEASE + 1;
+    house.clock.now += leaseOf(house.services) + 1;
     await performEffects(house.services);
     await slow;
     await house.settle();

@@ -14,8 +14,8 @@ import { lockRun } from '../store/runs.ts';
 import { Batch } from './apply.ts';
 import type { Probe } from './probe.ts';
 
-/** A claim is lost after this long; a network has a quarter of it to answer. */
-export const EFFECT_LEASE = 60_000;
+/** A claim is lost after this long, in milliseconds; the network has a quarter of it to answer. */
+export const leaseOf = (services: Services): number => services.config.answerWithin * 4;
 
 export interface PerformOptions {
   probe?: Probe | undefined;
@@ -26,7 +26,7 @@ export interface PerformOptions {
 /** Performs the effects that are due, and feeds what came of them back into their runs. Returns how many. */
 export async function performEffects(services: Services, options: PerformOptions = {}): Promise<number> {
   const claimed = await inTransaction(services.pool, async (db) => {
-    const found = await effects.claimDueEffects(db, services.clock(), EFFECT_LEASE, options.most ?? 10);
+    const found = await effects.claimDueEffects(db, services.clock(), leaseOf(services), options.most ?? 10);
     if (found.length > 0) options.probe?.('effect: claimed, not committed');
     return found;
   });

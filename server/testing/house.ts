@@ -6,7 +6,7 @@ import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { beginConnect, finishConnect } from '../accounts/connect.ts';
 import { readConfig } from '../config.ts';
-import { change, makeDatabase, select } from '../db/database.ts';
+import { change, makeDatabase, openPool, select } from '../db/database.ts';
 import { migrate } from '../db/migrate.ts';
 import { consentAs } from '../demo/lagoon.ts';
 import { beginRuns } from '../runner/begin-runs.ts';
@@ -33,8 +33,8 @@ export async function freePort(): Promise<number> {
   });
 }
 
-function databaseUrl(name: string): string {
-  const server = process.env.PLAYA_TEST_DATABASE;
+/** @param server the fault test keeps Lagoon on another one than Playa, which it restarts */
+function databaseUrl(name: string, server = process.env.PLAYA_TEST_DATABASE): string {
   if (!server) throw new Error('These tests need the test database: run them with npm test -- unit');
   return server.replace(/\/?$/, `/${name}`);
 }
@@ -83,7 +83,7 @@ async function startLagoon(port: number, env: Record<string, string>): Promise<C
 export async function openHouse(changes: Partial<Services> = {}): Promise<House> {
   const id = randomBytes(5).toString('hex');
   const url = databaseUrl(`playa_${id}`);
-  const lagoonUrl = databaseUrl(`lagoon_${id}`);
+  const lagoonUrl = databaseUrl(`lagoon_${id}`, process.env.PLAYA_TEST_LAGOON_DATABASE);
   const [port, lagoonPort] = [await freePort(), await freePort()];
   const lagoon = `http://127.0.0.1:${lagoonPort}`;
   const origin = `http://127.0.0.1:${port}`;
@@ -112,6 +112,7 @@ export async function openHouse(changes: Partial<Services> = {}): Promise<House>
   });
   await makeDatabase(url);
   const clock = { now: Date.now() };
+  const lagoonDb = openPool(lagoonUrl, 2);
   const services = openServices(readConfig(env), { clock: () => clock.now, ...changes });
   await migrate(services.pool);
   const mo = await people.addUser(services.pool, {
@@ -152,7 +153,8 @@ export async function openHouse(changes: Partial<Services> = {}): Promise<House>
     mo,
     async close() {
       process_.kill('SIGKILL');
-      await change(services.pool, `DROP DATABASE lagoon_${id}`);
+      await change(lagoonDb, `DROP DATABASE lagoon_${id}`);
+      await lagoonDb.end();
       await change(services.pool, `DROP DATABASE playa_${id}`);
       await closeServices(services);
     },
@@ -201,8 +203,8 @@ export async function openHouse(changes: Partial<Services> = {}): Promise<House>
     },
     async posts(slug = 'tern-bay-lidos') {
       const rows = await select<{ id: number; message: string; link: string | null }>(
-        services.pool,
-        `SELECT p.id, p.message, p.link FROM lagoon_${id}.posts p JOIN lagoon_${id}.pages g ON g.id = p.page_id WHERE g.slug = ? ORDER BY p.id`,
+        lagoonDb,
+        `SELECT p.id, p.message, p.link FROM posts p JOIN pages g ON g.id = p.page_id WHERE g.slug = ? ORDER BY p.id`,
         [slug],
       );
       return rows.map((row) => ({ id: String(row.id), text: row.message, link: row.link }));

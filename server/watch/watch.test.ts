@@ -128,7 +128,12 @@ describe('looking', () => {
     expect(await itemsOf(house.services.pool, house.lidos, [watch], 500)).toHaveLength(3);
     await house.connect('video', house.bakehouse);
     const films = await house.services.connectors.video.past!(
-      { network: house.services.config.networks.video!, guard: house.services.guard, token: await tokenOf(house) },
+      {
+        network: house.services.config.networks.video!,
+        guard: house.services.guard,
+        answerWithin: 5000,
+        token: await tokenOf(house),
+      },
       'ch_7tQm2xVb9Lk',
       300,
     );

@@ -31,7 +31,7 @@ const loading = ref(true);
 const missing = ref('');
 const going = ref(route.query.live === '1');
 
-const folded = ref(false);
+const folded = ref(window.innerWidth < 640);
 const height = ref(Number(localStorage.getItem('playa.bench')) || 312);
 
 watch(

@@ -25,7 +25,8 @@ const emit = defineEmits<{ edit: [] }>();
 const editor = useEditor();
 const session = useSession();
 
-const HEAD = 300;
+// On a narrow screen the sheet is for reading, and the items get the room.
+const HEAD = window.innerWidth < 640 ? 150 : 300;
 const WIDTH = 236;
 const scroller = ref<HTMLElement>();
 const body = ref<HTMLElement>();

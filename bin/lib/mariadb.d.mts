@@ -1,0 +1,11 @@
+export interface Mariadb {
+  port: number;
+  url(database: string): string;
+  stop(signal?: NodeJS.Signals): Promise<void>;
+}
+export function startMariadb(options: {
+  folder: string;
+  password: string;
+  quick?: boolean;
+  port?: number;
+}): Promise<Mariadb>;

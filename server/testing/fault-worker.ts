@@ -1,0 +1,26 @@
+// A worker for the fault test: the real one, or the real one on a network that offers nothing against repeats.
+import { randomUUID } from 'node:crypto';
+import { readConfig } from '../config.ts';
+import { CONNECTORS } from '../connectors/index.ts';
+import type { Connector } from '../connectors/connector.ts';
+import { work } from '../runner/worker.ts';
+import { closeServices, openServices } from '../services.ts';
+
+const { publish } = CONNECTORS.pages;
+const blind: Connector = {
+  ...CONNECTORS.pages,
+  publish: {
+    ...publish!,
+    repeats: 'blind',
+    // Another key each time is no key at all.
+    send: (session, outlet, input) => publish!.send(session, outlet, input, randomUUID()),
+  },
+};
+const services = openServices(
+  readConfig(process.env),
+  process.env.BLIND === '1' ? { connectors: { ...CONNECTORS, pages: blind } } : {},
+);
+const stop = new AbortController();
+process.on('SIGTERM', () => stop.abort());
+await work(services, stop.signal, { retry: { tries: 12, base: 300, longest: 5_000 } });
+await closeServices(services);
