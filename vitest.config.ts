@@ -3,7 +3,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['core/**/*.test.ts', 'bin/**/*.test.ts'] } },
+      { test: { name: 'core', include: ['core/**/*.test.ts', 'bin/**/*.test.ts', 'web/**/*.test.ts'] } },
       {
         // These share one MariaDB; each file makes its own databases.
         test: {

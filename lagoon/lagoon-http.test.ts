@@ -4,6 +4,7 @@ import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { request } from 'undici';
 import { challengeFor } from './oauth.ts';
 
 // Lagoon as applications meet it: over HTTP, in its own process.
@@ -38,16 +39,15 @@ beforeAll(async () => {
       LAGOON_WRITES_PER_MINUTE: '40',
     },
   });
-  await expect
-    .poll(
-      () =>
-        fetch(`${origin}/style.css`).then(
-          (answer) => answer.ok,
-          () => false,
-        ),
-      { timeout: 20_000 },
-    )
-    .toBe(true);
+  const up = () =>
+    fetch(`${origin}/style.css`).then(
+      (answer) => answer.ok,
+      () => false,
+    );
+  for (let tries = 0; !(await up()); tries++) {
+    if (tries > 300) throw new Error('Lagoon did not start.');
+    await new Promise((done) => setTimeout(done, 60));
+  }
 });
 afterAll(async () => {
   lagoon?.kill('SIGKILL');
@@ -239,9 +239,9 @@ it('the feed shows the newest fifteen and answers conditional requests (RFC 9110
   const feed = `${origin}/video/feeds/ch_7tQm2xVb9Lk.atom`;
   const first = await fetch(feed);
   expect(((await first.text()).match(/<entry>/g) ?? []).length).toBe(15);
-  expect((await fetch(feed, { headers: { 'if-none-match': first.headers.get('etag')! } })).status).toBe(304);
-  expect((await fetch(feed, { headers: { 'if-modified-since': first.headers.get('last-modified')! } })).status).toBe(
-    304,
-  );
-  expect((await fetch(feed, { headers: { 'if-none-match': '"other"' } })).status).toBe(200);
+  // The browser's fetch would add a Cache-Control of its own to these.
+  const ask = async (headers: Record<string, string>) => (await request(feed, { headers })).statusCode;
+  expect(await ask({ 'if-none-match': first.headers.get('etag')! })).toBe(304);
+  expect(await ask({ 'if-modified-since': first.headers.get('last-modified')! })).toBe(304);
+  expect(await ask({ 'if-none-match': '"other"' })).toBe(200);
 });

@@ -1,0 +1,305 @@
+import { randomBytes } from 'node:crypto';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { change, inTransaction, makeDatabase, openPool, select, type Pool } from '../db/database.ts';
+import { migrate } from '../db/migrate.ts';
+import { keepAccount } from './accounts.ts';
+import { changesAfter, forgetChanges, newestChange, noteChange } from './changes.ts';
+import { addEffect, claimDueEffects, endEffect, parkEffects, postponeEffect, unparkEffects } from './effects.ts';
+import { addItems, itemsOf, knownIdentities } from './items.ts';
+import { keepOutlets, outletsOf } from './outlets.ts';
+import { addBrand } from './people.ts';
+import { addRun, lockDueRuns, runsOf } from './runs.ts';
+import { keepWatch, scheduleWatches, watchBy } from './watches.ts';
+import { addVersion, addWorkflow, liveSubscribers, setStatus, setSubscriptions } from './workflows.ts';
+
+// The stores on a real MariaDB, without Lagoon.
+const NOW = Date.UTC(2026, 10, 23, 12, 0, 0, 123);
+let pool: Pool;
+let url: string;
+let brand: number;
+let watch: number;
+let workflow: number;
+let account: number;
+let outlet: number;
+beforeAll(async () => {
+  const server = process.env.PLAYA_TEST_DATABASE;
+  if (!server) throw new Error('These tests need the test database: run them with npm test -- unit');
+  url = server.replace(/\/?$/, `/store_${randomBytes(5).toString('hex')}`);
+  await makeDatabase(url);
+  pool = openPool(url);
+  await migrate(pool);
+  brand = await addBrand(pool, { name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en' });
+  watch = await keepWatch(pool, {
+    brandId: brand,
+    sourceKey: 'feed:a',
+    kind: 'feed',
+    params: { url: 'https://x.example/a' },
+    name: 'A',
+    things: 'videos',
+    everySeconds: 60,
+  });
+  workflow = await addWorkflow(pool, brand, 'W', { schema: 1, sources: [{ id: 's', watch }], steps: [] }, NOW);
+  account = await keepAccount(pool, {
+    brandId: brand,
+    kind: 'pages',
+    name: 'P',
+    remoteId: '1',
+    remoteName: 'Mo',
+    sealed: Buffer.from('x'),
+    tokenExpiresAt: null,
+    now: NOW,
+  });
+  await keepOutlets(
+    pool,
+    { brandId: brand, accountId: account },
+    [{ kind: 'page', remoteId: '1', name: 'One', address: null, feed: null }],
+    NOW,
+  );
+  outlet = (await outletsOf(pool, brand))[0]!.id;
+});
+afterAll(async () => {
+  await change(pool, `DROP DATABASE ${new URL(url).pathname.slice(1)}`);
+  await pool.end();
+});
+
+describe('migrations', () => {
+  it('run once, and wait for each other', async () => {
+    expect(await migrate(pool)).toEqual([]);
+    const fresh = url.replace('store_', 'store2_');
+    await makeDatabase(fresh);
+    const pools = [openPool(fresh), openPool(fresh), openPool(fresh)];
+    const ran = await Promise.all(pools.map(migrate));
+    expect(ran.flat()).toEqual(['001_house.sql']);
+    await change(pools[0]!, `DROP DATABASE ${new URL(fresh).pathname.slice(1)}`);
+    await Promise.all(pools.map((each) => each.end()));
+  });
+  it('make tables that hold any text', async () => {
+    const [row] = await select<{ charset: string }>(
+      pool,
+      "SELECT CCSA.CHARACTER_SET_NAME AS charset FROM information_schema.TABLES T JOIN information_schema.COLLATION_CHARACTER_SET_APPLICABILITY CCSA ON CCSA.COLLATION_NAME = T.TABLE_COLLATION WHERE T.TABLE_SCHEMA = DATABASE() AND T.TABLE_NAME = 'items'",
+    );
+    expect(row!.charset).toBe('utf8mb4');
+  });
+});
+
+describe('items', () => {
+  const film = (identity: string, title = identity) => ({
+    identity,
+    publishedAt: NOW + 1,
+    fields: { title },
+    past: false,
+  });
+  it('are stored once each, with milliseconds and any character', async () => {
+    const title = 'Plaiting 🥨 é Ω ส \u{1f468}\u200d\u{1f373}';
+    const first = await addItems(pool, { brandId: brand, watchId: watch }, [film('id:1', title), film('id:2')], NOW);
+    expect(first).toHaveLength(2);
+    expect(
+      await addItems(pool, { brandId: brand, watchId: watch }, [film('id:1', 'changed'), film('id:3')], NOW),
+    ).toHaveLength(1);
+    const stored = await itemsOf(pool, brand, [watch], 10);
+    expect(stored.find((item) => item.identity === 'id:1')).toMatchObject({
+      publishedAt: NOW + 1,
+      seenAt: NOW,
+      past: false,
+      fields: { title },
+    });
+    expect(await knownIdentities(pool, watch, ['id:1', 'id:9'])).toEqual(new Set(['id:1']));
+  });
+  it('are told apart to the last character', async () => {
+    const odd = ['id:A', 'id:a', 'id:á', 'id:a '];
+    expect(
+      await addItems(
+        pool,
+        { brandId: brand, watchId: watch },
+        odd.map((identity) => film(identity)),
+        NOW,
+      ),
+    ).toHaveLength(4);
+    expect((await knownIdentities(pool, watch, odd)).size).toBe(4);
+  });
+  it('are found only under their brand', async () => {
+    expect(await itemsOf(pool, brand + 1, [watch], 10)).toEqual([]);
+  });
+});
+
+describe('runs and effects', () => {
+  const newRun = async (title: string) => {
+    const [itemId] = await addItems(
+      pool,
+      { brandId: brand, watchId: watch },
+      [{ identity: `run:${title}`, publishedAt: NOW, fields: { title }, past: false }],
+      NOW,
+    );
+    await addRun(pool, { brandId: brand, workflowId: workflow, version: 1, itemId: itemId!, dueAt: NOW, now: NOW });
+    const run = (await runsOf(pool, brand, workflow, 500)).find((each) => each.itemId === itemId)!;
+    return { itemId: itemId!, runId: run.id, uuid: run.uuid };
+  };
+  const effect = (runId: number, key: string) => ({
+    key,
+    brandId: brand,
+    workflowId: workflow,
+    runId,
+    step: 'p',
+    outletId: outlet,
+    accountId: account,
+    action: 'publish' as const,
+    input: { text: 'x', card: null },
+  });
+
+  it('a run is made once per workflow and item', async () => {
+    const { itemId } = await newRun('once');
+    expect(await addRun(pool, { brandId: brand, workflowId: workflow, version: 2, itemId, dueAt: NOW, now: NOW })).toBe(
+      false,
+    );
+  });
+  it('two workers never hold the same run', async () => {
+    for (let n = 0; n < 6; n++) await newRun(`shared ${n}`);
+    await inTransaction(pool, async (one) => {
+      const mine = await lockDueRuns(one, NOW, 3);
+      expect(mine).toHaveLength(3);
+      await inTransaction(pool, async (two) => {
+        const theirs = await lockDueRuns(two, NOW, 100);
+        expect(theirs.length).toBeGreaterThanOrEqual(3);
+        expect(theirs.filter((run) => mine.some((own) => own.id === run.id))).toEqual([]);
+      });
+    });
+  });
+  it('an effect is stored once per key, claimed once, and ended only by its holder', async () => {
+    const { runId } = await newRun('effects');
+    await addEffect(pool, effect(runId, 'key-1'), NOW);
+    await addEffect(pool, effect(runId, 'key-1'), NOW);
+    const claim = (now: number) => inTransaction(pool, (db) => claimDueEffects(db, now, 1000, 10));
+    const [first] = await claim(NOW);
+    expect(first).toMatchObject({ key: 'key-1', unsure: false });
+    expect(await claim(NOW + 999)).toEqual([]);
+    // The claim ran out: whoever comes next cannot know what the first one did.
+    const [second] = await claim(NOW + 1001);
+    expect(second).toMatchObject({ key: 'key-1', unsure: true, firstSentAt: NOW });
+    const outcome = { remoteId: '1', url: null, at: NOW };
+    expect(await endEffect(pool, first!, outcome)).toBe(false);
+    expect(await postponeEffect(pool, first!, { at: NOW, unsure: false, failures: 1, trouble: 'late' })).toBe(false);
+    expect(await endEffect(pool, second!, outcome)).toBe(true);
+    expect(await claim(NOW + 9999)).toEqual([]);
+  });
+  it('keys that differ only in case are two', async () => {
+    const { runId } = await newRun('case');
+    await addEffect(pool, effect(runId, 'Case'), NOW);
+    await addEffect(pool, effect(runId, 'case'), NOW);
+    const [row] = await select<{ number: number }>(
+      pool,
+      "SELECT COUNT(*) AS number FROM effects WHERE effect_key IN ('Case', 'case')",
+    );
+    expect(Number(row!.number)).toBe(2);
+    await change(pool, "DELETE FROM effects WHERE effect_key IN ('Case', 'case')");
+  });
+  it('in a paused workflow wait without a time, also those that come later', async () => {
+    const { runId } = await newRun('paused');
+    await addEffect(pool, effect(runId, 'before the pause'), NOW);
+    await setStatus(pool, brand, workflow, 'paused');
+    await parkEffects(pool, brand, workflow);
+    await addEffect(pool, effect(runId, 'during the pause'), NOW + 5);
+    const due = () =>
+      select<{ effect_key: string }>(
+        pool,
+        'SELECT effect_key FROM effects WHERE due_at IS NOT NULL AND effect_key LIKE ? ORDER BY id',
+        ['% the pause'],
+      );
+    expect(await due()).toEqual([]);
+    await setStatus(pool, brand, workflow, 'live');
+    await unparkEffects(pool, brand, workflow);
+    expect((await due()).map((row) => row.effect_key)).toEqual(['before the pause', 'during the pause']);
+  });
+});
+
+describe('watches', () => {
+  it('are shared by key within a brand, and apart between brands', async () => {
+    const same = {
+      sourceKey: 'feed:a',
+      kind: 'feed' as const,
+      params: {},
+      name: 'Other',
+      things: 'posts',
+      everySeconds: 5,
+    };
+    expect(await keepWatch(pool, { ...same, brandId: brand })).toBe(watch);
+    const other = await addBrand(pool, { name: 'B', timeZone: 'UTC', locale: 'en' });
+    expect(await keepWatch(pool, { ...same, brandId: other })).not.toBe(watch);
+    expect((await watchBy(pool, brand, watch))!.name).toBe('A');
+    expect(await watchBy(pool, other, watch)).toBeUndefined();
+  });
+  it('are looked at only while a live workflow listens', async () => {
+    await setSubscriptions(pool, brand, workflow, [watch]);
+    await addVersion(
+      pool,
+      { brandId: brand, id: workflow },
+      { schema: 1, sources: [{ id: 's', watch }], steps: [] },
+      null,
+      NOW,
+    );
+    await setStatus(pool, brand, workflow, 'live');
+    await scheduleWatches(pool, brand, NOW);
+    expect((await watchBy(pool, brand, watch))!.dueAt).toBe(NOW);
+    expect(await liveSubscribers(pool, watch)).toEqual([{ workflowId: workflow, version: 1 }]);
+    await setStatus(pool, brand, workflow, 'paused');
+    await scheduleWatches(pool, brand, NOW + 1);
+    expect((await watchBy(pool, brand, watch))!.dueAt).toBeNull();
+    expect(await liveSubscribers(pool, watch)).toEqual([]);
+  });
+});
+
+it('outlets that a network stops listing are marked, and come back under the same number', async () => {
+  const list = (names: string[]) =>
+    keepOutlets(
+      pool,
+      { brandId: brand, accountId: account },
+      names.map((name, index) => ({
+        kind: 'page' as const,
+        remoteId: String(index + 1),
+        name,
+        address: null,
+        feed: null,
+      })),
+      NOW,
+    );
+  await list([]);
+  expect((await outletsOf(pool, brand))[0]).toMatchObject({ id: outlet, gone: true });
+  await list(['One, renamed']);
+  expect((await outletsOf(pool, brand))[0]).toMatchObject({ id: outlet, gone: false, name: 'One, renamed' });
+});
+
+describe('transactions', () => {
+  it('store all or nothing', async () => {
+    const before = await newestChange(pool);
+    await expect(
+      inTransaction(pool, async (db) => {
+        await noteChange(db, brand, 'runs', 1, NOW);
+        throw new Error('no');
+      }),
+    ).rejects.toThrow('no');
+    expect(await changesAfter(pool, before)).toEqual([]);
+  });
+  it('are run anew after a deadlock, with nothing stored twice', async () => {
+    await change(pool, 'CREATE TABLE IF NOT EXISTS counters (id INT PRIMARY KEY, value INT NOT NULL)');
+    await change(pool, 'REPLACE INTO counters VALUES (1, 0), (2, 0)');
+    const add = (first: number, second: number) =>
+      inTransaction(pool, async (db) => {
+        await change(db, 'UPDATE counters SET value = value + 1 WHERE id = ?', [first]);
+        await new Promise((done) => setTimeout(done, 60));
+        await change(db, 'UPDATE counters SET value = value + 1 WHERE id = ?', [second]);
+      });
+    await Promise.all([add(1, 2), add(2, 1), add(1, 2), add(2, 1)]);
+    expect(await select(pool, 'SELECT value FROM counters ORDER BY id')).toEqual([{ value: 4 }, { value: 4 }]);
+    await change(pool, 'DROP TABLE counters');
+  });
+  it('changes are forgotten after a while', async () => {
+    await noteChange(pool, brand, 'runs', 1, NOW - 10_000);
+    await forgetChanges(pool, NOW - 5000);
+    expect(
+      (
+        await select<{ number: number }>(pool, 'SELECT COUNT(*) AS number FROM changes WHERE at < ?', [
+          new Date(NOW - 5000),
+        ])
+      )[0]!.number,
+    ).toBe(0);
+  });
+});

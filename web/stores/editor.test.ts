@@ -1,0 +1,212 @@
+import { createPinia, setActivePinia } from 'pinia';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import { useEditor } from './editor.ts';
+import { useSession } from './session.ts';
+
+// The editor's store against a made-up server: what is kept, undone, saved, and in which order.
+const definition = (): Definition => ({
+  schema: 1,
+  sources: [{ id: 's', watch: 1 }],
+  steps: [
+    {
+      id: 'c',
+      verb: 'check',
+      condition: { type: 'group', match: 'all', items: [{ type: 'test', field: 'length', op: 'longer', value: 60 }] },
+    },
+    { id: 'w', verb: 'compose', name: 'caption', text: '{$title}' },
+    { id: 'p', verb: 'publish', outlets: [1], caption: 'caption', card: 'link' },
+  ],
+});
+const item = (id: number, watch = 1) => ({
+  id,
+  watch,
+  identity: `id:${id}`,
+  publishedAt: id * 1000,
+  seenAt: id * 1000,
+  fields: { title: `Film ${id}`, length: id * 10, link: `https://x.example/${id}` },
+});
+
+let saves: { name: string; revision: number; definition: Definition }[] = [];
+let answer: (revision: number) => { status: number; body: object };
+const items = [...Array.from({ length: 12 }, (_, n) => item(20 - n)), item(5, 2)];
+
+beforeEach(() => {
+  saves = [];
+  answer = (revision) => ({ status: 200, body: { revision: revision + 1 } });
+  vi.useFakeTimers();
+  vi.stubGlobal('localStorage', { getItem: () => null, setItem: () => undefined });
+  vi.stubGlobal('fetch', async (path: string, options: { method: string; body: string | null }) => {
+    const reply = (status: number, body: object) =>
+      new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
+    if (options.method === 'PUT') {
+      const sent = JSON.parse(options.body!) as (typeof saves)[number];
+      saves.push(sent);
+      const { status, body } = answer(sent.revision);
+      return reply(status, body);
+    }
+    if (path.includes('/items')) return reply(200, { items });
+    if (path.endsWith('/runs')) return reply(200, { runs: [] });
+    return reply(200, {
+      id: 7,
+      name: 'Films',
+      status: 'draft',
+      draft: definition(),
+      draftRevision: 3,
+      liveVersion: null,
+      live: null,
+      world: {
+        timeZone: 'UTC',
+        locale: 'en',
+        outlets: [{ id: 1, kind: 'page', name: 'A page', accountId: 1 }],
+        watches: [{ id: 1, name: 'A channel', things: 'videos' }],
+      },
+    });
+  });
+  setActivePinia(createPinia());
+  useSession().brandId = 1;
+});
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+async function opened() {
+  const editor = useEditor();
+  await editor.open(7);
+  return editor;
+}
+const ids = (editor: ReturnType<typeof useEditor>) => editor.definition.steps.map((step) => step.id).join('');
+const type = (editor: ReturnType<typeof useEditor>, text: string) =>
+  editor.changeStep('w', (step) => ((step as { text: string }).text = text), 'text');
+
+describe('the draft', () => {
+  it('is changed, undone and redone', async () => {
+    const editor = await opened();
+    editor.moveStep('p', 0);
+    expect(ids(editor)).toBe('pcw');
+    editor.removeStep('c');
+    expect(ids(editor)).toBe('pw');
+    editor.undo();
+    editor.undo();
+    expect(ids(editor)).toBe('cwp');
+    editor.redo();
+    expect(ids(editor)).toBe('pcw');
+    // A new change forgets what was undone.
+    editor.toggleStep('w');
+    expect(editor.future).toHaveLength(0);
+    expect(editor.definition.steps.find((step) => step.id === 'w')!.off).toBe(true);
+  });
+  it('takes typing in one field for one change, and another field for another', async () => {
+    const editor = await opened();
+    for (const text of ['a', 'ab', 'abc']) type(editor, text);
+    editor.edit((draft) => (draft.name = 'X'), 'name');
+    editor.undo();
+    editor.undo();
+    expect(editor.definition.steps[1]).toMatchObject({ text: '{$title}' });
+    expect(editor.past).toHaveLength(0);
+  });
+  it('takes typing after a pause for a change of its own', async () => {
+    const editor = await opened();
+    type(editor, 'a');
+    vi.advanceTimersByTime(2000);
+    type(editor, 'ab');
+    editor.undo();
+    expect(editor.definition.steps[1]).toMatchObject({ text: 'a' });
+  });
+  it('keeps a row chosen, whatever is removed', async () => {
+    const editor = await opened();
+    editor.row = 'w';
+    editor.removeStep('w');
+    expect(editor.row).toBe('p');
+    editor.removeStep('p');
+    editor.removeStep('c');
+    expect(ids(editor)).toBe('');
+    expect(editor.row).toBe('s');
+  });
+  it('doubles a step right below it, under an id of its own', async () => {
+    const editor = await opened();
+    editor.doubleStep('c');
+    const [first, second] = editor.definition.steps;
+    expect(second).toMatchObject({ verb: 'check' });
+    expect(second!.id).not.toBe(first!.id);
+    expect(editor.row).toBe(second!.id);
+  });
+  it('does nothing for a move out of the sheet', async () => {
+    const editor = await opened();
+    editor.moveStep('c', -1);
+    editor.moveStep('p', 3);
+    editor.moveStep('nobody', 0);
+    expect(ids(editor)).toBe('cwp');
+    expect(editor.past).toHaveLength(0);
+  });
+});
+
+describe('saving', () => {
+  it('waits for a pause in typing, and sends the newest with the right revision', async () => {
+    const editor = await opened();
+    type(editor, 'a');
+    await vi.advanceTimersByTimeAsync(300);
+    type(editor, 'ab');
+    await vi.advanceTimersByTimeAsync(300);
+    expect(saves).toHaveLength(0);
+    await vi.advanceTimersByTimeAsync(300);
+    expect(saves.map((save) => save.revision)).toEqual([3]);
+    expect(editor.saving).toBe('saved');
+    type(editor, 'abc');
+    await editor.flush();
+    expect(saves.map((save) => save.revision)).toEqual([3, 4]);
+    expect(saves[1]!.definition.steps[1]).toMatchObject({ text: 'abc' });
+  });
+  it('tries again by itself when the server is away, with what is newest by then', async () => {
+    const editor = await opened();
+    answer = () => ({ status: 500, body: { title: 'Something went wrong in Playa itself.' } });
+    type(editor, 'kept');
+    await vi.advanceTimersByTimeAsync(600);
+    expect(editor.saving).toBe('failed');
+    expect(editor.definition.steps[1]).toMatchObject({ text: 'kept' });
+    answer = (revision) => ({ status: 200, body: { revision: revision + 1 } });
+    await vi.advanceTimersByTimeAsync(5000);
+    expect(editor.saving).toBe('saved');
+    expect(saves.at(-1)!.definition.steps[1]).toMatchObject({ text: 'kept' });
+  });
+  it('overwrites nobody: a conflict is told, and mine is kept only when I say so', async () => {
+    const editor = await opened();
+    answer = () => ({ status: 409, body: { title: 'This workflow was changed elsewhere meanwhile.' } });
+    type(editor, 'mine');
+    await vi.advanceTimersByTimeAsync(20_000);
+    expect(editor.saving).toBe('conflict');
+    expect(saves).toHaveLength(1);
+    answer = (revision) => ({ status: 200, body: { revision: revision + 1 } });
+    await editor.keepMine();
+    expect(editor.saving).toBe('saved');
+    expect(saves.at(-1)!.definition.steps[1]).toMatchObject({ text: 'mine' });
+  });
+  it('never saves a workflow without a name', async () => {
+    const editor = await opened();
+    editor.edit((draft) => (draft.name = '  '));
+    await editor.flush();
+    expect(saves.at(-1)!.name).toBe('Untitled');
+  });
+});
+
+describe('what the sheet shows', () => {
+  it('has the newest few items of each source as samples', async () => {
+    const editor = await opened();
+    expect(editor.samples.filter((each) => each.watch === 1)).toHaveLength(8);
+    expect(editor.samples.filter((each) => each.watch === 2)).toHaveLength(1);
+    expect(editor.chosenItem!.id).toBe(20);
+  });
+  it('follows every change at once, for any item', async () => {
+    const editor = await opened();
+    const words = (id: number) => editor.outcomes(items.find((each) => each.id === id)!).trace.w;
+    expect(words(20)).toMatchObject({ text: 'Film 20' });
+    expect(editor.outcomes(item(5, 2)).outcome).toBe('stopped');
+    type(editor, 'New: {$title}');
+    expect(words(20)).toMatchObject({ text: 'New: Film 20' });
+    expect(words(12)).toMatchObject({ text: 'New: Film 12' });
+    expect(editor.problems).toEqual([]);
+    editor.changeStep('p', (step) => ((step as { outlets: number[] }).outlets = []));
+    expect(editor.problems.map((problem) => problem.says)).toEqual(['Choose at least one page to publish to.']);
+  });
+});
