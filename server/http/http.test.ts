@@ -247,6 +247,99 @@ describe('a draft', () => {
   });
 });
 
+describe('what the screens ask for', () => {
+  // Earlier tests have moved the clock; Lagoon's goes as always.
+  beforeAll(() => {
+    house.clock.now = Date.now();
+  });
+  it('Today shows what went out, what goes next and what needs somebody; a decision changes it', async () => {
+    const visitor = await signedIn();
+    const at = `/brands/${house.lidos}`;
+    const watch = await house.watch();
+    const page = await house.page('Old Quay pool');
+    const workflow = await live(house, newVideos(watch, [page], `{$title} ${'x'.repeat(2000)}`), {
+      last: 2,
+      every: 30,
+    });
+    await house.settle();
+    const today = async () => (await visitor.ask('GET', `${at}/today`)).body as unknown as Today;
+    const first = await today();
+    const held = first.held.find((row) => row.workflowId === workflow)!;
+    expect(held).toMatchObject({ trouble: 'too-long', outlet: 'Old Quay pool', limit: 2000 });
+    expect(first.coming.filter((row) => row.workflowId === workflow).map((row) => row.outlet)).toEqual([page]);
+    expect(first.outlets.find((outlet) => outlet.id === page)).toMatchObject({ fed: true });
+
+    const decide = (decision: object) =>
+      visitor.ask('POST', `${at}/runs/${held.runId}/decide`, { key: held.key, decision });
+    const still = await decide({ do: 'retry', text: 'y'.repeat(2001) });
+    expect([still.status, still.body.title]).toEqual([409, 'These are 2001 characters; Old Quay pool takes 2000.']);
+    expect((await decide({ do: 'dance' })).status).toBe(422);
+    expect((await decide({ do: 'itWentOut', url: 'javascript:alert(1)' })).status).toBe(422);
+    expect((await decide({ do: 'retry', text: 'Shorter.' })).status).toBe(204);
+    await house.settle();
+    const after = await today();
+    expect(after.held.filter((row) => row.runId === held.runId)).toEqual([]);
+    expect(after.went[0]).toMatchObject({ text: 'Shorter.', outlet: 'Old Quay pool', workflowId: workflow });
+
+    const { runs } = (await visitor.ask('GET', `${at}/workflows/${workflow}/runs`)).body as unknown as {
+      runs: { id: number; status: string; state?: unknown; trace: object }[];
+    };
+    expect(runs.find((run) => run.id === held.runId)).toMatchObject({
+      status: 'done',
+      trace: { post: { posts: [{ status: 'posted', text: 'Shorter.' }] } },
+    });
+    // What a run is made of inside stays inside.
+    expect(runs.every((run) => !('state' in run) && !('uuid' in run))).toBe(true);
+  });
+  it('accounts show who uses them, and never a token', async () => {
+    const visitor = await signedIn();
+    const answer = await visitor.ask('GET', `/brands/${house.lidos}/accounts`);
+    const { accounts } = answer.body as unknown as {
+      accounts: { kind: string; workflows: object[]; outlets: object[] }[];
+    };
+    const pages = accounts.find((account) => account.kind === 'pages')!;
+    expect(pages.workflows.length).toBeGreaterThan(0);
+    expect(pages.outlets).toHaveLength(3);
+    expect(JSON.stringify(answer.body)).not.toMatch(/sealed|access_token|refresh/);
+  });
+  it('a source is found, watched and read in three questions', async () => {
+    const visitor = await signedIn();
+    const at = `/brands/${house.bakehouse}`;
+    const found = (await visitor.ask('POST', `${at}/sources/find`, { text: '@marrambakehouse' })).body as unknown as {
+      found: { params: { url: string }; newest: object[] };
+    };
+    expect(found.found.newest).toHaveLength(3);
+    const { id } = (await visitor.ask('POST', `${at}/sources/watch`, { url: found.found.params.url })).body;
+    expect((await visitor.ask('GET', `${at}/items?watches=${id}`)).body.items).toHaveLength(6);
+    expect((await visitor.ask('GET', `${at}/items?watches=1;drop`)).status).toBe(422);
+    const nothing = await visitor.ask('POST', `${at}/sources/watch`, { url: `${house.lagoon}/pages/p/old-quay` });
+    expect([nothing.status, nothing.body.title]).toEqual([
+      422,
+      'It cannot be watched: There is a page, but it names no feed.',
+    ]);
+  });
+  it('what is not there is said not to be', async () => {
+    const visitor = await signedIn();
+    expect((await visitor.ask('GET', '/nothing')).status).toBe(404);
+    expect((await visitor.ask('GET', `/brands/${house.lidos}/workflows/abc`)).status).toBe(422);
+    expect((await visitor.ask('GET', `/brands/${house.lidos}/workflows/99999`)).body.title).toBe(
+      'There is no such workflow.',
+    );
+    const { workflows } = (await visitor.ask('GET', `/brands/${house.lidos}/workflows`)).body as unknown as {
+      workflows: { id: number; status: string }[];
+    };
+    const been = workflows.find((workflow) => workflow.status === 'live')!;
+    expect((await visitor.ask('DELETE', `/brands/${house.lidos}/workflows/${been.id}`)).status).toBe(409);
+  });
+});
+
+interface Today {
+  held: { runId: number; workflowId: number; key: string; trouble: string }[];
+  coming: { outlet: number; workflowId: number }[];
+  outlets: { id: number; fed: boolean }[];
+  went: { text: string; outlet: string; workflowId: number }[];
+}
+
 it('open screens hear what changed in their brand, and nothing of others', async () => {
   const visitor = await signedIn();
   const listen = async (brand: number) => {

@@ -16,7 +16,7 @@ import { addVersion, addWorkflow, liveSubscribers, setStatus, setSubscriptions }
 const NOW = Date.UTC(2026, 10, 23, 12, 0, 0, 123);
 let pool: Pool;
 let url: string;
-let brand: number;
+let lidos: number;
 let watch: number;
 let workflow: number;
 let account: number;
@@ -28,9 +28,9 @@ beforeAll(async () => {
   await makeDatabase(url);
   pool = openPool(url);
   await migrate(pool);
-  brand = await addBrand(pool, { name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en' });
+  lidos = await addBrand(pool, { name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en' });
   watch = await keepWatch(pool, {
-    brandId: brand,
+    brandId: lidos,
     sourceKey: 'feed:a',
     kind: 'feed',
     params: { url: 'https://x.example/a' },
@@ -38,9 +38,9 @@ beforeAll(async () => {
     things: 'videos',
     everySeconds: 60,
   });
-  workflow = await addWorkflow(pool, brand, 'W', { schema: 1, sources: [{ id: 's', watch }], steps: [] }, NOW);
+  workflow = await addWorkflow(pool, lidos, 'W', { schema: 1, sources: [{ id: 's', watch }], steps: [] }, NOW);
   account = await keepAccount(pool, {
-    brandId: brand,
+    brandId: lidos,
     kind: 'pages',
     name: 'P',
     remoteId: '1',
@@ -51,11 +51,11 @@ beforeAll(async () => {
   });
   await keepOutlets(
     pool,
-    { brandId: brand, accountId: account },
+    { brandId: lidos, accountId: account },
     [{ kind: 'page', remoteId: '1', name: 'One', address: null, feed: null }],
     NOW,
   );
-  outlet = (await outletsOf(pool, brand))[0]!.id;
+  outlet = (await outletsOf(pool, lidos))[0]!.id;
 });
 afterAll(async () => {
   await change(pool, `DROP DATABASE ${new URL(url).pathname.slice(1)}`);
@@ -91,12 +91,12 @@ describe('items', () => {
   });
   it('are stored once each, with milliseconds and any character', async () => {
     const title = 'Plaiting 🥨 é Ω ส \u{1f468}\u200d\u{1f373}';
-    const first = await addItems(pool, { brandId: brand, watchId: watch }, [film('id:1', title), film('id:2')], NOW);
+    const first = await addItems(pool, { brandId: lidos, watchId: watch }, [film('id:1', title), film('id:2')], NOW);
     expect(first).toHaveLength(2);
     expect(
-      await addItems(pool, { brandId: brand, watchId: watch }, [film('id:1', 'changed'), film('id:3')], NOW),
+      await addItems(pool, { brandId: lidos, watchId: watch }, [film('id:1', 'changed'), film('id:3')], NOW),
     ).toHaveLength(1);
-    const stored = await itemsOf(pool, brand, [watch], 10);
+    const stored = await itemsOf(pool, lidos, [watch], 10);
     expect(stored.find((item) => item.identity === 'id:1')).toMatchObject({
       publishedAt: NOW + 1,
       seenAt: NOW,
@@ -110,15 +110,15 @@ describe('items', () => {
     expect(
       await addItems(
         pool,
-        { brandId: brand, watchId: watch },
+        { brandId: lidos, watchId: watch },
         odd.map((identity) => film(identity)),
         NOW,
       ),
     ).toHaveLength(4);
     expect((await knownIdentities(pool, watch, odd)).size).toBe(4);
   });
-  it('are found only under their brand', async () => {
-    expect(await itemsOf(pool, brand + 1, [watch], 10)).toEqual([]);
+  it('are found only under their lidos', async () => {
+    expect(await itemsOf(pool, lidos + 1, [watch], 10)).toEqual([]);
   });
 });
 
@@ -126,17 +126,17 @@ describe('runs and effects', () => {
   const newRun = async (title: string) => {
     const [itemId] = await addItems(
       pool,
-      { brandId: brand, watchId: watch },
+      { brandId: lidos, watchId: watch },
       [{ identity: `run:${title}`, publishedAt: NOW, fields: { title }, past: false }],
       NOW,
     );
-    await addRun(pool, { brandId: brand, workflowId: workflow, version: 1, itemId: itemId!, dueAt: NOW, now: NOW });
-    const run = (await runsOf(pool, brand, workflow, 500)).find((each) => each.itemId === itemId)!;
+    await addRun(pool, { brandId: lidos, workflowId: workflow, version: 1, itemId: itemId!, dueAt: NOW, now: NOW });
+    const run = (await runsOf(pool, lidos, workflow, 500)).find((each) => each.itemId === itemId)!;
     return { itemId: itemId!, runId: run.id, uuid: run.uuid };
   };
   const effect = (runId: number, key: string) => ({
     key,
-    brandId: brand,
+    brandId: lidos,
     workflowId: workflow,
     runId,
     step: 'p',
@@ -148,7 +148,7 @@ describe('runs and effects', () => {
 
   it('a run is made once per workflow and item', async () => {
     const { itemId } = await newRun('once');
-    expect(await addRun(pool, { brandId: brand, workflowId: workflow, version: 2, itemId, dueAt: NOW, now: NOW })).toBe(
+    expect(await addRun(pool, { brandId: lidos, workflowId: workflow, version: 2, itemId, dueAt: NOW, now: NOW })).toBe(
       false,
     );
   });
@@ -195,8 +195,8 @@ describe('runs and effects', () => {
   it('in a paused workflow wait without a time, also those that come later', async () => {
     const { runId } = await newRun('paused');
     await addEffect(pool, effect(runId, 'before the pause'), NOW);
-    await setStatus(pool, brand, workflow, 'paused');
-    await parkEffects(pool, brand, workflow);
+    await setStatus(pool, lidos, workflow, 'paused');
+    await parkEffects(pool, lidos, workflow);
     await addEffect(pool, effect(runId, 'during the pause'), NOW + 5);
     const due = () =>
       select<{ effect_key: string }>(
@@ -205,8 +205,8 @@ describe('runs and effects', () => {
         ['% the pause'],
       );
     expect(await due()).toEqual([]);
-    await setStatus(pool, brand, workflow, 'live');
-    await unparkEffects(pool, brand, workflow);
+    await setStatus(pool, lidos, workflow, 'live');
+    await unparkEffects(pool, lidos, workflow);
     expect((await due()).map((row) => row.effect_key)).toEqual(['before the pause', 'during the pause']);
   });
 });
@@ -221,28 +221,28 @@ describe('watches', () => {
       things: 'posts',
       everySeconds: 5,
     };
-    expect(await keepWatch(pool, { ...same, brandId: brand })).toBe(watch);
+    expect(await keepWatch(pool, { ...same, brandId: lidos })).toBe(watch);
     const other = await addBrand(pool, { name: 'B', timeZone: 'UTC', locale: 'en' });
     expect(await keepWatch(pool, { ...same, brandId: other })).not.toBe(watch);
-    expect((await watchBy(pool, brand, watch))!.name).toBe('A');
+    expect((await watchBy(pool, lidos, watch))!.name).toBe('A');
     expect(await watchBy(pool, other, watch)).toBeUndefined();
   });
   it('are looked at only while a live workflow listens', async () => {
-    await setSubscriptions(pool, brand, workflow, [watch]);
+    await setSubscriptions(pool, lidos, workflow, [watch]);
     await addVersion(
       pool,
-      { brandId: brand, id: workflow },
+      { brandId: lidos, id: workflow },
       { schema: 1, sources: [{ id: 's', watch }], steps: [] },
       null,
       NOW,
     );
-    await setStatus(pool, brand, workflow, 'live');
-    await scheduleWatches(pool, brand, NOW);
-    expect((await watchBy(pool, brand, watch))!.dueAt).toBe(NOW);
+    await setStatus(pool, lidos, workflow, 'live');
+    await scheduleWatches(pool, lidos, NOW);
+    expect((await watchBy(pool, lidos, watch))!.dueAt).toBe(NOW);
     expect(await liveSubscribers(pool, watch)).toEqual([{ workflowId: workflow, version: 1 }]);
-    await setStatus(pool, brand, workflow, 'paused');
-    await scheduleWatches(pool, brand, NOW + 1);
-    expect((await watchBy(pool, brand, watch))!.dueAt).toBeNull();
+    await setStatus(pool, lidos, workflow, 'paused');
+    await scheduleWatches(pool, lidos, NOW + 1);
+    expect((await watchBy(pool, lidos, watch))!.dueAt).toBeNull();
     expect(await liveSubscribers(pool, watch)).toEqual([]);
   });
 });
@@ -251,7 +251,7 @@ it('outlets that a network stops listing are marked, and come back under the sam
   const list = (names: string[]) =>
     keepOutlets(
       pool,
-      { brandId: brand, accountId: account },
+      { brandId: lidos, accountId: account },
       names.map((name, index) => ({
         kind: 'page' as const,
         remoteId: String(index + 1),
@@ -262,9 +262,9 @@ it('outlets that a network stops listing are marked, and come back under the sam
       NOW,
     );
   await list([]);
-  expect((await outletsOf(pool, brand))[0]).toMatchObject({ id: outlet, gone: true });
+  expect((await outletsOf(pool, lidos))[0]).toMatchObject({ id: outlet, gone: true });
   await list(['One, renamed']);
-  expect((await outletsOf(pool, brand))[0]).toMatchObject({ id: outlet, gone: false, name: 'One, renamed' });
+  expect((await outletsOf(pool, lidos))[0]).toMatchObject({ id: outlet, gone: false, name: 'One, renamed' });
 });
 
 describe('transactions', () => {
@@ -272,7 +272,7 @@ describe('transactions', () => {
     const before = await newestChange(pool);
     await expect(
       inTransaction(pool, async (db) => {
-        await noteChange(db, brand, 'runs', 1, NOW);
+        await noteChange(db, lidos, 'runs', 1, NOW);
         throw new Error('no');
       }),
     ).rejects.toThrow('no');
@@ -292,7 +292,7 @@ describe('transactions', () => {
     await change(pool, 'DROP TABLE counters');
   });
   it('changes are forgotten after a while', async () => {
-    await noteChange(pool, brand, 'runs', 1, NOW - 10_000);
+    await noteChange(pool, lidos, 'runs', 1, NOW - 10_000);
     await forgetChanges(pool, NOW - 5000);
     expect(
       (

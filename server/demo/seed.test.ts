@@ -1,0 +1,69 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { readConfig } from '../config.ts';
+import { change, makeDatabase } from '../db/database.ts';
+import { migrate } from '../db/migrate.ts';
+import { closeServices, openServices, type Services } from '../services.ts';
+import { logEntriesSince } from '../store/logbook.ts';
+import { brandsOf, userByEmail } from '../store/people.ts';
+import { heldRuns, runsOf } from '../store/runs.ts';
+import { workflowCounts, workflowsOf } from '../store/workflows.ts';
+import { openHouse, type House } from '../testing/house.ts';
+import { DEMO_EMAIL } from './people.ts';
+import { seedDemonstration } from './seed.ts';
+
+// The demonstration, set up for real: consent pages, a month of looks and posts.
+let house: House;
+let services: Services;
+let name: string;
+beforeAll(async () => {
+  house = await openHouse();
+  const url = `${house.env.PLAYA_DATABASE_URL}_demo`;
+  name = new URL(url).pathname.slice(1);
+  await makeDatabase(url);
+  services = openServices(readConfig({ ...house.env, PLAYA_DATABASE_URL: url }));
+  await migrate(services.pool);
+  await seedDemonstration(services);
+});
+afterAll(async () => {
+  if (services) {
+    await change(services.pool, `DROP DATABASE ${name}`);
+    await closeServices(services);
+  }
+  await house?.close();
+});
+
+describe('the demonstration', () => {
+  it('has two brands, and two live workflows with a month behind them', async () => {
+    const mo = (await userByEmail(services.pool, DEMO_EMAIL))!;
+    const brands = await brandsOf(services.pool, mo.id);
+    expect(brands.map((brand) => brand.name)).toEqual(['Tern Bay Lidos', 'Marram Bakehouse']);
+    const workflows = await workflowsOf(services.pool, brands[0]!.id);
+    expect(workflows.map((workflow) => workflow.status)).toEqual(['live', 'live', 'draft']);
+    const counts = await workflowCounts(services.pool, brands[0]!.id);
+    const [lessons, films] = workflows;
+    expect(counts.get(lessons!.id)!.posts).toBeGreaterThan(8);
+    expect(counts.get(films!.id)).toMatchObject({ runs: 3, posts: 2, held: 1 });
+    expect(await workflowsOf(services.pool, brands[1]!.id)).toEqual([]);
+  });
+  it('was lived through: posts lie minutes after their films, oldest first, and are really there', async () => {
+    const [lidos] = await brandsOf(services.pool, (await userByEmail(services.pool, DEMO_EMAIL))!.id);
+    const entries = (await logEntriesSince(services.pool, lidos!.id, 0, 100)).reverse();
+    const times = entries.map((entry) => entry.at);
+    expect([...times].sort((a, b) => a - b)).toEqual(times);
+    expect(times[0]).toBeLessThan(services.clock() - 20 * 86_400_000);
+    for (const entry of entries) {
+      const page = await fetch(entry.url!);
+      expect(page.status).toBe(200);
+    }
+    const [lessons] = await workflowsOf(services.pool, lidos!.id);
+    const runs = await runsOf(services.pool, lidos!.id, lessons!.id, 100);
+    expect(runs.every((run) => run.status === 'done' || run.status === 'stopped')).toBe(true);
+    expect((await heldRuns(services.pool, lidos!.id, 10))[0]!.state!.slots[0]).toMatchObject({ trouble: 'too-long' });
+  });
+  it('is set up once, and says so when that was interrupted', async () => {
+    const before = (await logEntriesSince(services.pool, 1, 0, 100)).length;
+    await seedDemonstration(services);
+    expect(await logEntriesSince(services.pool, 1, 0, 100)).toHaveLength(before);
+    await expect(seedDemonstration(house.services)).rejects.toThrow('npm start -- --fresh');
+  });
+});
