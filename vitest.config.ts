@@ -3,7 +3,13 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['core/**/*.test.ts', 'bin/**/*.test.ts', 'web/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'core',
+          include: ['core/**/*.test.ts', 'bin/**/*.test.ts', 'web/**/*.test.ts'],
+          testTimeout: 30_000,
+        },
+      },
       {
         // These share one MariaDB; each file makes its own databases.
         test: {
