@@ -56,6 +56,7 @@ await runMain(async () => {
       demo: true,
       webDir: join(root, 'web', 'dist'),
     });
+    env.playa.PLAYA_LOG = process.env.PLAYA_LOG ?? 'warn';
     const onExit = (name) => (code) => {
       console.error(`${name} ended unexpectedly (${code}).`);
       void stop(1);

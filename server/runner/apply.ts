@@ -6,7 +6,7 @@ import type { Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import { addEffect } from '../store/effects.ts';
 import { itemsById } from '../store/items.ts';
-import { saveRun, type Run } from '../store/runs.ts';
+import { holdRun, saveRun, type Run } from '../store/runs.ts';
 import { definitionOf } from '../store/workflows.ts';
 import { worldOf } from '../workflows/world.ts';
 
@@ -63,6 +63,27 @@ export class Batch {
     }
     await noteChange(this.#db, run.brandId, 'runs', run.workflowId, this.#now);
     return result;
+  }
+
+  /**
+   * The same, but a fault of ours in this one run (a version or an outlet that is gone, a definition that cannot be read)
+   * sets the run aside instead of undoing the transaction: what the network has already answered must be stored.
+   * Troubles of the database are thrown, and the whole is tried again.
+   */
+  async takeOrHold(run: Run, event: RunEvent, onFault: (error: unknown) => void): Promise<void> {
+    try {
+      await this.take(run, event);
+    } catch (error) {
+      if ((error as { sqlState?: string }).sqlState) throw error;
+      onFault(error);
+      await holdRun(
+        this.#db,
+        run.id,
+        'Playa itself stumbled over this item. It is kept, and can be tried again.',
+        this.#now,
+      );
+      await noteChange(this.#db, run.brandId, 'runs', run.workflowId, this.#now);
+    }
   }
 
   #programFor(run: Run) {

@@ -1,7 +1,6 @@
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
-import { holdRun, lockDueRuns } from '../store/runs.ts';
-import { noteChange } from '../store/changes.ts';
+import { lockDueRuns } from '../store/runs.ts';
 import { Batch } from './apply.ts';
 import type { Probe } from './probe.ts';
 
@@ -15,16 +14,9 @@ export async function beginRuns(services: Services, probe?: Probe, most = 50): P
     const batch = new Batch(db, now);
     await batch.loadItems(runs.map((run) => run.itemId));
     for (const run of runs) {
-      try {
-        await batch.take(run, { type: 'arrived' });
-      } catch (error) {
-        // The database's own troubles undo the batch and are tried again; anything else is a fault of ours in this one
-        // run, which must not keep the others waiting.
-        if ((error as { sqlState?: string }).sqlState) throw error;
-        services.log.error({ err: error, run: run.id }, 'a run could not go on');
-        await holdRun(db, run.id, 'Playa itself stumbled over this item. It is kept, and can be tried again.', now);
-        await noteChange(db, run.brandId, 'runs', run.workflowId, now);
-      }
+      await batch.takeOrHold(run, { type: 'arrived' }, (error) => {
+        services.log.error({ err: error, run: run.id }, 'a run could not begin');
+      });
     }
     probe?.('run: advanced, not committed');
     return runs.length;

@@ -2,12 +2,12 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { CONNECTORS } from '../connectors/index.ts';
 import { NetworkTrouble, type Connector, type Repeats } from '../connectors/connector.ts';
 import { change, select } from '../db/database.ts';
-import { heldRuns, runsOf } from '../store/runs.ts';
+import { heldRuns, runBy, runsOf } from '../store/runs.ts';
 import { accountBy } from '../store/accounts.ts';
 import { logEntriesSince } from '../store/logbook.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
-import { decide } from '../workflows/decide.ts';
+import { decide, tryRunAgain } from '../workflows/decide.ts';
 import { lookNow } from '../watch/look.ts';
 import { leaseOf, performEffects } from './perform-effects.ts';
 import { beginRuns } from './begin-runs.ts';
@@ -238,5 +238,32 @@ describe('at Lagoon', () => {
     expect(stuck.map((run) => run.trouble)).toContain(
       'Playa itself stumbled over this item. It is kept, and can be tried again.',
     );
+  });
+  it('a post that went out is never sent again because Playa stumbled afterwards', async () => {
+    const text = await newFilm();
+    const spoil = (version: number) =>
+      change(house.services.pool, 'UPDATE runs SET version = ? WHERE JSON_EXTRACT(trace, ?) LIKE ?', [
+        version,
+        '$.words.text',
+        `%${text}%`,
+      ]);
+    await spoil(99);
+    await house.settle();
+    await later(600_000);
+    expect(await postsOf(text)).toHaveLength(1);
+    const stuck = (await heldRuns(house.services.pool, house.lidos, 50)).find((run) =>
+      JSON.stringify(run.trace).includes(text),
+    )!;
+    expect(stuck.trouble).toContain('stumbled');
+    expect((await logEntriesSince(house.services.pool, house.lidos, 0, 5)).some((entry) => entry.text === text)).toBe(
+      true,
+    );
+    // Once the fault is mended, the run hears what came of its post and goes on.
+    await spoil(1);
+    await tryRunAgain(house.services, house.lidos, stuck.id);
+    await house.settle();
+    expect((await runBy(house.services.pool, house.lidos, stuck.id))!).toMatchObject({ status: 'done', trouble: null });
+    expect(await postsOf(text)).toHaveLength(1);
+    await expect(tryRunAgain(house.services, house.lidos, stuck.id)).rejects.toThrow('does not wait for that');
   });
 });

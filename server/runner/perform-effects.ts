@@ -93,7 +93,8 @@ async function record(
       at: outcome.at,
     });
     await markOk(db, effect.accountId, now);
-    if (run) await new Batch(db, now).take(run, { type: 'done', key: effect.key, outcome });
+    if (run)
+      await new Batch(db, now).takeOrHold(run, { type: 'done', key: effect.key, outcome }, logFault(services, run));
     probe?.('effect: recorded, not committed');
   });
 }
@@ -135,6 +136,11 @@ async function hold(services: Services, effect: effects.ClaimedEffect, unsure: b
   await inTransaction(services.pool, async (db) => {
     const run = await lockRun(db, effect.runId);
     if (!(await effects.holdEffect(db, effect, unsure, says)) || !run) return;
-    await new Batch(db, services.clock()).take(run, { type: 'failed', key: effect.key, says, unknown: unsure });
+    const failed = { type: 'failed' as const, key: effect.key, says, unknown: unsure };
+    await new Batch(db, services.clock()).takeOrHold(run, failed, logFault(services, run));
   });
 }
+
+const logFault = (services: Services, run: { id: number }) => (error: unknown) => {
+  services.log.error({ err: error, run: run.id }, 'a run could not go on');
+};

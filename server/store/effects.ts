@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { publishInputSchema, type Outcome, type PublishInput } from '@playa/core/engine/effects.ts';
+import { outcomeSchema, publishInputSchema, type Outcome, type PublishInput } from '@playa/core/engine/effects.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 export interface ClaimedEffect {
@@ -212,6 +212,32 @@ export async function waitingForAccounts(db: Queryable, brandId: number): Promis
     [brandId],
   );
   return new Map(rows.map((row) => [row.account_id, Number(row.waiting)]));
+}
+
+/** What came of a run's effects that are settled, by key. */
+export async function settledEffects(
+  db: Queryable,
+  runId: number,
+): Promise<Map<string, { outcome: Outcome } | { says: string; unsure: boolean }>> {
+  const rows = await select<{
+    effect_key: string;
+    status: string;
+    outcome: string | null;
+    trouble: string | null;
+    unsure: number;
+  }>(
+    db,
+    "SELECT effect_key, status, outcome, trouble, unsure FROM effects WHERE run_id = ? AND status IN ('done', 'held')",
+    [runId],
+  );
+  return new Map(
+    rows.map((row) => [
+      row.effect_key,
+      row.outcome === null
+        ? { says: row.trouble ?? '', unsure: row.unsure === 1 }
+        : { outcome: outcomeSchema.parse(JSON.parse(row.outcome)) },
+    ]),
+  );
 }
 
 /** Effects that will be tried again, by run, for saying when. */

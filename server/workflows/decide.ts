@@ -3,7 +3,7 @@ import { KIND_RULES, textLength } from '@playa/core/outlets/kinds.ts';
 import { inTransaction } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../services.ts';
-import { noteChange } from '../store/changes.ts';
+import { settledEffects } from '../store/effects.ts';
 import { addLogEntry } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
 import { lockRun, runBy } from '../store/runs.ts';
@@ -56,12 +56,27 @@ export async function decide(
   });
 }
 
-/** Lets a run that Playa itself stumbled over try again. */
+/**
+ * Lets a run that Playa itself stumbled over try again: from its beginning when it had not begun, otherwise by telling it
+ * what came of its effects meanwhile. Nothing that went out is sent a second time.
+ */
 export async function tryRunAgain(services: Services, brandId: number, runId: number): Promise<void> {
   await inTransaction(services.pool, async (db) => {
-    const run = (await runBy(db, brandId, runId)) && (await lockRun(db, runId));
-    if (!run || run.state || run.status !== 'held') throw new CannotDecide('This run does not wait for that.');
-    await new Batch(db, services.clock()).take(run, { type: 'arrived' });
-    await noteChange(db, brandId, 'runs', run.workflowId, services.clock());
+    let run = (await runBy(db, brandId, runId)) && (await lockRun(db, runId));
+    if (!run?.trouble) throw new CannotDecide('This run does not wait for that.');
+    const batch = new Batch(db, services.clock());
+    if (!run.state) return void (await batch.take(run, { type: 'arrived' }));
+    const settled = await settledEffects(db, runId);
+    for (const { key, status } of run.state.slots) {
+      const result = settled.get(key);
+      if (status !== 'asked' || !result) continue;
+      await batch.take(
+        run,
+        'outcome' in result
+          ? { type: 'done', key, outcome: result.outcome }
+          : { type: 'failed', key, says: result.says, unknown: result.unsure },
+      );
+      run = (await lockRun(db, runId))!;
+    }
   });
 }
