@@ -55,7 +55,7 @@ const asDate =
     return moment !== null && other !== null && test(moment, other, now);
   };
 
-export function numberOf(field: FieldValue | undefined): number | undefined {
+function numberOf(field: FieldValue | undefined): number | undefined {
   if (typeof field === 'number') return field;
   if (typeof field === 'string' && field.trim() !== '' && Number.isFinite(Number(field))) return Number(field);
   return undefined;

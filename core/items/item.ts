@@ -27,9 +27,3 @@ export const fieldValueSchema: z.ZodType<FieldValue> = z.lazy(() =>
 );
 
 export const fieldsSchema: z.ZodType<Fields> = z.record(z.string(), fieldValueSchema);
-
-export const itemSchema: z.ZodType<Item> = z.object({
-  identity: z.string().min(1),
-  publishedAt: z.number().nullable(),
-  fields: fieldsSchema,
-});

@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { CaptionError, parseCaption, readCaption, type Caption } from '../captions/caption.ts';
-import { fieldLabel } from '../items/catalogue.ts';
+import { CaptionError, readCaption, type Caption } from '../captions/caption.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
 import type { StepBase, Verb } from './verb.ts';
@@ -68,13 +67,3 @@ export const compose = {
     }
   },
 } satisfies Verb<ComposeStep>;
-
-/** The labels of the fields a caption uses; none when it cannot be read. */
-export function fieldsUsed(step: ComposeStep): string[] {
-  try {
-    parseCaption(step.text);
-    return readCaption(step.text).uses.map(fieldLabel);
-  } catch {
-    return [];
-  }
-}

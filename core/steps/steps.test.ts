@@ -5,7 +5,7 @@ import { KIND_RULES, textLength } from '../outlets/kinds.ts';
 import { phraseText } from '../workflow/sentence.ts';
 import type { World } from '../workflow/world.ts';
 import { check, type CheckStep } from './check.ts';
-import { compose, fieldsUsed, type ComposeStep } from './compose.ts';
+import { compose, type ComposeStep } from './compose.ts';
 import { prepareStep, stepProblems, stepSchema, stepSentence, stepSort } from './index.ts';
 import { outletNames, publish, type PublishStep } from './publish.ts';
 
@@ -74,10 +74,6 @@ describe('Compose', () => {
     });
     expect(compose.problems({ ...aCompose, text: '{$title' })).toHaveLength(1);
     expect(compose.problems({ ...aCompose, text: '   ' })[0]!.says).toBe('The caption has no words yet.');
-  });
-  it('knows the fields it uses', () => {
-    expect(fieldsUsed(aCompose)).toEqual(['Title', 'Description']);
-    expect(fieldsUsed({ ...aCompose, text: '{$' })).toEqual([]);
   });
 });
 

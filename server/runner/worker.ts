@@ -15,14 +15,6 @@ export interface WorkerOptions {
   retry?: RetryPolicy;
 }
 
-/** One round of everything there is to do. Returns whether there was anything. */
-export async function workOnce(services: Services, options: WorkerOptions = {}): Promise<boolean> {
-  const looked = await lookAtDue(services);
-  const begun = await beginRuns(services, options.probe);
-  const performed = await performEffects(services, options);
-  return looked + begun + performed > 0;
-}
-
 /**
  * Works until told to stop. Looking at sources goes on beside the rest, so that a slow source holds up nothing. Any
  * trouble with the database is waited out: all that matters is stored there.

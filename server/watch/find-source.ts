@@ -38,7 +38,7 @@ export async function findSource(services: Services, pasted: string): Promise<Fi
 }
 
 /** What is worth trying, best guess first. */
-export function addressesFor(services: Pick<Services, 'config' | 'connectors'>, pasted: string): string[] {
+function addressesFor(services: Pick<Services, 'config' | 'connectors'>, pasted: string): string[] {
   const text = pasted
     .normalize('NFC')
     .replace(/[\u200b-\u200f\u2060\ufeff]/g, '')

@@ -19,7 +19,7 @@ const memorySchema = z.object({
 });
 
 /** A look may take this long before another worker may take it over. */
-export const LOOK_LEASE = 90_000;
+const LOOK_LEASE = 90_000;
 /** A source that fails is looked at less and less often, but at least this often. */
 const LONGEST_PAUSE = 30 * 60_000;
 

@@ -6,7 +6,7 @@ import { accountsOf } from '../store/accounts.ts';
 import { outletsOf } from '../store/outlets.ts';
 
 /** How far back a rehearsal may reach. */
-export const PAST_ITEMS = 300;
+const PAST_ITEMS = 300;
 
 /**
  * Items that a channel's feed no longer shows, when the brand has an account that owns the channel. Without one, or
