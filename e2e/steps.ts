@@ -45,6 +45,8 @@ export async function upload(
 
 export async function openWorkflow(page: Page, name: string): Promise<void> {
   await page.getByRole('link', { name: 'Workflows', exact: true }).click();
+  // Today names workflows too, and stays until the next view has loaded.
+  await expect(page.getByRole('heading', { name: 'Workflows', exact: true })).toBeVisible();
   await page.getByRole('link', { name, exact: true }).click();
   await expect(page.getByRole('grid', { name: /Run sheet/ })).toBeVisible();
 }
