@@ -31,7 +31,7 @@ test('access taken back at the network is told, and what waited goes out after c
   });
   const needs = page.getByRole('region', { name: /Needs you/ });
   await expect(needs).toContainText('no longer accepts the sign-in', { timeout: 40_000 });
-  await expect(needs).toContainText('1 posts wait for it');
+  await expect(needs).toContainText('1 post waits for it');
   await needs.getByRole('button', { name: 'Connect again' }).click();
   await page.getByRole('button', { name: 'Allow' }).click();
   await expect(page.getByRole('row', { name: /Tern Bay Lidos/ })).toContainText('Lanes after dark', {

@@ -110,7 +110,7 @@ async function meet(
   const unsure = trouble.kind === 'unknown' || (effect.unsure && !trouble.definite);
   if (trouble.kind === 'reconnect') {
     await noteRefused(services, { id: effect.accountId, brandId: effect.brandId }, trouble.message);
-    await effects.awaitAccount(services.pool, effect, unsure, trouble.message);
+    await effects.setEffectAside(services.pool, effect, { until: 'account', unsure, trouble: trouble.message });
     return tell(services, effect);
   }
   if (trouble.kind === 'fix') return hold(services, effect, unsure, trouble.message);
@@ -135,7 +135,7 @@ async function tell(services: Services, effect: effects.ClaimedEffect): Promise<
 async function hold(services: Services, effect: effects.ClaimedEffect, unsure: boolean, says: string): Promise<void> {
   await inTransaction(services.pool, async (db) => {
     const run = await lockRun(db, effect.runId);
-    if (!(await effects.holdEffect(db, effect, unsure, says)) || !run) return;
+    if (!(await effects.setEffectAside(db, effect, { until: 'held', unsure, trouble: says })) || !run) return;
     const failed = { type: 'failed' as const, key: effect.key, says, unknown: unsure };
     await new Batch(db, services.clock()).takeOrHold(run, failed, logFault(services, run));
   });

@@ -158,39 +158,21 @@ export async function postponeEffect(
   return done.rows > 0;
 }
 
-/** Sets an effect aside until its account is connected again. */
-export async function awaitAccount(
+/**
+ * Sets an effect aside: until its account is connected again, or held for a person. `unsure` says whether it may have
+ * gone out.
+ */
+export async function setEffectAside(
   db: Queryable,
   effect: ClaimedEffect,
-  unsure: boolean,
-  trouble: string,
+  aside: { until: 'account' | 'held'; unsure: boolean; trouble: string },
 ): Promise<boolean> {
-  return (
-    (
-      await change(
-        db,
-        "UPDATE effects SET status = 'account', unsure = ?, trouble = ?, lease = NULL, due_at = NULL WHERE id = ? AND lease = ?",
-        [unsure, trouble.slice(0, 1000), effect.id, effect.lease],
-      )
-    ).rows > 0
+  const done = await change(
+    db,
+    'UPDATE effects SET status = ?, unsure = ?, trouble = ?, lease = NULL, due_at = NULL WHERE id = ? AND lease = ?',
+    [aside.until, aside.unsure, aside.trouble.slice(0, 1000), effect.id, effect.lease],
   );
-}
-
-export async function holdEffect(
-  db: Queryable,
-  effect: ClaimedEffect,
-  unsure: boolean,
-  trouble: string,
-): Promise<boolean> {
-  return (
-    (
-      await change(
-        db,
-        "UPDATE effects SET status = 'held', unsure = ?, trouble = ?, lease = NULL, due_at = NULL WHERE id = ? AND lease = ?",
-        [unsure, trouble.slice(0, 1000), effect.id, effect.lease],
-      )
-    ).rows > 0
-  );
+  return done.rows > 0;
 }
 
 /** After an account was connected again: what waited for it goes on. Returns how many. */

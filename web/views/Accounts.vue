@@ -173,7 +173,9 @@ async function disconnect(account: AccountRow) {
               <div class="mt-0.5 text-sm text-ink-3">
                 <template v-if="account.status !== 'ok' && account.trouble">{{ account.trouble }}</template>
                 <template v-else-if="account.lastOkAt">last used {{ ago(account.lastOkAt) }}</template>
-                <span v-if="account.waiting" class="text-amber"> {{ account.waiting }} posts wait for it.</span>
+                <span v-if="account.waiting" class="text-amber">
+                  {{ account.waiting === 1 ? '1 post waits' : `${account.waiting} posts wait` }} for it.</span
+                >
               </div>
             </td>
             <td class="px-2 py-2.5">

@@ -164,7 +164,9 @@ async function reconnect(id: number) {
             ><CircleAlert :size="14" class="mr-1 inline text-rose" aria-hidden="true" /><b>{{ account.name }}</b
             ><span class="text-ink-2">
               · {{ account.says
-              }}<template v-if="account.waiting"> {{ account.waiting }} posts wait for it.</template></span
+              }}<template v-if="account.waiting">
+                {{ account.waiting === 1 ? '1 post waits' : `${account.waiting} posts wait` }} for it.</template
+              ></span
             ></span
           >
           <button class="btn btn-main" @click="reconnect(account.id)">Connect again</button>
