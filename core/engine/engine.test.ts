@@ -1,17 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Item } from '../items/item.ts';
-import { rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
 import type { Definition } from '../workflow/definition.ts';
 import { definitionSchema } from '../workflow/definition.ts';
 import type { World } from '../workflow/world.ts';
 import { advance, type Context } from './advance.ts';
-import type { Trace } from './cells.ts';
-import type { Effect } from './effects.ts';
-import { nextMove, type Repeats } from './next-move.ts';
 import { compile } from './program.ts';
 import { DEFAULT_RETRY, retryDelay } from './retry.ts';
-import type { RunEvent, RunState } from './state.ts';
 
 const world: World = {
   timeZone: 'Europe/Lisbon',
@@ -67,7 +62,7 @@ describe('advance', () => {
       {
         do: 'perform',
         key: 'r.post.1.1',
-        step: 'post',
+        place: 'post',
         action: 'publish',
         outlet: 1,
         input: { text: 'Hello: One.', card: 'https://x.example/1' },
@@ -75,7 +70,7 @@ describe('advance', () => {
       {
         do: 'perform',
         key: 'r.post.2.1',
-        step: 'post',
+        place: 'post',
         action: 'publish',
         outlet: 2,
         input: { text: 'Hello: One.', card: 'https://x.example/1' },
@@ -105,7 +100,7 @@ describe('advance', () => {
     const held = advance(program, null, { type: 'arrived' }, long);
     expect(held.state.status).toBe('held');
     expect(held.effects).toEqual([
-      { do: 'hold', key: 'r.post.1.1', step: 'post', says: '3000 characters, 1000 more than Page 1 takes.' },
+      { do: 'hold', key: 'r.post.1.1', place: 'post', says: '3000 characters, 1000 more than Page 1 takes.' },
     ]);
     const mended = advance(
       program,
@@ -157,119 +152,6 @@ describe('retries', () => {
           expect(delay).toBeLessThanOrEqual(Math.max(asked, most));
         },
       ),
-    );
-  });
-});
-
-/**
- * A whole live driver in miniature: a network, an outbox, workers that crash, answers that are lost. Whatever happens
- * in whatever order, the audience must see each post once (a blind network: at most once, and what is missing is held).
- */
-describe('exactly once, under any interleaving', () => {
-  const steps = fc.constantFrom<Definition['steps']>(
-    [compose(), publish([1])],
-    [longer(60), compose(), publish([1, 2, 3])],
-    [compose(), publish([1, 2]), { ...compose('{$title} again'), id: 'more' }, publish([2, 3], 'second')],
-  );
-  type Move =
-    'work' | 'crash before sending' | 'crash after sending' | 'lost answer' | 'refused' | 'stale duplicate' | 'unwell';
-  const moves = fc.array(
-    fc.constantFrom<Move>(
-      'work',
-      'work',
-      'crash before sending',
-      'crash after sending',
-      'lost answer',
-      'refused',
-      'stale duplicate',
-      'unwell',
-    ),
-    { maxLength: 40 },
-  );
-
-  it.each<Repeats>(['keyed', 'findable', 'blind'])('%s networks', (repeats) => {
-    fc.assert(
-      fc.property(steps, moves, fc.infiniteStream(fc.nat(1000)), (each, script, picks) => {
-        const program = compile(definition(each), world);
-        const network: { key: string; outlet: number; text: string }[] = [];
-        const outbox = new Map<string, { effect: Extract<Effect, { do: 'perform' }>; unsure: boolean }>();
-        let state: RunState | null = null;
-        let trace: Trace = {};
-        const seen: RunEvent[] = [];
-        const take = (event: RunEvent) => {
-          seen.push(event);
-          const result = advance(program, state, event, context);
-          state = result.state;
-          trace = { ...trace, ...result.trace };
-          for (const effect of result.effects)
-            if (effect.do === 'perform') outbox.set(effect.key, { effect, unsure: false });
-        };
-        const pick = () => {
-          const keys = [...outbox.keys()];
-          return keys.length ? outbox.get(keys[picks.next().value! % keys.length]!) : undefined;
-        };
-        const post = ({ effect }: { effect: Extract<Effect, { do: 'perform' }> }) => {
-          if (repeats === 'keyed' && network.some((made) => made.key === effect.key)) return;
-          network.push({ key: effect.key, outlet: effect.outlet, text: effect.input.text });
-        };
-        const there = (effect: Extract<Effect, { do: 'perform' }>) =>
-          network.some((made) => made.outlet === effect.outlet && made.text === effect.input.text);
-        const perform = (move: Move) => {
-          const entry = pick();
-          if (!entry) return;
-          const { effect } = entry;
-          const next = nextMove(repeats, entry.unsure);
-          if (next === 'ask') {
-            outbox.delete(effect.key);
-            return take({ type: 'failed', key: effect.key, says: '?', unknown: true });
-          }
-          if (next === 'look' && there(effect)) {
-            outbox.delete(effect.key);
-            return take({ type: 'done', key: effect.key, outcome });
-          }
-          if (move === 'refused') {
-            outbox.delete(effect.key);
-            return take({ type: 'failed', key: effect.key, says: 'no', unknown: entry.unsure && repeats !== 'keyed' });
-          }
-          entry.unsure = true; // the claim is stored before anything is sent
-          if (move === 'crash before sending' || move === 'unwell') return;
-          post(entry);
-          if (move === 'crash after sending' || move === 'lost answer') return;
-          outbox.delete(effect.key);
-          take({ type: 'done', key: effect.key, outcome });
-          if (move === 'stale duplicate') take({ type: 'done', key: effect.key, outcome });
-        };
-        take({ type: 'arrived' });
-        take({ type: 'arrived' }); // delivered twice
-        for (const move of script) perform(move);
-        for (let guard = 0; outbox.size > 0 && guard < 200; guard++) perform('work');
-
-        // Each place got each text once.
-        const posts = network.map((made) => `${made.outlet} ${made.text}`);
-        expect(new Set(posts).size).toBe(posts.length);
-        const final = state as RunState | null;
-        expect(final).not.toBeNull();
-        // Nothing is stuck that is not held.
-        expect(['done', 'held']).toContain(final!.status);
-        if (final!.status === 'done') {
-          const expected = each.flatMap((step) =>
-            step.verb === 'publish' ? step.outlets.map((outlet) => outlet) : [],
-          );
-          expect(network.length).toBe(expected.length);
-        }
-        // The trace of a run that went well is the rehearsal's, but for what only happens live.
-        if (final!.status === 'done') {
-          const past: PastItem = { ...item, id: 1, watch: 1, seenAt: 5000 };
-          const wordsOf = (cells: Trace) =>
-            Object.entries(cells).map(([step, cell]) => [
-              step,
-              cell.kind,
-              cell.kind === 'posts' ? cell.posts.map((p) => [p.outlet, p.text, p.card, p.length]) : cell,
-            ]);
-          expect(wordsOf(trace)).toEqual(wordsOf(rehearseItem(program, past, 5000).trace));
-        }
-      }),
-      { numRuns: 400 },
     );
   });
 });

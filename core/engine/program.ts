@@ -1,19 +1,137 @@
+import { evaluate } from '../conditions/evaluate.ts';
+import { fieldText, readField } from '../items/read-field.ts';
+import type { Branch, Prepared } from '../steps/verb.ts';
+import { prepareStep, stepBranches, type Step } from '../steps/index.ts';
+import type { WeeklyHours } from '../timetable/opening-hours.ts';
 import type { Definition } from '../workflow/definition.ts';
+import { NO_SETTINGS, type Settings } from '../workflow/settings.ts';
 import type { World } from '../workflow/world.ts';
-import type { Env, Plan } from '../steps/verb.ts';
-import { prepareStep } from '../steps/index.ts';
+
+/** A step made ready, with the steps inside it. */
+export interface Node {
+  id: string;
+  off: boolean;
+  prepared: Prepared;
+  branches: ReadonlyMap<string, Block> | null;
+  /** Whether a later Gather wants what this For each made. */
+  keeps: boolean;
+}
+
+/** Steps that follow one another. */
+export interface Block {
+  nodes: readonly Node[];
+  index: ReadonlyMap<string, number>;
+}
 
 /** A definition made ready for many items: every step's conditions and captions parsed once. */
 export interface Program {
-  steps: readonly { id: string; off: boolean; plan: (env: Env) => Plan }[];
+  root: Block;
+  /** What is done when an act has failed for good; null when a person is asked. */
+  onFailure: { do: 'skip' } | { do: 'end' } | { do: 'steps'; block: Block } | null;
+  /** Checks of single sources, by watch. */
+  sources: ReadonlyMap<number, { id: string; check: Prepared | null }>;
+  hours: WeeklyHours | null;
+  zone: string;
+  settings: Settings;
+  /** The account an outlet belongs to; undefined when it is gone. */
+  accountOf: (outlet: number) => number | undefined;
+  /** Whether what becomes of one item may depend on others. */
+  together: boolean;
 }
 
+/** The implicit step that lets each person (or whatever was chosen) through once. */
+export const ONCE = '~once';
+/** The branch of a step whose act failed, when the workflow has steps for that. */
+export const FAILURE = '~failure';
+
 export function compile(definition: Definition, world: World): Program {
-  return {
-    steps: definition.steps.map((step) => ({
+  const settings = definition.settings ?? NO_SETTINGS;
+  const wanted = new Set<string>();
+  let together = settings.atOnce !== null || settings.inOrder !== null || hasPace(settings);
+  const visit = (step: Step) => {
+    if (step.verb === 'gather' && step.from.type === 'each') wanted.add(step.from.step);
+    if ((step.verb === 'gather' && step.from.type === 'runs') || (step.verb === 'compose' && step.others?.length))
+      together ||= !step.off;
+    for (const branch of stepBranches(step)) branch.steps.forEach(visit);
+  };
+  definition.steps.forEach(visit);
+
+  const nodeOf = (step: Step): Node => {
+    const branches = stepBranches(step);
+    return {
       id: step.id,
       off: step.off === true,
-      plan: prepareStep(step, world),
-    })),
+      prepared: prepareStep(step, world),
+      branches: branches.length
+        ? new Map(branches.map((branch: Branch) => [branch.id, blockOf(branch.steps.map(nodeOf))]))
+        : null,
+      keeps: wanted.has(step.id),
+    };
+  };
+  const nodes = definition.steps.map(nodeOf);
+  if (settings.once) {
+    together = true;
+    // After the first checks: who was only looked at and passed over has not had a turn.
+    const first = definition.steps.findIndex((step) => step.verb !== 'check' || step.off);
+    const place = first < 0 ? nodes.length : first;
+    nodes.splice(place, 0, {
+      id: ONCE,
+      off: false,
+      prepared: prepareOnce(settings.once),
+      branches: null,
+      keeps: false,
+    });
+  }
+  const { onFailure } = settings;
+  return {
+    root: blockOf(nodes),
+    onFailure:
+      onFailure.do === 'hold'
+        ? null
+        : onFailure.do === 'steps'
+          ? { do: 'steps', block: blockOf(onFailure.steps.map(nodeOf)) }
+          : { do: onFailure.do },
+    sources: new Map(
+      definition.sources.flatMap(({ id, watch, condition }) =>
+        watch === null ? [] : [[watch, { id, check: condition ? prepareSource(condition) : null }] as const],
+      ),
+    ),
+    hours: settings.hours,
+    zone: world.timeZone,
+    settings,
+    accountOf: (outlet) => world.outlets.get(outlet)?.accountId,
+    together,
+  };
+}
+
+function blockOf(nodes: Node[]): Block {
+  return { nodes, index: new Map(nodes.map((node, index) => [node.id, index])) };
+}
+
+function hasPace(settings: Settings): boolean {
+  return Object.values(settings.pace).some((pace) => pace !== null);
+}
+
+function prepareOnce(once: NonNullable<Settings['once']>): Prepared {
+  return {
+    plan: ({ fields }) => {
+      const by = fieldText(readField(fields, once.by)).trim();
+      // Whoever cannot be told apart from others is let through.
+      if (by === '') return { go: 'on', cell: { kind: 'passes', why: `${once.by} is empty` } };
+      return { go: 'ask', ask: { of: 'once', by, within: once.within }, cell: null };
+    },
+    answered: (_, answer) =>
+      answer.of === 'once' && !answer.fresh
+        ? { go: 'stop', cell: { kind: 'stops', why: 'has been through already' } }
+        : { go: 'on', cell: { kind: 'passes', why: 'the first time' } },
+  };
+}
+
+function prepareSource(condition: Parameters<typeof evaluate>[0]): Prepared {
+  return {
+    plan: ({ fields, now }) => {
+      const { holds, why } = evaluate(condition, fields, now);
+      return holds ? { go: 'on', cell: { kind: 'passes', why } } : { go: 'stop', cell: { kind: 'stops', why } };
+    },
   };
 }

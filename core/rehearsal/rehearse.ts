@@ -1,10 +1,18 @@
-import { advance } from '../engine/advance.ts';
+import { advanceInPlace, type Advanced, type Context } from '../engine/advance.ts';
+import { chanceOf } from '../engine/chance.ts';
 import type { Trace } from '../engine/cells.ts';
+import type { Effect } from '../engine/effects.ts';
+import { reachesPeople } from '../engine/acts.ts';
+import type { PassageEvent } from '../engine/passage.ts';
 import { compile, type Program } from '../engine/program.ts';
-import type { RunState } from '../engine/state.ts';
+import { nextWake, passagesIn, slotsIn, type RunState, type Slot } from '../engine/state.ts';
 import type { Item } from '../items/item.ts';
+import { fieldText, readField } from '../items/read-field.ts';
+import { pacedTime, paceScopes } from '../timetable/pace.ts';
 import type { Definition } from '../workflow/definition.ts';
 import type { World } from '../workflow/world.ts';
+import { EventQueue } from './queue.ts';
+import { keyOf, VirtualTables } from './virtual.ts';
 
 /** An item of the past, with what tells it apart on the sheet. */
 export interface PastItem extends Item {
@@ -17,15 +25,19 @@ export interface PastItem extends Item {
 /** What would have become of one item. */
 export interface Rehearsed {
   item: number;
-  outcome: 'done' | 'stopped' | 'held';
+  /** waiting: for others or for a moment after the last item, or behind another run. */
+  outcome: 'done' | 'stopped' | 'held' | 'waiting';
   /** The step where it ended; null when it went all the way. */
   endedAt: string | null;
   trace: Trace;
 }
 
 /**
- * The rehearsal driver: runs the interpreter over past items in order of time, on a clock that jumps to each. Outlets
- * are pretended and take whatever they are given at once; what is held stays held, since nobody is there to decide.
+ * The rehearsal driver: runs the interpreter over past items in order of time, on a clock that jumps from one event to
+ * the next. Outlets are pretended and take whatever they are given at once; what is held stays held, since nobody is
+ * there to decide, but a question put on purpose counts as answered with yes.
+ *
+ * Items come out as soon as it is known what becomes of them, which need not be the order they went in.
  *
  * @param expectedDelay milliseconds between an item's publication and its being noticed, where it was not seen live
  */
@@ -35,46 +47,233 @@ export function* rehearse(
   items: readonly PastItem[],
   expectedDelay = 0,
 ): Generator<Rehearsed, void> {
-  const program = compile(definition, world);
+  const rehearsal = new Rehearsal(compile(definition, world));
   for (const item of [...items].sort((a, b) => momentOf(a) - momentOf(b) || a.id - b.id)) {
-    yield rehearseItem(program, item, momentOf(item) + expectedDelay);
+    const at = momentOf(item) + expectedDelay;
+    yield* rehearsal.until(at);
+    yield* rehearsal.begin(item, at);
+  }
+  yield* rehearsal.finish();
+}
+
+/** One item through a program by itself, as a rehearsal shows it. */
+export function rehearseItem(program: Program, item: PastItem, now: number): Rehearsed {
+  const rehearsal = new Rehearsal(program);
+  for (const rehearsed of rehearsal.begin(item, now)) return rehearsed;
+  for (const rehearsed of rehearsal.finish()) return rehearsed;
+  throw new Error('A rehearsal lost its item.');
+}
+
+type Perform = Extract<Effect, { do: 'perform' }>;
+
+interface VirtualRun {
+  item: PastItem;
+  state: RunState | null;
+  trace: Trace;
+  /** What it must follow, when runs of the same person keep their order. */
+  order: string | null;
+  /** Whether it has been said what becomes of it. */
+  told: boolean;
+}
+
+class Rehearsal {
+  readonly #program: Program;
+  readonly #tables: VirtualTables;
+  readonly #queue = new EventQueue<{ run: VirtualRun; event: 'woke' | 'settled' }>();
+  readonly #open = new Set<VirtualRun>();
+  /** Runs that may not begin yet. */
+  #behind: VirtualRun[] = [];
+  /** When something was last sent, by scope. */
+  readonly #paced = new Map<string, number>();
+  readonly #gated: boolean;
+  readonly #hasPace: boolean;
+
+  constructor(program: Program) {
+    this.#program = program;
+    this.#tables = new VirtualTables(program.zone);
+    const { atOnce, inOrder, pace } = program.settings;
+    this.#gated = atOnce !== null || inOrder !== null;
+    this.#hasPace = Object.values(pace).some((each) => each !== null);
+  }
+
+  *begin(item: PastItem, now: number): Generator<Rehearsed> {
+    const { inOrder } = this.#program.settings;
+    const order = inOrder === null ? null : fieldText(readField(item.fields, inOrder));
+    const run: VirtualRun = { item, state: null, trace: {}, order, told: false };
+    if (this.#gated && !this.#mayBegin(run)) return void this.#behind.push(run);
+    yield* this.#take(run, { type: 'arrived' }, now);
+  }
+
+  /** Everything that happens before a moment. */
+  *until(moment: number): Generator<Rehearsed> {
+    for (let next = this.#queue.next; next !== null && next < moment; next = this.#queue.next) {
+      const { at, what } = this.#queue.take()!;
+      if (!this.#open.has(what.run)) continue;
+      yield* this.#take(what.run, what.event === 'woke' ? { type: 'woke' } : { type: 'pretended', at }, at);
+    }
+  }
+
+  /** Lets time pass until nothing more happens by itself. */
+  *finish(): Generator<Rehearsed> {
+    yield* this.until(Infinity);
+    for (const run of [...this.#open, ...this.#behind]) if (!run.told) yield this.#rehearsed(run);
+    this.#open.clear();
+    this.#behind = [];
+  }
+
+  #mayBegin(run: VirtualRun): boolean {
+    const { atOnce } = this.#program.settings;
+    let active = 0;
+    for (const other of this.#open) {
+      if (run.order && other.order === run.order) return false;
+      // What waits for a person takes up no room.
+      if (other.state?.status !== 'held') active++;
+    }
+    if (run.order && this.#behind.some((other) => other !== run && other.order === run.order && before(other, run)))
+      return false;
+    return atOnce === null || active < atOnce;
+  }
+
+  *#take(run: VirtualRun, first: PassageEvent, now: number): Generator<Rehearsed> {
+    const context: Context = { item: run.item, watch: run.item.watch, now, run: 'rehearsal' };
+    const asks: Effect[] = [];
+    const sent: Perform[] = [];
+    let event: PassageEvent | undefined = first;
+    while (event) {
+      const { state, effects } = this.#advance(run, event, context);
+      for (const effect of effects) {
+        if (effect.do === 'ask') asks.push(effect);
+        else if (this.#hasPace && effect.do === 'perform') sent.push(effect);
+      }
+      event = undefined;
+      const ask = asks.shift();
+      if (ask?.do === 'ask') {
+        const answer = this.#tables.answer(ask.ask, now);
+        if (ask.ask.of === 'join' && answer.of === 'join') this.#wakeCarrier(ask.ask, answer.closesAt, run, now);
+        event = { type: 'answered', key: ask.key, answer };
+      } else if ((state.status === 'waiting' || state.status === 'held') && hasAsked(state)) {
+        const settledAt = sent.length > 0 ? this.#pace(run, sent.splice(0), now) : now;
+        if (settledAt > now) this.#queue.put(settledAt, { run, event: 'settled' });
+        else event = { type: 'pretended', at: now };
+      }
+    }
+    const state = run.state!;
+    if (state.status === 'done' || state.status === 'stopped') {
+      this.#open.delete(run);
+      yield this.#rehearsed(run);
+      yield* this.#release(now);
+      return;
+    }
+    this.#open.add(run);
+    const wake = nextWake(state);
+    if (wake !== null) this.#queue.put(Math.max(wake, now), { run, event: 'woke' });
+    else if (state.status === 'held' && !hasAsked(state)) {
+      // Nobody is there to decide.
+      if (!run.order) this.#open.delete(run);
+      yield this.#rehearsed(run);
+      yield* this.#release(now);
+    }
+  }
+
+  #advance(run: VirtualRun, event: PassageEvent, context: Context): Advanced {
+    const result = advanceInPlace(this.#program, run.state, event, context);
+    run.state = result.state;
+    for (const place in result.trace) run.trace[place] = planned(result.trace[place]!);
+    return result;
+  }
+
+  /** Somebody joined what another run carries, so that it may be complete earlier or later. */
+  #wakeCarrier(joined: { step: string; group: string }, closesAt: number | null, run: VirtualRun, now: number): void {
+    if (closesAt === null) return;
+    for (const other of this.#open) {
+      if (other === run || !other.state) continue;
+      for (const { wait } of passagesIn(other.state.root)) {
+        if (wait?.for !== 'others' || wait.ask.of !== 'close' || keyOf(wait.ask) !== keyOf(joined)) continue;
+        wait.until = closesAt;
+        this.#queue.put(Math.max(closesAt, now), { run: other, event: 'woke' });
+      }
+    }
+  }
+
+  *#release(now: number): Generator<Rehearsed> {
+    if (!this.#gated) return;
+    for (const run of [...this.#behind]) {
+      if (!this.#behind.includes(run) || !this.#mayBegin(run)) continue;
+      this.#behind = this.#behind.filter((each) => each !== run);
+      yield* this.#take(run, { type: 'arrived' }, now);
+    }
+  }
+
+  /** Spreads what is sent over time; returns when the last of it is through. */
+  #pace(run: VirtualRun, sent: readonly Perform[], now: number): number {
+    const { pace } = this.#program.settings;
+    let last = now;
+    for (const effect of sent) {
+      if (!reachesPeople(effect.action)) continue;
+      const account = effect.outlet === null ? undefined : this.#program.accountOf(effect.outlet);
+      const scopes = paceScopes(pace, effect.outlet, account ?? null);
+      const chance = chanceOf(`${run.item.identity}\n${effect.place}\npace`);
+      let at = now;
+      for (const [scope, rule] of scopes)
+        at = Math.max(at, pacedTime(rule, this.#paced.get(scope) ?? null, now, chance));
+      for (const [scope] of scopes) this.#paced.set(scope, at);
+      const cell = run.trace[effect.place];
+      if (cell?.kind === 'posts') for (const post of cell.posts) if (post.outlet === effect.outlet) post.at = at;
+      last = Math.max(last, at);
+    }
+    return last;
+  }
+
+  #rehearsed(run: VirtualRun): Rehearsed {
+    run.told = true;
+    const { item, state, trace } = run;
+    const outcome = state && state.status !== 'cancelled' ? state.status : 'waiting';
+    return { item: item.id, outcome, endedAt: state ? endOf(state, trace) : null, trace };
   }
 }
 
-/** One item through a program, as a rehearsal shows it. */
-export function rehearseItem(program: Program, item: PastItem, now: number): Rehearsed {
-  const context = { item, now, run: 'rehearsal' };
-  let result = advance(program, null, { type: 'arrived' }, context);
-  const trace = pretended(result.trace);
-  // Each pretended step lets the run go on; one that is held keeps it where it is.
-  while (result.state.status === 'waiting') {
-    result = advance(program, result.state, { type: 'pretended', at: now }, context);
-    Object.assign(trace, pretended(result.trace));
-  }
-  const { status } = result.state;
-  return {
-    item: item.id,
-    outcome: status === 'done' || status === 'stopped' ? status : 'held',
-    endedAt: endOf(program, result.state),
-    trace,
-  };
+function before(a: VirtualRun, b: VirtualRun): boolean {
+  return momentOf(a.item) < momentOf(b.item) || (momentOf(a.item) === momentOf(b.item) && a.item.id < b.item.id);
 }
+
+/** Whether a rehearsal can let something of the run count as done. */
+function hasAsked(state: RunState): boolean {
+  const { wait } = state.root;
+  if (wait?.for === 'acts') return wait.slots.some(isAsked);
+  return (wait?.for === 'inside' || wait?.for === 'elements') && slotsIn(state).some(isAsked);
+}
+const isAsked = (slot: Slot) => slot.status === 'asked' || (slot.status === 'held' && slot.trouble === 'asks');
 
 // A rehearsal says "would be posted": what the live driver would be sending is only planned, and has no key.
-function pretended(trace: Trace): Trace {
-  for (const step in trace) {
-    const cell = trace[step]!;
-    if (cell.kind !== 'posts') continue;
+function planned(cell: Trace[string]): Trace[string] {
+  if (cell.kind === 'posts') {
     for (const post of cell.posts) {
       post.key = undefined;
       if (post.status === 'sending') post.status = 'planned';
     }
+  } else if (cell.kind === 'acts') {
+    for (const act of cell.acts) {
+      act.key = undefined;
+      if (act.status === 'doing' || act.status === 'done') act.status = 'planned';
+      if (act.trouble === 'asks') act.status = 'planned';
+    }
   }
-  return trace;
+  return cell;
 }
 
-function endOf(program: Program, state: RunState): string | null {
-  return state.status === 'done' ? null : (program.steps[state.at]?.id ?? null);
+/** The step at which a run ended or stands. */
+function endOf(state: RunState, trace: Trace): string | null {
+  if (state.status === 'done') return null;
+  if (state.status === 'stopped') {
+    // Inside a Split the step that stopped it is not the one the run stands at.
+    let stopped: string | null = null;
+    for (const place in trace) {
+      const { kind, off } = trace[place]!;
+      if ((kind === 'stops' || kind === 'joined') && !off && !place.includes('#')) stopped = place;
+    }
+    if (stopped) return stopped;
+  }
+  return state.root.at;
 }
 
 /** When an item counts as having appeared. */

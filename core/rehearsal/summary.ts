@@ -1,5 +1,7 @@
-import type { PostCell } from '../engine/cells.ts';
+import { stepOf, type PostCell } from '../engine/cells.ts';
 import type { Definition } from '../workflow/definition.ts';
+import { allSteps } from '../workflow/tree.ts';
+import { ONCE } from '../engine/program.ts';
 import type { Rehearsed } from './rehearse.ts';
 
 /** A rehearsal in numbers, for the strip above the sheet. Kept up item by item, so it can be shown while it grows. */
@@ -8,7 +10,7 @@ export interface Summary {
   /** Posts that would go out. */
   posts: number;
   outlets: number;
-  /** Items stopped, by the step that stopped them, in the order of the steps. */
+  /** Items stopped, by the source or step that stopped them, in the order of the sheet. */
   stops: { step: string; count: number }[];
   tooLong: number;
   emptyCaption: number;
@@ -16,7 +18,13 @@ export interface Summary {
   emptyFields: { field: string; count: number }[];
   /** Posts whose words and card went to the same outlet before. */
   repeats: number;
+  /** Items that went into a gathering which another one carries on. */
+  joined: number;
+  /** Items that still wait when nothing more happens by itself. */
+  waiting: number;
 }
+
+const ONCE_ROW = { id: ONCE };
 
 /** Adds up rehearsed items. */
 export class Summing {
@@ -31,6 +39,8 @@ export class Summing {
   #tooLong = 0;
   #emptyCaption = 0;
   #repeats = 0;
+  #joined = 0;
+  #waiting = 0;
 
   constructor(definition: Definition) {
     this.#definition = definition;
@@ -38,7 +48,11 @@ export class Summing {
 
   add(rehearsed: Rehearsed): void {
     this.#items++;
-    if (rehearsed.outcome === 'stopped' && rehearsed.endedAt) count(this.#stops, rehearsed.endedAt);
+    if (rehearsed.outcome === 'waiting') this.#waiting++;
+    if (rehearsed.outcome === 'stopped' && rehearsed.endedAt) {
+      if (rehearsed.trace[rehearsed.endedAt]?.kind === 'joined') this.#joined++;
+      else count(this.#stops, stepOf(rehearsed.endedAt));
+    }
     for (const step in rehearsed.trace) {
       const cell = rehearsed.trace[step]!;
       if (cell.off) continue;
@@ -65,14 +79,18 @@ export class Summing {
       items: this.#items,
       posts: this.#posts,
       outlets: this.#outlets.size,
-      stops: this.#definition.steps.flatMap((step) => {
-        const stopped = this.#stops.get(step.id);
-        return stopped ? [{ step: step.id, count: stopped }] : [];
-      }),
+      stops: [...this.#definition.sources, ONCE_ROW, ...allSteps(this.#definition).map(({ step }) => step)].flatMap(
+        ({ id }) => {
+          const stopped = this.#stops.get(id);
+          return stopped ? [{ step: id, count: stopped }] : [];
+        },
+      ),
       tooLong: this.#tooLong,
       emptyCaption: this.#emptyCaption,
       emptyFields: [...this.#empty].map(([field, number]) => ({ field, count: number })),
       repeats: this.#repeats,
+      joined: this.#joined,
+      waiting: this.#waiting,
     };
   }
 }

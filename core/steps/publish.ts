@@ -1,10 +1,12 @@
 import { z } from 'zod';
 import type { PlannedEffect } from '../engine/effects.ts';
+import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { KIND_RULES, textLength } from '../outlets/kinds.ts';
 import type { World } from '../workflow/world.ts';
 import { stepBase } from './base.ts';
-import type { Phrase, StepBase, Verb } from './verb.ts';
+import type { Phrase, Prepared, StepBase, Verb } from './verb.ts';
+import { NAME, textNamed } from './words.ts';
 
 export interface PublishStep extends StepBase {
   verb: 'publish';
@@ -14,11 +16,14 @@ export interface PublishStep extends StepBase {
   caption: string;
   /** The field whose link is shown as a card below the text; null for none. */
   card: string | null;
+  /** What later steps call the post: `name.url`, `name.id`. */
+  as?: string | undefined;
 }
 
 /** Publish: send a composed text to one or more outlets. */
 export const publish = {
   verb: 'publish',
+  title: 'Publish',
   sort: 'sending',
   schema: z.object({
     ...stepBase,
@@ -26,6 +31,7 @@ export const publish = {
     outlets: z.array(z.number().int().positive()).max(50),
     caption: z.string().max(40),
     card: z.string().max(300).nullable(),
+    as: z.string().regex(NAME).optional(),
   }),
 
   sentence(step, world) {
@@ -33,14 +39,15 @@ export const publish = {
     return ['Publish to ', ...outletNames(step.outlets, world), ' at once'];
   },
 
-  prepare(step, world) {
+  prepare(step, world): Prepared {
+    const { as } = step;
     const outlets = [...new Set(step.outlets)].map((id) => {
       const outlet = world.outlets.get(id);
       return { id, outlet, limit: outlet ? KIND_RULES[outlet.kind].text.limit : null };
     });
-    return ({ item, texts }) => {
-      const text = texts[step.caption] ?? '';
-      const card = step.card === null ? null : fieldText(readField(item.fields, step.card)) || null;
+    const plan: Prepared['plan'] = ({ fields }) => {
+      const text = textNamed(fields, step.caption);
+      const card = step.card === null ? null : fieldText(readField(fields, step.card)) || null;
       const effects: PlannedEffect[] = [];
       for (const { id, outlet, limit } of outlets) {
         const length = outlet ? textLength(outlet.kind, text) : text.length;
@@ -48,6 +55,23 @@ export const publish = {
         effects.push({ action: 'publish', outlet: id, input: { text, card }, length, limit, blocked });
       }
       return { go: 'perform', effects };
+    };
+    if (as === undefined) return { plan };
+    return {
+      plan,
+      settled: (_, slots) => {
+        const done = slots.flatMap((slot) => (slot.status === 'done' && slot.outcome ? [slot.outcome] : []));
+        const values: Fields = {
+          [`${as}.url`]: done.map((outcome) => outcome.url).find(Boolean) ?? '',
+          [`${as}.id`]: done[0]?.remoteId ?? '',
+          [`${as}.urls`]: done.flatMap((outcome) => outcome.url ?? []),
+          // Where each one went, for a Revise that follows.
+          [`${as}.posts`]: slots.flatMap(({ status, outcome, outlet }) =>
+            status === 'done' && outcome && outlet !== null ? [{ outlet, id: outcome.remoteId, url: outcome.url }] : [],
+          ),
+        };
+        return { go: 'on', cell: null, values };
+      },
     };
   },
 
@@ -63,6 +87,8 @@ export const publish = {
     }
     return problems;
   },
+
+  makes: (step) => (step.as === undefined ? [] : ['url', 'id', 'urls', 'posts'].map((part) => `${step.as}.${part}`)),
 } satisfies Verb<PublishStep>;
 
 function blockedBecause(

@@ -7,6 +7,7 @@ import type { World } from '../workflow/world.ts';
 import { check, type CheckStep } from './check.ts';
 import { compose, type ComposeStep } from './compose.ts';
 import { prepareStep, stepProblems, stepSchema, stepSentence, stepSort } from './index.ts';
+import type { Env } from './verb.ts';
 import { outletNames, publish, type PublishStep } from './publish.ts';
 
 const world: World = {
@@ -20,7 +21,14 @@ const item: Item = {
   publishedAt: 0,
   fields: { title: 'Cold water', link: 'https://x.example/1', length: 90, description: '' },
 };
-const env = (texts: Record<string, string> = {}) => ({ item, texts, now: 1000 });
+const env = (made: Record<string, string> = {}): Env => ({
+  item,
+  fields: { ...item.fields, ...made },
+  now: 1000,
+  chance: () => 0.5,
+  gathered: () => [],
+  tries: 0,
+});
 const aCheck: CheckStep = {
   id: 'c',
   verb: 'check',
@@ -31,7 +39,7 @@ const aPublish: PublishStep = { id: 'p', verb: 'publish', outlets: [1, 2], capti
 
 describe('Check', () => {
   it('lets on or stops, with the reason', () => {
-    expect(check.prepare(aCheck)(env())).toEqual({ go: 'on', cell: { kind: 'passes', why: '1:30' } });
+    expect(check.prepare(aCheck).plan(env())).toEqual({ go: 'on', cell: { kind: 'passes', why: '1:30' } });
     const strict = {
       ...aCheck,
       condition: {
@@ -39,7 +47,7 @@ describe('Check', () => {
         items: [{ type: 'test' as const, field: 'length', op: 'longer' as const, value: 120 }],
       },
     };
-    expect(check.prepare(strict)(env())).toEqual({
+    expect(check.prepare(strict).plan(env())).toEqual({
       go: 'stop',
       cell: { kind: 'stops', why: '1:30 is not over 2 min' },
     });
@@ -59,17 +67,17 @@ describe('Check', () => {
 
 describe('Compose', () => {
   it('words a text without loose ends, counts it, and says which fields were empty', () => {
-    expect(compose.prepare(aCompose, world)(env())).toEqual({
+    expect(compose.prepare(aCompose, world).plan(env())).toEqual({
       go: 'on',
       cell: { kind: 'text', name: 'caption', text: 'Cold water', length: 10, empty: ['description'] },
-      texts: { caption: 'Cold water' },
+      values: { caption: 'Cold water' },
     });
   });
   it('goes on with nothing when it cannot be read, and says why', () => {
-    const plan = compose.prepare({ ...aCompose, text: '{$title' }, world)(env());
+    const plan = compose.prepare({ ...aCompose, text: '{$title' }, world).plan(env());
     expect(plan).toMatchObject({
       go: 'on',
-      texts: { caption: '' },
+      values: { caption: '' },
       cell: { text: '', wrong: 'This cannot be read at character 8.' },
     });
     expect(compose.problems({ ...aCompose, text: '{$title' })).toHaveLength(1);
@@ -78,7 +86,7 @@ describe('Compose', () => {
 });
 
 describe('Publish', () => {
-  const plan = (texts: Record<string, string>, step = aPublish) => publish.prepare(step, world)(env(texts));
+  const plan = (texts: Record<string, string>, step = aPublish) => publish.prepare(step, world).plan(env(texts));
   it('plans one post per outlet, each once', () => {
     const { effects } = plan({ caption: 'Hello' }, { ...aPublish, outlets: [2, 1, 2] }) as {
       effects: { outlet: number }[];
@@ -152,7 +160,9 @@ describe('all verbs', () => {
     }
   });
   it('say nothing of a step that is switched off', () => {
-    expect(stepProblems({ ...aPublish, outlets: [], off: true }, world, { texts: new Set() })).toEqual([]);
+    expect(
+      stepProblems({ ...aPublish, outlets: [], off: true }, world, { steps: new Map(), texts: new Set() }),
+    ).toEqual([]);
   });
   it('never throw for any item', () => {
     fc.assert(
@@ -160,10 +170,10 @@ describe('all verbs', () => {
         fc.dictionary(fc.constantFrom('title', 'length', 'link', 'description'), fc.jsonValue()),
         (fields) => {
           for (const step of steps) {
-            const plan = prepareStep(
-              step,
-              world,
-            )({ item: { ...item, fields: fields as Item['fields'] }, texts: { caption: 'x' }, now: 0 });
+            const plan = prepareStep(step, world).plan({
+              ...env(),
+              fields: { ...(fields as Item['fields']), caption: 'x' },
+            });
             expect(['on', 'stop', 'perform']).toContain(plan.go);
           }
         },

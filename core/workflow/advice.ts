@@ -3,6 +3,7 @@ import { fieldLabel } from '../items/catalogue.ts';
 import type { Summary } from '../rehearsal/summary.ts';
 import type { Definition } from './definition.ts';
 import type { Problem } from './problems.ts';
+import { allSteps, placeOf } from './tree.ts';
 
 /** Something seen in real items, with a remedy where there is a safe one. */
 export interface Advice extends Problem {
@@ -15,7 +16,8 @@ export interface Advice extends Problem {
 export function adviceFor(definition: Definition, summary: Summary): Advice[] {
   const advice: Advice[] = [];
   const { items } = summary;
-  const publish = definition.steps.find((step) => step.verb === 'publish' && !step.off);
+  const steps = allSteps(definition).map((placed) => placed.step);
+  const publish = steps.find((step) => step.verb === 'publish' && !step.off);
   if (summary.tooLong > 0) {
     advice.push({
       level: 'harm',
@@ -33,7 +35,7 @@ export function adviceFor(definition: Definition, summary: Summary): Advice[] {
     });
   }
   for (const { field, count: number } of summary.emptyFields) {
-    const step = definition.steps.find((each) => each.verb === 'compose' && uses(each.text, field));
+    const step = steps.find((each) => each.verb === 'compose' && uses(each.text, field));
     advice.push({
       level: 'advice',
       step: step?.id ?? null,
@@ -51,7 +53,8 @@ export function adviceFor(definition: Definition, summary: Summary): Advice[] {
   if (
     items > 2 &&
     summary.posts + summary.tooLong + summary.emptyCaption === 0 &&
-    definition.steps.some((step) => step.verb === 'publish' && !step.off && step.outlets.length > 0)
+    summary.joined + summary.waiting === 0 &&
+    steps.some((step) => step.verb === 'publish' && !step.off && step.outlets.length > 0)
   ) {
     advice.push({ level: 'advice', step: null, says: `None of these ${items} items gets as far as a post.` });
   }
@@ -61,10 +64,11 @@ export function adviceFor(definition: Definition, summary: Summary): Advice[] {
 
 /** A link that stands in the words and shows as a card too. */
 function doubledLinks(definition: Definition): Advice[] {
-  return definition.steps.flatMap((step): Advice[] => {
+  const steps = allSteps(definition).map((placed) => placed.step);
+  return steps.flatMap((step): Advice[] => {
     if (step.verb !== 'publish' || step.off || step.card === null) return [];
     const { card } = step;
-    const compose = definition.steps.find((each) => each.verb === 'compose' && each.name === step.caption && !each.off);
+    const compose = steps.find((each) => each.verb === 'compose' && each.name === step.caption && !each.off);
     if (compose?.verb !== 'compose' || !uses(compose.text, card)) return [];
     return [
       {
@@ -74,7 +78,7 @@ function doubledLinks(definition: Definition): Advice[] {
         remedy: {
           says: 'leave it out',
           apply: (next) => {
-            const target = next.steps.find((each) => each.id === compose.id);
+            const target = placeOf(next, compose.id)?.step;
             const parts = captionParts(compose.text);
             if (target?.verb !== 'compose' || !parts) return;
             const kept = parts.filter((part) => typeof part === 'string' || part.field !== card);

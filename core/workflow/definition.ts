@@ -1,10 +1,15 @@
 import { z } from 'zod';
+import { groupSchema } from '../conditions/condition.ts';
 import { stepSchema } from '../steps/index.ts';
+import { settingsSchema } from './settings.ts';
+import { allSteps } from './tree.ts';
 
 /** Where items come from: a watch of the brand's, by its number. Null until one has been chosen. */
 export const sourceSchema = z.object({
   id: z.string().regex(/^[\w-]{1,40}$/),
   watch: z.number().int().positive().nullable(),
+  /** What must hold for this source's items, before any step. */
+  condition: groupSchema.optional(),
 });
 export type Source = z.infer<typeof sourceSchema>;
 
@@ -14,9 +19,15 @@ export const definitionSchema = z
     schema: z.literal(1),
     sources: z.array(sourceSchema).min(1).max(20),
     steps: z.array(stepSchema).max(100),
+    /** Left out when nothing is set. */
+    settings: settingsSchema.optional(),
   })
   .superRefine((definition, context) => {
-    const ids = [...definition.sources, ...definition.steps].map((part) => part.id);
+    const steps = allSteps(definition);
+    const ids = [...definition.sources.map((source) => source.id), ...steps.map(({ step }) => step.id)];
     if (new Set(ids).size < ids.length) context.addIssue({ code: 'custom', message: 'Two steps have the same id.' });
+    if (steps.length > 200) context.addIssue({ code: 'custom', message: 'A workflow has at most 200 steps.' });
+    if (steps.some(({ depth }) => depth > 6))
+      context.addIssue({ code: 'custom', message: 'Steps lie at most six deep inside one another.' });
   });
 export type Definition = z.infer<typeof definitionSchema>;

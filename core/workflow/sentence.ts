@@ -1,7 +1,9 @@
 import { sayCondition } from '../conditions/evaluate.ts';
+import type { Step } from '../steps/index.ts';
 import type { Phrase } from '../steps/verb.ts';
 import { outletNames } from '../steps/publish.ts';
 import type { Definition } from './definition.ts';
+import { allSteps } from './tree.ts';
 import type { World } from './world.ts';
 
 /** One sentence for a workflow, written from its definition: "New videos on X if length is over 2 min → Y". */
@@ -18,15 +20,38 @@ export function workflowSentence(definition: Definition, world: World): Phrase {
     if (index > 0) phrase.push(index === watches.length - 1 ? ' and ' : ', ');
     phrase.push({ name: watch.name, kind: 'watch', id: watch.id });
   });
-  const active = definition.steps.filter((step) => !step.off);
+  // A step inside one that is switched off does nothing either.
+  const active: Step[] = [];
+  const gone = new Set<string>();
+  for (const { step, inside } of allSteps(definition)) {
+    if (step.off || (inside && gone.has(inside.step.id))) gone.add(step.id);
+    else active.push(step);
+  }
+  const top = new Set(definition.steps);
   const conditions = active
-    .flatMap((step) => (step.verb === 'check' ? [sayCondition(step.condition)] : []))
+    .flatMap((step) => (step.verb === 'check' && top.has(step) ? [sayCondition(step.condition)] : []))
     .filter(Boolean);
   if (conditions.length) phrase.push(` if ${conditions.join(', and ')}`);
   const outlets = [...new Set(active.flatMap((step) => (step.verb === 'publish' ? step.outlets : [])))];
-  phrase.push(' → ', ...(outlets.length ? outletNames(outlets, world) : ['nowhere yet']));
+  const others = [...new Set(active.flatMap((step) => OTHER_ENDS[step.verb] ?? []))];
+  phrase.push(' → ');
+  if (outlets.length) phrase.push(...outletNames(outlets, world));
+  if (others.length) phrase.push(`${outlets.length ? ', ' : ''}${others.join(', ')}`);
+  if (!outlets.length && !others.length) phrase.push('nowhere yet');
   return phrase;
 }
+
+/** How a step that does not publish ends up in the sentence. */
+const OTHER_ENDS: Partial<Record<Step['verb'], string>> = {
+  reply: 'a reply',
+  message: 'a message',
+  react: 'a like',
+  revise: 'a change to a post',
+  record: 'a row',
+  label: 'a label',
+  call: 'a call',
+  notify: 'a notice',
+};
 
 /** A phrase as plain text. */
 export function phraseText(phrase: Phrase): string {

@@ -1,7 +1,22 @@
-import { stepProblems } from '../steps/index.ts';
+import { conditionProblems } from '../conditions/problems.ts';
+import { stepMakes, stepProblems, type Step } from '../steps/index.ts';
 import type { Definition } from './definition.ts';
 import type { Problem } from './problems.ts';
+import { allSteps } from './tree.ts';
 import type { World } from './world.ts';
+
+/** Verbs that let a workflow leave something behind; one without any of them does nothing. */
+const LASTING = new Set<Step['verb']>([
+  'publish',
+  'reply',
+  'message',
+  'react',
+  'revise',
+  'record',
+  'label',
+  'notify',
+  'call',
+]);
 
 /** Everything wrong with a definition as it stands, whatever the items. */
 export function validateDefinition(definition: Definition, world: World): Problem[] {
@@ -10,22 +25,50 @@ export function validateDefinition(definition: Definition, world: World): Proble
     if (source.watch === null) problems.push({ level: 'harm', step: source.id, says: 'Choose what to watch.' });
     else if (!world.watches.has(source.watch))
       problems.push({ level: 'harm', step: source.id, says: 'What it watched is gone.' });
+    if (source.condition && source.condition.items.length > 0)
+      problems.push(...conditionProblems(source.id, source.condition, 'The check of this source'));
   }
   const watched = definition.sources.map((source) => source.watch).filter((watch) => watch !== null);
   if (new Set(watched).size < watched.length) {
     problems.push({ level: 'harm', step: null, says: 'The same source is watched twice.' });
   }
   const texts = new Set<string>();
-  for (const step of definition.steps) {
-    problems.push(...stepProblems(step, world, { texts }));
-    if (step.verb !== 'compose' || step.off) continue;
-    if (texts.has(step.name)) {
-      problems.push({ level: 'advice', step: step.id, says: `This replaces the ${step.name} composed above.` });
+  const steps = new Map<string, Step>();
+  const placed = allSteps(definition);
+  for (const { step, each } of placed) {
+    problems.push(...stepProblems(step, world, { texts, steps }));
+    if (!step.off) {
+      if (step.verb === 'compose' && texts.has(step.name) && !branchesApart(placed, step.id, step.name)) {
+        problems.push({ level: 'advice', step: step.id, says: `This replaces the ${step.name} composed above.` });
+      }
+      for (const name of stepMakes(step)) texts.add(name);
+      // What goes by a name inside a For each is its element.
+      if (step.verb === 'foreach') texts.add(step.as);
+      if (step.verb === 'wait' && step.until.type === 'free' && each.length > 0)
+        problems.push({ level: 'advice', step: step.id, says: 'Every element books a time of its own.' });
     }
-    texts.add(step.name);
+    steps.set(step.id, step);
   }
-  if (!definition.steps.some((step) => step.verb === 'publish' && !step.off)) {
+  if (!placed.some(({ step }) => LASTING.has(step.verb) && !step.off)) {
     problems.push({ level: 'harm', step: null, says: 'Nothing is published: add a step that publishes.' });
   }
+  problems.push(...settingsProblems(definition));
+  return problems;
+}
+
+/** Whether the earlier text of this name was composed in another case of the same Split. */
+function branchesApart(placed: ReturnType<typeof allSteps>, id: string, name: string): boolean {
+  const mine = placed.find(({ step }) => step.id === id)?.inside;
+  const theirs = placed.find(({ step }) => step.verb === 'compose' && step.name === name && step.id !== id)?.inside;
+  return !!mine && !!theirs && mine.step.id === theirs.step.id && mine.branch !== theirs.branch;
+}
+
+function settingsProblems({ settings }: Definition): Problem[] {
+  if (!settings) return [];
+  const problems: Problem[] = [];
+  if (settings.hours?.every((day) => day.length === 0))
+    problems.push({ level: 'harm', step: null, says: 'The opening hours are never open, so nothing would go out.' });
+  if (settings.onFailure.do === 'steps' && settings.onFailure.steps.length === 0)
+    problems.push({ level: 'harm', step: null, says: 'Say what is done when something fails.' });
   return problems;
 }

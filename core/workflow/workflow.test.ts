@@ -132,6 +132,8 @@ describe('rehearsal', () => {
       emptyCaption: 0,
       emptyFields: [{ field: 'description', count: 2 }],
       repeats: 2,
+      joined: 0,
+      waiting: 0,
     });
     const advice = adviceFor(definition, summing.summary);
     expect(advice.map((each) => each.says)).toEqual([

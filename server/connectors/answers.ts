@@ -51,6 +51,7 @@ function refusal(session: Session, answer: Fetched, said: string | undefined, wr
   if (status === 429)
     return new NetworkTrouble('wait', `${name} asks to go slower.`, {
       retryAfter: retryAfter(answer.headers['retry-after']),
+      limited: true,
     });
   if (status === 503 || status === 425 || status === 409) {
     return new NetworkTrouble('wait', `${name} cannot do it at the moment.`, {

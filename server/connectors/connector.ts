@@ -1,6 +1,8 @@
 import type { Item } from '@playa/core/items/item.ts';
-import type { Outcome, PublishInput } from '@playa/core/engine/effects.ts';
+import type { ActInput, ActName, Outcome } from '@playa/core/engine/acts.ts';
+import type { Repeats } from '@playa/core/engine/next-move.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
+import type { BucketRule } from '@playa/core/timetable/token-bucket.ts';
 import type { NetworkConfig } from '../config.ts';
 import type { Guard } from '../guard/guard.ts';
 import type { AccountKind } from '../store/accounts.ts';
@@ -17,11 +19,18 @@ export class NetworkTrouble extends Error {
   readonly retryAfter: number;
   /** Whether the network itself said so about this very request, so that nothing is left unknown. */
   readonly definite: boolean;
-  constructor(kind: NetworkTrouble['kind'], message: string, { retryAfter = 0, definite = false } = {}) {
+  /** Whether the account as a whole was asked to go slower. */
+  readonly limited: boolean;
+  constructor(
+    kind: NetworkTrouble['kind'],
+    message: string,
+    { retryAfter = 0, definite = false, limited = false } = {},
+  ) {
     super(message);
     this.kind = kind;
     this.retryAfter = retryAfter;
     this.definite = definite;
+    this.limited = limited;
   }
 }
 
@@ -35,14 +44,20 @@ export interface Session {
   token: () => Promise<string>;
 }
 
-/** What a network offers against repeats; architecture, "Exactly once". */
-export type Repeats =
-  /** It refuses a repeated key. */
-  | 'keyed'
-  /** Recent posts can be searched for what we tried to post. */
-  | 'findable'
-  /** Neither. */
-  | 'blind';
+export type { Repeats };
+
+/** How a network carries out one sort of act. */
+export interface Handler<A extends ActName> {
+  /** What it offers against repeats; architecture, "Exactly once". */
+  repeats: Repeats;
+  /** @throws NetworkTrouble */
+  send(session: Session, outlet: string, input: ActInput<A>, key: string): Promise<Outcome>;
+  /** Looks among recent ones for what may have been done; undefined when it is not there. Findable networks only. */
+  find?: (session: Session, outlet: string, input: ActInput<A>, since: number) => Promise<Outcome | undefined>;
+}
+
+/** The acts that a network carries out for an account; the others are Playa's own. */
+export type NetworkAct = Exclude<ActName, 'call' | 'label' | 'notify' | 'hold'>;
 
 export interface RemoteOutlet {
   kind: OutletKind;
@@ -82,11 +97,8 @@ export interface Connector {
   past?: (session: Session, channel: string, most: number) => Promise<Item[]>;
   /** Addresses worth trying for what a person pasted, best guess first. */
   addresses?: (network: NetworkConfig, pasted: string) => string[];
-  publish?: {
-    repeats: Repeats;
-    /** @throws NetworkTrouble */
-    send(session: Session, outlet: string, input: PublishInput, key: string): Promise<Outcome>;
-    /** Looks among recent posts for what may have gone out; undefined when it is not there. Findable networks only. */
-    find?: (session: Session, outlet: string, input: PublishInput, since: number) => Promise<Outcome | undefined>;
-  };
+  /** What it can be asked to do at its outlets. */
+  acts: { [A in NetworkAct]?: Handler<A> };
+  /** How many calls it allows, by account and by outlet. */
+  limits?: { account?: BucketRule; outlet?: BucketRule };
 }

@@ -58,7 +58,9 @@ describe('the demonstration', () => {
     const [lessons] = await workflowsOf(services.pool, lidos!.id);
     const runs = await runsOf(services.pool, lidos!.id, lessons!.id, 100);
     expect(runs.every((run) => run.status === 'done' || run.status === 'stopped')).toBe(true);
-    expect((await heldRuns(services.pool, lidos!.id, 10))[0]!.state!.slots[0]).toMatchObject({ trouble: 'too-long' });
+    expect((await heldRuns(services.pool, lidos!.id, 10))[0]!.state!.root.wait).toMatchObject({
+      slots: [{ trouble: 'too-long' }],
+    });
   });
   it('is set up once, and says so when that was interrupted', async () => {
     const before = (await logEntriesSince(services.pool, 1, 0, 100)).length;

@@ -2,7 +2,7 @@ import { beginConnect, finishConnect } from '../accounts/connect.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { hashPassword } from '../http/sign-in.ts';
 import { LOOK_EVERY } from '../http/routes/sources.ts';
-import { beginRuns } from '../runner/begin-runs.ts';
+import { takeRuns } from '../runner/take-runs.ts';
 import { performEffects } from '../runner/perform-effects.ts';
 import type { Services } from '../services.ts';
 import { accountsOf, type AccountKind } from '../store/accounts.ts';
@@ -129,5 +129,5 @@ async function appearances(services: Services, brandId: number, from: number, to
 }
 
 async function settle(services: Services): Promise<void> {
-  while ((await beginRuns(services)) + (await performEffects(services)) > 0);
+  while ((await takeRuns(services)) + (await performEffects(services)) > 0);
 }

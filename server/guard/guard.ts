@@ -26,7 +26,7 @@ export interface Fetched {
 }
 
 export interface FetchOptions {
-  method?: 'GET' | 'POST' | 'PATCH' | 'DELETE';
+  method?: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
   headers?: Record<string, string>;
   body?: string | undefined;
   /** Milliseconds for the whole, redirects included. */

@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { CONNECTORS } from '../connectors/index.ts';
+import { slotsIn } from '@playa/core/engine/state.ts';
 import { NetworkTrouble, type Connector, type Repeats } from '../connectors/connector.ts';
 import { change, select } from '../db/database.ts';
 import { heldRuns, runBy, runsOf } from '../store/runs.ts';
@@ -10,7 +11,7 @@ import { live, newVideos } from '../testing/workflow.ts';
 import { decide, tryRunAgain } from '../workflows/decide.ts';
 import { lookNow } from '../watch/look.ts';
 import { leaseOf, performEffects } from './perform-effects.ts';
-import { beginRuns } from './begin-runs.ts';
+import { takeRuns } from './take-runs.ts';
 
 /** A network whose answers the test decides, over what its audience would see. */
 class MadeUpNetwork {
@@ -20,21 +21,23 @@ class MadeUpNetwork {
   looks = 0;
   connector: Connector = {
     ...CONNECTORS.pages,
-    publish: {
-      repeats: 'keyed',
-      send: async (_session, _outlet, input, key) => {
-        const what = this.next.shift() ?? 'ok';
-        if (what === 'unsent') throw new NetworkTrouble('retry', 'It cannot be reached.');
-        if (what === 'refuse') throw new NetworkTrouble('fix', 'It refuses the words.', { definite: true });
-        const known = this.seen.findIndex((post) => post.key === key);
-        if (this.repeats !== 'keyed' || known < 0) this.seen.push({ key, text: input.text });
-        if (what === 'lost') throw new NetworkTrouble('unknown', 'It did not answer.');
-        return { remoteId: String(this.seen.length), url: null, at: 0 };
-      },
-      find: async (_session, _outlet, input) => {
-        this.looks++;
-        const index = this.seen.findIndex((post) => post.text === input.text);
-        return index < 0 ? undefined : { remoteId: String(index + 1), url: null, at: 0 };
+    acts: {
+      publish: {
+        repeats: 'keyed',
+        send: async (_session, _outlet, input, key) => {
+          const what = this.next.shift() ?? 'ok';
+          if (what === 'unsent') throw new NetworkTrouble('retry', 'It cannot be reached.');
+          if (what === 'refuse') throw new NetworkTrouble('fix', 'It refuses the words.', { definite: true });
+          const known = this.seen.findIndex((post) => post.key === key);
+          if (this.repeats !== 'keyed' || known < 0) this.seen.push({ key, text: input.text });
+          if (what === 'lost') throw new NetworkTrouble('unknown', 'It did not answer.');
+          return { remoteId: String(this.seen.length), url: null, at: 0 };
+        },
+        find: async (_session, _outlet, input) => {
+          this.looks++;
+          const index = this.seen.findIndex((post) => post.text === input.text);
+          return index < 0 ? undefined : { remoteId: String(index + 1), url: null, at: 0 };
+        },
       },
     },
   };
@@ -65,7 +68,7 @@ async function newFilm(): Promise<string> {
   const title = `Film ${++films}`;
   await house.upload({ title });
   await lookNow(house.services, watch);
-  await beginRuns(house.services);
+  await takeRuns(house.services);
   return `New: ${title}`;
 }
 async function later(milliseconds: number) {
@@ -75,13 +78,15 @@ async function later(milliseconds: number) {
 const postsOf = async (text: string) => (await house.posts()).filter((post) => post.text === text);
 const held = async () =>
   (await heldRuns(house.services.pool, house.lidos, 50)).flatMap((run) =>
-    run.state!.slots.filter((slot) => slot.status === 'held').map((slot) => ({ run, slot })),
+    slotsIn(run.state!)
+      .filter((slot) => slot.status === 'held')
+      .map((slot) => ({ run, slot })),
   );
 
 describe('an outcome nobody heard of', () => {
   const use = (repeats: Repeats) => {
     network.repeats = repeats;
-    connectors.pages = { ...network.connector, publish: { ...network.connector.publish!, repeats } };
+    connectors.pages = { ...network.connector, acts: { publish: { ...network.connector.acts.publish!, repeats } } };
   };
   it('is sent again under the same key where the network refuses repeats', async () => {
     use('keyed');

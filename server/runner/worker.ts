@@ -3,9 +3,9 @@ import type { RetryPolicy } from '@playa/core/engine/retry.ts';
 import type { Services } from '../services.ts';
 import { forgetChanges } from '../store/changes.ts';
 import { lookAtDue } from '../watch/look.ts';
-import { beginRuns } from './begin-runs.ts';
 import { performEffects } from './perform-effects.ts';
 import type { Probe } from './probe.ts';
+import { takeRuns } from './take-runs.ts';
 
 /** How long an idle worker waits before it asks for work again. */
 const IDLE = 400;
@@ -22,7 +22,7 @@ export interface WorkerOptions {
 export async function work(services: Services, stop: AbortSignal, options: WorkerOptions = {}): Promise<void> {
   await Promise.all([
     repeat(services, stop, () => lookAtDue(services)),
-    repeat(services, stop, () => beginRuns(services, options.probe)),
+    repeat(services, stop, () => takeRuns(services, options.probe)),
     repeat(services, stop, () => performEffects(services, options)),
     repeat(services, stop, async () => (await forgetChanges(services.pool, services.clock() - 3_600_000), 0), 60_000),
   ]);

@@ -147,7 +147,14 @@ export async function markReconnect(db: Queryable, accountId: number, trouble: s
   return done.rows > 0;
 }
 
+/** Notes that the network accepts an account; to the minute, so that many sends do not wait for one another here. */
 export async function markOk(db: Queryable, accountId: number, now: number): Promise<void> {
+  const stale = await select(
+    db,
+    "SELECT 1 FROM accounts WHERE id = ? AND status = 'ok' AND (last_ok_at IS NULL OR last_ok_at < ? OR trouble IS NOT NULL)",
+    [accountId, toTime(now - 60_000)],
+  );
+  if (stale.length === 0) return;
   await change(db, "UPDATE accounts SET last_ok_at = ?, trouble = NULL WHERE id = ? AND status = 'ok'", [
     toTime(now),
     accountId,
@@ -216,4 +223,13 @@ export async function takeConsent(db: Queryable, stateHash: Buffer, now: number)
     sealedVerifier: row.sealed_verifier,
     backTo: row.back_to,
   };
+}
+
+/** The kinds of accounts by their numbers. */
+export async function accountKinds(db: Queryable, ids: readonly number[]): Promise<Map<number, AccountKind>> {
+  if (ids.length === 0) return new Map();
+  const rows = await select<{ id: number; kind: AccountKind }>(db, 'SELECT id, kind FROM accounts WHERE id IN (?)', [
+    ids,
+  ]);
+  return new Map(rows.map((row) => [row.id, row.kind]));
 }

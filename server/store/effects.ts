@@ -1,24 +1,26 @@
 import { randomUUID } from 'node:crypto';
-import { outcomeSchema, publishInputSchema, type Outcome, type PublishInput } from '@playa/core/engine/effects.ts';
+import { outcomeSchema, readAct, type Act, type Outcome } from '@playa/core/engine/acts.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
-export interface ClaimedEffect {
+/** An act in the outbox, claimed by this worker. */
+export type ClaimedEffect = Act & {
   id: number;
   key: string;
   brandId: number;
   workflowId: number;
   runId: number;
-  step: string;
-  outletId: number;
-  accountId: number;
-  action: 'publish';
-  input: PublishInput;
+  /** The step, with the numbers of the elements it is done for. */
+  place: string;
+  outletId: number | null;
+  accountId: number | null;
   /** An earlier try may have gone out without our hearing of it. */
   unsure: boolean;
   failures: number;
   firstSentAt: number | null;
   lease: string;
-}
+  /** When the claim is lost, milliseconds since 1970 UTC. */
+  leaseUntil: number;
+};
 interface Row {
   id: number;
   effect_key: string;
@@ -26,9 +28,9 @@ interface Row {
   workflow_id: number;
   run_id: number;
   step: string;
-  outlet_id: number;
-  account_id: number;
-  action: 'publish';
+  outlet_id: number | null;
+  account_id: number | null;
+  action: string;
   input: string;
   status: string;
   unsure: number;
@@ -36,89 +38,120 @@ interface Row {
   first_sent_at: Date | null;
 }
 
+/** An act to be done. */
+export type NewEffect = Act & {
+  key: string;
+  brandId: number;
+  workflowId: number;
+  runId: number;
+  place: string;
+  outletId: number | null;
+  accountId: number | null;
+  dueAt: number;
+};
+
 /**
- * Puts an effect into the outbox. Its key is unique: storing it a second time does nothing. In a paused workflow it is
- * stored without a time, and gets one when the workflow goes on.
+ * Puts acts into the outbox. Their keys are unique: storing one a second time does nothing. In a paused workflow they
+ * are stored without a time, and get one when the workflow goes on.
  */
-export async function addEffect(
-  db: Queryable,
-  effect: {
-    key: string;
-    brandId: number;
-    workflowId: number;
-    runId: number;
-    step: string;
-    outletId: number;
-    accountId: number;
-    action: 'publish';
-    input: PublishInput;
-  },
-  now: number,
-): Promise<void> {
+export async function addEffects(db: Queryable, effects: readonly NewEffect[], now: number): Promise<void> {
+  if (effects.length === 0) return;
+  // Shared, so that a pause either comes before and is seen, or waits and parks these too.
+  const [workflow] = await select<{ status: string }>(
+    db,
+    'SELECT status FROM workflows WHERE id = ? LOCK IN SHARE MODE',
+    [effects[0]!.workflowId],
+  );
+  const paused = workflow?.status === 'paused';
   await change(
     db,
-    `INSERT IGNORE INTO effects (effect_key, brand_id, workflow_id, run_id, step, outlet_id, account_id, action, input, status, due_at, parked_due_at, created_at)
-     SELECT ?, ?, ?, ?, ?, ?, ?, ?, ?, 'due', IF(status = 'paused', NULL, ?), IF(status = 'paused', ?, NULL), ? FROM workflows WHERE id = ?`,
+    `INSERT IGNORE INTO effects (effect_key, brand_id, workflow_id, run_id, step, outlet_id, account_id, action, input, status, due_at, parked_due_at, created_at) VALUES ?`,
     [
-      effect.key,
-      effect.brandId,
-      effect.workflowId,
-      effect.runId,
-      effect.step,
-      effect.outletId,
-      effect.accountId,
-      effect.action,
-      JSON.stringify(effect.input),
-      toTime(now),
-      toTime(now),
-      toTime(now),
-      effect.workflowId,
+      effects.map((effect) => [
+        effect.key,
+        effect.brandId,
+        effect.workflowId,
+        effect.runId,
+        effect.place,
+        effect.outletId,
+        effect.accountId,
+        effect.action,
+        JSON.stringify(effect.input),
+        'due',
+        paused ? null : toTime(effect.dueAt),
+        paused ? toTime(effect.dueAt) : null,
+        toTime(now),
+      ]),
     ],
   );
 }
 
+/** Locks acts that are due, or whose last claim was lost; others skip them. Run inside a transaction. */
+export async function lockDueEffects(db: Queryable, now: number, most: number): Promise<(Row & { due: true })[]> {
+  return select(db, 'SELECT * FROM effects WHERE due_at <= ? ORDER BY due_at, id LIMIT ? FOR UPDATE SKIP LOCKED', [
+    toTime(now),
+    most,
+  ]);
+}
+
 /**
- * Claims effects that are due, or whose last claim was lost. From here on each counts as perhaps sent, because the
- * worker may die at any moment after this is committed. Run inside a transaction.
+ * Claims locked acts. From here on each counts as perhaps sent, because the worker may die at any moment after this is
+ * committed.
  */
-export async function claimDueEffects(
+export async function claimEffects(
   db: Queryable,
+  rows: readonly Row[],
   now: number,
   leaseMs: number,
-  most: number,
 ): Promise<ClaimedEffect[]> {
-  const rows = await select<Row>(
+  if (rows.length === 0) return [];
+  const lease = randomUUID();
+  // Set from left to right: `unsure` still sees the old status.
+  await change(
     db,
-    'SELECT * FROM effects WHERE due_at <= ? ORDER BY due_at, id LIMIT ? FOR UPDATE SKIP LOCKED',
-    [toTime(now), most],
+    `UPDATE effects SET unsure = IF(status = 'sending', 1, unsure), status = 'sending', lease = ?, due_at = ?,
+       first_sent_at = COALESCE(first_sent_at, ?) WHERE id IN (?)`,
+    [lease, toTime(now + leaseMs), toTime(now), rows.map((row) => row.id)],
   );
-  const claimed: ClaimedEffect[] = [];
-  for (const row of rows) {
-    const lease = randomUUID();
-    const unsure = row.status === 'sending' || row.unsure === 1;
-    await change(
-      db,
-      "UPDATE effects SET status = 'sending', unsure = ?, lease = ?, due_at = ?, first_sent_at = COALESCE(first_sent_at, ?) WHERE id = ?",
-      [unsure, lease, toTime(now + leaseMs), toTime(now), row.id],
-    );
-    claimed.push({
-      id: row.id,
-      key: row.effect_key,
-      brandId: row.brand_id,
-      workflowId: row.workflow_id,
-      runId: row.run_id,
-      step: row.step,
-      outletId: row.outlet_id,
-      accountId: row.account_id,
-      action: row.action,
-      input: publishInputSchema.parse(JSON.parse(row.input)),
-      unsure,
-      failures: row.failures,
-      firstSentAt: fromTimeOrNull(row.first_sent_at),
-      lease,
-    });
-  }
-  return claimed;
+  return rows.map((row) => ({
+    ...readAct(row.action, JSON.parse(row.input)),
+    id: row.id,
+    key: row.effect_key,
+    brandId: row.brand_id,
+    workflowId: row.workflow_id,
+    runId: row.run_id,
+    place: row.step,
+    outletId: row.outlet_id,
+    accountId: row.account_id,
+    unsure: row.status === 'sending' || row.unsure === 1,
+    failures: row.failures,
+    firstSentAt: fromTimeOrNull(row.first_sent_at),
+    lease,
+    leaseUntil: now + leaseMs,
+  }));
+}
+
+/** Puts off acts that the network does not allow yet; they stay as they are. */
+export async function putOffEffects(db: Queryable, effects: readonly { id: number; at: number }[]): Promise<void> {
+  for (const { id, at } of effects)
+    await change(db, "UPDATE effects SET due_at = ? WHERE id = ? AND status IN ('due', 'sending')", [toTime(at), id]);
+}
+
+/** Takes back what a run asked for and nobody has sent. What is on its way arrives. */
+export async function cancelEffects(db: Queryable, runId: number): Promise<void> {
+  await change(
+    db,
+    "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL WHERE run_id = ? AND status IN ('due', 'account', 'held') AND unsure = 0",
+    [runId],
+  );
+}
+
+/** Locks a claimed act; false when the claim was lost meanwhile. */
+export async function holdsClaim(db: Queryable, effect: ClaimedEffect): Promise<boolean> {
+  return (
+    (await select(db, 'SELECT id FROM effects WHERE id = ? AND lease = ? FOR UPDATE', [effect.id, effect.lease]))
+      .length > 0
+  );
 }
 
 // Every change below names the lease: a worker that has lost its claim changes nothing (0 rows).

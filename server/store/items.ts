@@ -7,6 +7,8 @@ export interface StoredItem extends Item {
   watchId: number;
   seenAt: number;
   past: boolean;
+  /** How often the source has changed it. */
+  revision: number;
 }
 interface Row {
   id: number;
@@ -15,6 +17,7 @@ interface Row {
   published_at: Date | null;
   seen_at: Date;
   past: number;
+  revision: number;
   fields: string;
 }
 const read = (row: Row): StoredItem => ({
@@ -24,6 +27,7 @@ const read = (row: Row): StoredItem => ({
   publishedAt: fromTimeOrNull(row.published_at),
   seenAt: fromTime(row.seen_at),
   past: row.past === 1,
+  revision: row.revision,
   fields: fieldsSchema.parse(JSON.parse(row.fields)),
 });
 
@@ -120,4 +124,64 @@ export async function appearedSince(
       .filter((run) => run.item_id === row.id)
       .map((run) => ({ workflow: run.name, workflowId: run.workflow_id, status: run.status })),
   }));
+}
+
+/** Items as they were at a revision, by "id.revision". */
+export async function itemsAt(
+  db: Queryable,
+  wanted: readonly { itemId: number; itemRevision: number }[],
+): Promise<Map<string, StoredItem>> {
+  const items = await itemsById(db, [...new Set(wanted.map(({ itemId }) => itemId))]);
+  const found = new Map<string, StoredItem>();
+  const older: { itemId: number; itemRevision: number }[] = [];
+  for (const want of wanted) {
+    const item = items.get(want.itemId);
+    if (item?.revision === want.itemRevision) found.set(`${want.itemId}.${want.itemRevision}`, item);
+    else if (item) older.push(want);
+  }
+  for (const { itemId, itemRevision } of older) {
+    const [row] = await select<{ fields: string }>(
+      db,
+      'SELECT fields FROM item_versions WHERE item_id = ? AND revision = ?',
+      [itemId, itemRevision],
+    );
+    const item = items.get(itemId)!;
+    if (row)
+      found.set(`${itemId}.${itemRevision}`, {
+        ...item,
+        revision: itemRevision,
+        fields: fieldsSchema.parse(JSON.parse(row.fields)),
+      });
+  }
+  return found;
+}
+
+/** Stores what a source says of an item now, keeping what it said before. Returns the new revision. */
+export async function reviseItem(db: Queryable, item: StoredItem, fields: Item['fields']): Promise<number> {
+  await change(db, 'INSERT IGNORE INTO item_versions (item_id, revision, fields) VALUES (?, ?, ?)', [
+    item.id,
+    item.revision,
+    JSON.stringify(item.fields),
+  ]);
+  await change(db, 'UPDATE items SET revision = ?, fields = ? WHERE id = ? AND revision = ?', [
+    item.revision + 1,
+    JSON.stringify(fields),
+    item.id,
+    item.revision,
+  ]);
+  return item.revision + 1;
+}
+
+/** A watch's items with these identities. */
+export async function itemsByIdentity(
+  db: Queryable,
+  watchId: number,
+  identities: readonly string[],
+): Promise<Map<string, StoredItem>> {
+  if (identities.length === 0) return new Map();
+  const rows = await select<Row>(db, 'SELECT * FROM items WHERE watch_id = ? AND identity_hash IN (?)', [
+    watchId,
+    identities.map(hashOf),
+  ]);
+  return new Map(rows.map((row) => [row.identity, read(row)]));
 }

@@ -6,7 +6,8 @@ export interface LogEntry {
   workflowId: number;
   workflow: string;
   runId: number;
-  outletId: number;
+  action: string;
+  outletId: number | null;
   outlet: string;
   text: string;
   card: string | null;
@@ -22,7 +23,9 @@ export async function addLogEntry(
     brandId: number;
     workflowId: number;
     runId: number;
-    outletId: number;
+    action: string;
+    place: string;
+    outletId: number | null;
     text: string;
     card: string | null;
     url: string | null;
@@ -32,12 +35,14 @@ export async function addLogEntry(
 ): Promise<void> {
   await change(
     db,
-    'INSERT IGNORE INTO logbook (effect_key, brand_id, workflow_id, run_id, outlet_id, text, card, url, remote_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    'INSERT IGNORE INTO logbook (effect_key, brand_id, workflow_id, run_id, action, step, outlet_id, text, card, url, remote_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
     [
       entry.key,
       entry.brandId,
       entry.workflowId,
       entry.runId,
+      entry.action,
+      entry.place,
       entry.outletId,
       entry.text,
       entry.card,
@@ -56,10 +61,56 @@ export async function logEntriesSince(
 ): Promise<LogEntry[]> {
   const rows = await select<Omit<LogEntry, 'at'> & { at: Date }>(
     db,
-    `SELECT l.id, l.workflow_id AS workflowId, f.name AS workflow, l.run_id AS runId, l.outlet_id AS outletId, o.name AS outlet, l.text, l.card, l.url, l.at
+    `SELECT l.id, l.workflow_id AS workflowId, f.name AS workflow, l.run_id AS runId, l.action, l.outlet_id AS outletId, o.name AS outlet, l.text, l.card, l.url, l.at
      FROM logbook l JOIN workflows f ON f.id = l.workflow_id JOIN outlets o ON o.id = l.outlet_id
      WHERE l.brand_id = ? AND l.at > ? ORDER BY l.at DESC, l.id DESC LIMIT ?`,
     [brandId, toTime(since), most],
   );
   return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
+}
+
+/** What a run has sent, by step: for saying what running it again would send a second time. */
+export async function sentByRun(
+  db: Queryable,
+  brandId: number,
+  runId: number,
+): Promise<{ place: string; action: string; outlet: string | null; at: number; url: string | null }[]> {
+  const rows = await select<{ step: string; action: string; outlet: string | null; at: Date; url: string | null }>(
+    db,
+    `SELECT l.step, l.action, o.name AS outlet, l.at, l.url FROM logbook l LEFT JOIN outlets o ON o.id = l.outlet_id
+     WHERE l.brand_id = ? AND l.run_id = ? ORDER BY l.id`,
+    [brandId, runId],
+  );
+  return rows.map(({ step, at, ...row }) => ({ ...row, place: step, at: fromTime(at) }));
+}
+
+/** Posts of the brand that are like this, newest first, at most ten. */
+export async function findPosts(
+  db: Queryable,
+  brandId: number,
+  by: string,
+  value: string,
+): Promise<{ id: string; outlet: number; text: string; url: string | null; card: string | null; at: number }[]> {
+  const column = { text: 'text', url: 'url', card: 'card' }[by];
+  if (!column) return [];
+  const rows = await select<{
+    remote_id: string;
+    outlet_id: number;
+    text: string;
+    url: string | null;
+    card: string | null;
+    at: Date;
+  }>(
+    db,
+    `SELECT remote_id, outlet_id, text, url, card, at FROM logbook WHERE brand_id = ? AND action = 'publish' AND outlet_id IS NOT NULL AND ${column} = ? ORDER BY at DESC, id DESC LIMIT 10`,
+    [brandId, value],
+  );
+  return rows.map((row) => ({
+    id: row.remote_id,
+    outlet: row.outlet_id,
+    text: row.text,
+    url: row.url,
+    card: row.card,
+    at: fromTime(row.at),
+  }));
 }

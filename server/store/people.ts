@@ -145,3 +145,12 @@ export async function addFailure(db: Queryable, email: string, address: string, 
 export async function forgetFailures(db: Queryable, email: string): Promise<void> {
   await change(db, 'DELETE FROM sign_in_failures WHERE email = ?', [email]);
 }
+
+/** Everybody who works for a brand. */
+export async function membersOf(db: Queryable, brandId: number): Promise<{ id: number; name: string }[]> {
+  return select(
+    db,
+    'SELECT u.id, u.name FROM memberships m JOIN users u ON u.id = m.user_id WHERE m.brand_id = ? ORDER BY u.name',
+    [brandId],
+  );
+}

@@ -1,6 +1,7 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { traceSchema, type Trace } from '@playa/core/engine/cells.ts';
-import { runStateSchema, type RunState } from '@playa/core/engine/state.ts';
+import { nextWake, runStateSchema, type RunState } from '@playa/core/engine/state.ts';
+import { upgradeState } from '@playa/core/engine/upgrade.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 export interface Run {
@@ -10,9 +11,16 @@ export interface Run {
   workflowId: number;
   version: number;
   itemId: number;
-  status: 'new' | 'waiting' | 'held' | 'done' | 'stopped';
+  itemRevision: number;
+  status: 'new' | 'waiting' | 'held' | 'done' | 'stopped' | 'cancelled';
   state: RunState | null;
   trace: Trace;
+  /** Waits for other runs of the workflow. */
+  queued: boolean;
+  /** What it has to follow in order, if the workflow keeps an order. */
+  orderHash: Buffer | null;
+  /** Its trace was let go. */
+  thinned: boolean;
   trouble: string | null;
   dueAt: number | null;
   createdAt: number;
@@ -25,6 +33,10 @@ interface Row {
   workflow_id: number;
   version: number;
   item_id: number;
+  item_revision: number;
+  queued: number;
+  order_hash: Buffer | null;
+  thinned: number;
   status: Run['status'];
   state: string | null;
   trace: string;
@@ -40,8 +52,12 @@ const read = (row: Row): Run => ({
   workflowId: row.workflow_id,
   version: row.version,
   itemId: row.item_id,
+  itemRevision: row.item_revision,
+  queued: row.queued === 1,
+  orderHash: row.order_hash,
+  thinned: row.thinned === 1,
   status: row.status,
-  state: row.state === null ? null : runStateSchema.parse(JSON.parse(row.state)),
+  state: row.state === null ? null : runStateSchema.parse(upgradeState(JSON.parse(row.state))),
   trace: traceSchema.parse(JSON.parse(row.trace)),
   trouble: row.trouble,
   dueAt: fromTimeOrNull(row.due_at),
@@ -49,27 +65,57 @@ const read = (row: Row): Run => ({
   changedAt: fromTime(row.changed_at),
 });
 
+/** A run to be. */
+export interface NewRun {
+  brandId: number;
+  workflowId: number;
+  version: number;
+  itemId: number;
+  dueAt: number;
+  now: number;
+  /** 0 when its item appeared; counts up when an item that changed is run again. */
+  occurrence?: number;
+  itemRevision?: number;
+  /** The value that runs keep an order by, if the workflow does. */
+  order?: string | null;
+  /** Part of the past that a workflow begins with. */
+  backfill?: boolean;
+}
+
+export const orderHash = (order: string): Buffer => createHash('sha256').update(order).digest();
+
 /** Starts a run, unless the workflow has already had one for this item. Returns whether it did. */
-export async function addRun(
-  db: Queryable,
-  run: { brandId: number; workflowId: number; version: number; itemId: number; dueAt: number; now: number },
-): Promise<boolean> {
+export async function addRun(db: Queryable, run: NewRun): Promise<boolean> {
   const added = await change(
     db,
-    `INSERT IGNORE INTO runs (uuid, brand_id, workflow_id, version, item_id, status, trace, due_at, created_at, changed_at)
-     VALUES (?, ?, ?, ?, ?, 'new', '{}', ?, ?, ?)`,
+    `INSERT IGNORE INTO runs (uuid, brand_id, workflow_id, version, item_id, occurrence, item_revision, order_hash, backfill, status, trace, due_at, created_at, changed_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'new', '{}', ?, ?, ?)`,
     [
       randomUUID(),
       run.brandId,
       run.workflowId,
       run.version,
       run.itemId,
+      run.occurrence ?? 0,
+      run.itemRevision ?? 0,
+      run.order ? orderHash(run.order) : null,
+      run.backfill ?? false,
       toTime(run.dueAt),
       toTime(run.now),
       toTime(run.now),
     ],
   );
   return added.rows > 0;
+}
+
+/** Ends the part of the past that has not begun. Returns how many runs that were. */
+export async function dropBackfill(db: Queryable, brandId: number, workflowId: number): Promise<number> {
+  const done = await change(
+    db,
+    "DELETE FROM runs WHERE brand_id = ? AND workflow_id = ? AND backfill = 1 AND status = 'new'",
+    [brandId, workflowId],
+  );
+  return done.rows;
 }
 
 /** Locks runs that are due, for this transaction only; others skip them. */
@@ -90,17 +136,149 @@ export async function runBy(db: Queryable, brandId: number, id: number): Promise
   return (await select<Row>(db, 'SELECT * FROM runs WHERE brand_id = ? AND id = ?', [brandId, id])).map(read)[0];
 }
 
-/** Stores how far a run has come. */
+/** Stores how far a run has come, and when it wants to be woken; in a paused workflow it is not. */
 export async function saveRun(
   db: Queryable,
   run: { id: number; state: RunState; trace: Trace },
   now: number,
 ): Promise<void> {
+  const wake = nextWake(run.state);
+  const values = [run.state.status, JSON.stringify(run.state), JSON.stringify(run.trace), toTime(now)];
+  if (wake === null) {
+    await change(
+      db,
+      'UPDATE runs SET status = ?, state = ?, trace = ?, queued = 0, due_at = NULL, parked_due_at = NULL, trouble = NULL, changed_at = ? WHERE id = ?',
+      [...values, run.id],
+    );
+    return;
+  }
   await change(
     db,
-    'UPDATE runs SET status = ?, state = ?, trace = ?, due_at = NULL, trouble = NULL, changed_at = ? WHERE id = ?',
-    [run.state.status, JSON.stringify(run.state), JSON.stringify(run.trace), toTime(now), run.id],
+    `UPDATE runs r JOIN workflows f ON f.id = r.workflow_id SET r.status = ?, r.state = ?, r.trace = ?, r.changed_at = ?, r.queued = 0, r.trouble = NULL,
+       r.due_at = IF(f.status = 'paused', NULL, ?), r.parked_due_at = IF(f.status = 'paused', ?, NULL) WHERE r.id = ?`,
+    [...values, toTime(wake), toTime(wake), run.id],
   );
+}
+
+/** Wakes a run at a moment, unless it is due earlier. In a paused workflow it is kept for later. */
+export async function wakeRunBy(db: Queryable, id: number, at: number): Promise<void> {
+  await change(
+    db,
+    `UPDATE runs r JOIN workflows f ON f.id = r.workflow_id SET
+       r.due_at = IF(f.status = 'paused', NULL, LEAST(COALESCE(r.due_at, ?), ?)),
+       r.parked_due_at = IF(f.status = 'paused', LEAST(COALESCE(r.parked_due_at, ?), ?), NULL)
+     WHERE r.id = ? AND r.status IN ('waiting', 'held')`,
+    [toTime(at), toTime(at), toTime(at), toTime(at), id],
+  );
+}
+
+/** Makes a new run wait for others of its workflow. */
+export async function queueRun(db: Queryable, id: number): Promise<void> {
+  await change(db, 'UPDATE runs SET queued = 1, due_at = NULL WHERE id = ?', [id]);
+}
+
+/** What a new run must wait behind: earlier ones of the same order, or too many under way. */
+export async function isBehind(
+  db: Queryable,
+  run: { id: number; workflowId: number; orderHash: Buffer | null },
+  atOnce: number | null,
+): Promise<boolean> {
+  if (run.orderHash) {
+    const earlier = await select(
+      db,
+      "SELECT 1 FROM runs WHERE workflow_id = ? AND order_hash = ? AND id < ? AND status IN ('new', 'waiting', 'held') LIMIT 1",
+      [run.workflowId, run.orderHash, run.id],
+    );
+    if (earlier.length > 0) return true;
+  }
+  if (atOnce === null) return false;
+  const [row] = await select<{ under_way: number }>(
+    db,
+    "SELECT COUNT(*) AS under_way FROM runs WHERE workflow_id = ? AND status = 'waiting'",
+    [run.workflowId],
+  );
+  return Number(row!.under_way) >= atOnce;
+}
+
+/** Lets runs that waited for others try again: the next of the same order, and the next of all. */
+export async function releaseRuns(
+  db: Queryable,
+  workflowId: number,
+  ended: Buffer | null,
+  most: number,
+  now: number,
+): Promise<void> {
+  if (ended)
+    await change(
+      db,
+      'UPDATE runs SET queued = 0, due_at = ? WHERE workflow_id = ? AND queued = 1 AND order_hash = ? ORDER BY id LIMIT 1',
+      [toTime(now), workflowId, ended],
+    );
+  await change(db, 'UPDATE runs SET queued = 0, due_at = ? WHERE workflow_id = ? AND queued = 1 ORDER BY id LIMIT ?', [
+    toTime(now),
+    workflowId,
+    most,
+  ]);
+}
+
+/** Moves a run to another version of its workflow. */
+export async function setRunVersion(db: Queryable, id: number, version: number): Promise<void> {
+  await change(db, 'UPDATE runs SET version = ? WHERE id = ?', [version, id]);
+}
+
+/** Runs of a workflow that have not ended, on other versions than the given one. */
+export async function openRunsOnOldVersions(
+  db: Queryable,
+  brandId: number,
+  workflowId: number,
+  version: number,
+): Promise<{ id: number; version: number; status: Run['status'] }[]> {
+  return select(
+    db,
+    "SELECT id, version, status FROM runs WHERE brand_id = ? AND workflow_id = ? AND version <> ? AND status IN ('new', 'waiting', 'held') ORDER BY id",
+    [brandId, workflowId, version],
+  );
+}
+
+/** How many runs of a workflow have not ended, by what they wait for. */
+export async function openRunCounts(
+  db: Queryable,
+  brandId: number,
+  workflowId: number,
+): Promise<{ new: number; waiting: number; held: number; backfill: number; old: number }> {
+  const [row] = await select<Record<'fresh' | 'waiting' | 'held' | 'backfill' | 'old', string | null>>(
+    db,
+    `SELECT SUM(r.status = 'new') AS fresh, SUM(r.status = 'waiting') AS waiting, SUM(r.status = 'held') AS held,
+       SUM(r.status = 'new' AND r.backfill) AS backfill, SUM(r.version <> f.live_version) AS old
+     FROM runs r JOIN workflows f ON f.id = r.workflow_id
+     WHERE r.brand_id = ? AND r.workflow_id = ? AND r.status IN ('new', 'waiting', 'held')`,
+    [brandId, workflowId],
+  );
+  const count = (text: string | null | undefined) => Number(text ?? 0);
+  return {
+    new: count(row?.fresh),
+    waiting: count(row?.waiting),
+    held: count(row?.held),
+    backfill: count(row?.backfill),
+    old: count(row?.old),
+  };
+}
+
+/**
+ * Lets go of what old runs said about each step, and of the acts they asked for. That they ran stays known, so that
+ * nothing runs twice, and the logbook keeps what went out. Returns how many.
+ */
+export async function thinRuns(db: Queryable, before: number, most: number): Promise<number> {
+  const rows = await select<{ id: number }>(
+    db,
+    "SELECT id FROM runs WHERE status IN ('done', 'stopped', 'cancelled') AND thinned = 0 AND changed_at < ? ORDER BY changed_at LIMIT ? FOR UPDATE SKIP LOCKED",
+    [toTime(before), most],
+  );
+  if (rows.length === 0) return 0;
+  const ids = rows.map((row) => row.id);
+  await change(db, "DELETE FROM effects WHERE run_id IN (?) AND status <> 'sending'", [ids]);
+  await change(db, "UPDATE runs SET thinned = 1, state = NULL, trace = '{}' WHERE id IN (?)", [ids]);
+  return ids.length;
 }
 
 /** Sets a run aside that Playa itself cannot take further. Nothing of it is lost. */

@@ -4,7 +4,15 @@ import { change, inTransaction, makeDatabase, openPool, select, type Pool } from
 import { migrate } from '../db/migrate.ts';
 import { keepAccount } from './accounts.ts';
 import { changesAfter, forgetChanges, newestChange, noteChange } from './changes.ts';
-import { addEffect, claimDueEffects, endEffect, parkEffects, postponeEffect, unparkEffects } from './effects.ts';
+import {
+  addEffects,
+  claimEffects,
+  endEffect,
+  lockDueEffects,
+  parkEffects,
+  postponeEffect,
+  unparkEffects,
+} from './effects.ts';
 import { addItems, itemsOf, knownIdentities } from './items.ts';
 import { keepOutlets, outletsOf } from './outlets.ts';
 import { addBrand } from './people.ts';
@@ -139,7 +147,8 @@ describe('runs and effects', () => {
     brandId: lidos,
     workflowId: workflow,
     runId,
-    step: 'p',
+    place: 'p',
+    dueAt: NOW,
     outletId: outlet,
     accountId: account,
     action: 'publish' as const,
@@ -166,9 +175,10 @@ describe('runs and effects', () => {
   });
   it('an effect is stored once per key, claimed once, and ended only by its holder', async () => {
     const { runId } = await newRun('effects');
-    await addEffect(pool, effect(runId, 'key-1'), NOW);
-    await addEffect(pool, effect(runId, 'key-1'), NOW);
-    const claim = (now: number) => inTransaction(pool, (db) => claimDueEffects(db, now, 1000, 10));
+    await addEffects(pool, [effect(runId, 'key-1')], NOW);
+    await addEffects(pool, [effect(runId, 'key-1')], NOW);
+    const claim = (now: number) =>
+      inTransaction(pool, async (db) => claimEffects(db, await lockDueEffects(db, now, 10), now, 1000));
     const [first] = await claim(NOW);
     expect(first).toMatchObject({ key: 'key-1', unsure: false });
     expect(await claim(NOW + 999)).toEqual([]);
@@ -183,8 +193,8 @@ describe('runs and effects', () => {
   });
   it('keys that differ only in case are two', async () => {
     const { runId } = await newRun('case');
-    await addEffect(pool, effect(runId, 'Case'), NOW);
-    await addEffect(pool, effect(runId, 'case'), NOW);
+    await addEffects(pool, [effect(runId, 'Case')], NOW);
+    await addEffects(pool, [effect(runId, 'case')], NOW);
     const [row] = await select<{ number: number }>(
       pool,
       "SELECT COUNT(*) AS number FROM effects WHERE effect_key IN ('Case', 'case')",
@@ -194,10 +204,10 @@ describe('runs and effects', () => {
   });
   it('in a paused workflow wait without a time, also those that come later', async () => {
     const { runId } = await newRun('paused');
-    await addEffect(pool, effect(runId, 'before the pause'), NOW);
+    await addEffects(pool, [effect(runId, 'before the pause')], NOW);
     await setStatus(pool, lidos, workflow, 'paused');
     await parkEffects(pool, lidos, workflow);
-    await addEffect(pool, effect(runId, 'during the pause'), NOW + 5);
+    await addEffects(pool, [effect(runId, 'during the pause')], NOW + 5);
     const due = () =>
       select<{ effect_key: string }>(
         pool,

@@ -9,6 +9,8 @@ export interface Workflow {
   draft: Definition;
   draftRevision: number;
   liveVersion: number | null;
+  /** Why Playa itself paused it. */
+  pausedBecause: string | null;
   createdAt: number;
   changedAt: number;
 }
@@ -20,6 +22,7 @@ interface Row {
   draft: string;
   draft_revision: number;
   live_version: number | null;
+  paused_because: string | null;
   created_at: Date;
   changed_at: Date;
 }
@@ -31,6 +34,7 @@ const read = (row: Row): Workflow => ({
   draft: definitionSchema.parse(JSON.parse(row.draft)),
   draftRevision: row.draft_revision,
   liveVersion: row.live_version,
+  pausedBecause: row.paused_because,
   createdAt: fromTime(row.created_at),
   changedAt: fromTime(row.changed_at),
 });
@@ -89,7 +93,12 @@ export async function saveDraft(
 }
 
 export async function setStatus(db: Queryable, brandId: number, id: number, status: Workflow['status']): Promise<void> {
-  await change(db, 'UPDATE workflows SET status = ? WHERE brand_id = ? AND id = ?', [status, brandId, id]);
+  // Whatever Playa paused it for is settled by a person deciding.
+  await change(
+    db,
+    'UPDATE workflows SET status = ?, paused_because = NULL, failures_in_row = 0 WHERE brand_id = ? AND id = ?',
+    [status, brandId, id],
+  );
 }
 
 /** Keeps a definition as the next version and makes it the live one. */
@@ -191,4 +200,32 @@ export async function workflowCounts(
       { runs: Number(row.runs), posts: Number(row.posts), held: Number(row.held), lastAt: fromTimeOrNull(row.last_at) },
     ]),
   );
+}
+
+/** Keeps anybody else from beginning or ending runs of a workflow until this transaction ends. */
+export async function lockWorkflow(db: Queryable, id: number): Promise<void> {
+  await select(db, 'SELECT id FROM workflows WHERE id = ? FOR UPDATE', [id]);
+}
+
+/** Counts a failed run; returns how many have failed in a row. */
+export async function countFailure(db: Queryable, id: number): Promise<number> {
+  await change(db, 'UPDATE workflows SET failures_in_row = failures_in_row + 1 WHERE id = ?', [id]);
+  const [row] = await select<{ failures_in_row: number }>(db, 'SELECT failures_in_row FROM workflows WHERE id = ?', [
+    id,
+  ]);
+  return row?.failures_in_row ?? 0;
+}
+
+export async function forgetFailures(db: Queryable, id: number): Promise<void> {
+  await change(db, 'UPDATE workflows SET failures_in_row = 0 WHERE id = ? AND failures_in_row > 0', [id]);
+}
+
+/** Pauses a live workflow for a reason of Playa's own. Returns whether it was live. */
+export async function pauseBecause(db: Queryable, brandId: number, id: number, why: string): Promise<boolean> {
+  const done = await change(
+    db,
+    "UPDATE workflows SET status = 'paused', paused_because = ?, failures_in_row = 0 WHERE brand_id = ? AND id = ? AND status = 'live'",
+    [why, brandId, id],
+  );
+  return done.rows > 0;
 }

@@ -6,14 +6,16 @@ import type { Connector } from '../connectors/connector.ts';
 import { work } from '../runner/worker.ts';
 import { closeServices, openServices } from '../services.ts';
 
-const { publish } = CONNECTORS.pages;
+const { publish } = CONNECTORS.pages.acts;
 const blind: Connector = {
   ...CONNECTORS.pages,
-  publish: {
-    ...publish!,
-    repeats: 'blind',
-    // Another key each time is no key at all.
-    send: (session, outlet, input) => publish!.send(session, outlet, input, randomUUID()),
+  acts: {
+    publish: {
+      ...publish!,
+      repeats: 'blind',
+      // Another key each time is no key at all.
+      send: (session, outlet, input) => publish!.send(session, outlet, input, randomUUID()),
+    },
   },
 };
 const services = openServices(

@@ -9,7 +9,7 @@ import { readConfig } from '../config.ts';
 import { change, makeDatabase, openPool, select } from '../db/database.ts';
 import { migrate } from '../db/migrate.ts';
 import { consentAs } from '../demo/lagoon.ts';
-import { beginRuns } from '../runner/begin-runs.ts';
+import { takeRuns } from '../runner/take-runs.ts';
 import { performEffects, type PerformOptions } from '../runner/perform-effects.ts';
 import { closeServices, openServices, type Services } from '../services.ts';
 import type { AccountKind } from '../store/accounts.ts';
@@ -210,7 +210,7 @@ export async function openHouse(changes: Partial<Services> = {}): Promise<House>
       return rows.map((row) => ({ id: String(row.id), text: row.message, link: row.link }));
     },
     async settle(options = {}) {
-      while ((await beginRuns(services)) + (await performEffects(services, options)) > 0);
+      while ((await takeRuns(services)) + (await performEffects(services, options)) > 0);
     },
   };
   return house;

@@ -1,6 +1,7 @@
-import type { Decision } from '@playa/core/engine/state.ts';
+import { ACT_INPUTS, actText, type Act } from '@playa/core/engine/acts.ts';
+import { slotsIn, type Decision, type Slot } from '@playa/core/engine/state.ts';
 import { KIND_RULES, textLength } from '@playa/core/outlets/kinds.ts';
-import { inTransaction } from '../db/database.ts';
+import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../services.ts';
 import { settledEffects } from '../store/effects.ts';
@@ -13,30 +14,24 @@ export class CannotDecide extends Error {
   override name = 'CannotDecide';
 }
 
+/** What a person decides, as it comes in: an input of any act, not looked at yet. */
+export type Decided = Exclude<Decision, { do: 'retry' }> | { do: 'retry'; text?: string | undefined; input?: unknown };
+
 /** Carries out what a person decided about something held. @throws CannotDecide */
 export async function decide(
   services: Services,
   brandId: number,
   runId: number,
   key: string,
-  decision: Decision,
+  decided: Decided,
 ): Promise<void> {
   await inTransaction(services.pool, async (db) => {
     const run = (await runBy(db, brandId, runId)) && (await lockRun(db, runId));
     if (!run?.state) throw new CannotDecide('This run is gone, or has not begun.');
-    const slot = run.state.slots.find((each) => each.key === key);
+    const slot = slotsIn(run.state).find((each) => each.key === key);
     if (!slot || slot.status !== 'held')
       throw new CannotDecide('This no longer waits for you; somebody may have been faster.');
-    const outlet = await outletBy(db, brandId, slot.outlet);
-    if (decision.do === 'retry') {
-      if (!outlet || outlet.gone) throw new CannotDecide('The outlet is gone, so nothing can be posted there.');
-      const text = decision.text ?? slot.input.text;
-      const { limit } = KIND_RULES[outlet.kind].text;
-      const length = textLength(outlet.kind, text);
-      if (text.trim() === '') throw new CannotDecide('Write some words first.');
-      if (limit !== null && length > limit)
-        throw new CannotDecide(`These are ${length} characters; ${outlet.name} takes ${limit}.`);
-    }
+    const decision = decided.do === 'retry' ? await retryOf(db, brandId, slot, decided) : decided;
     const now = services.clock();
     await new Batch(db, now).take(run, { type: 'decided', key, decision });
     if (decision.do === 'itWentOut') {
@@ -45,15 +40,46 @@ export async function decide(
         brandId,
         workflowId: run.workflowId,
         runId,
+        action: slot.action,
+        place: key.split('.')[1] ?? '',
         outletId: slot.outlet,
-        text: slot.input.text,
-        card: slot.input.card,
+        text: actText(slot) ?? '',
+        card: slot.action === 'publish' ? slot.input.card : null,
         url: decision.url ?? null,
         remoteId: '',
         at: now,
       });
     }
   });
+}
+
+/** A decision to try anew, once it is sure that what would be sent can be. */
+async function retryOf(
+  db: Queryable,
+  brandId: number,
+  slot: Slot,
+  decided: Extract<Decided, { do: 'retry' }>,
+): Promise<Decision> {
+  const { text } = decided;
+  if (slot.action === 'hold') return { do: 'retry', text };
+  let input: Act['input'] | undefined;
+  if (decided.input !== undefined) {
+    const read = ACT_INPUTS[slot.action].safeParse(decided.input);
+    if (!read.success) throw new CannotDecide('What was changed cannot be sent like this.');
+    input = read.data;
+  }
+  const words = input ? actText({ action: slot.action, input } as Act) : (text ?? actText(slot));
+  if (words !== null && words.trim() === '' && slot.action !== 'draft')
+    throw new CannotDecide('Write some words first.');
+  if (slot.outlet !== null) {
+    const outlet = await outletBy(db, brandId, slot.outlet);
+    if (!outlet || outlet.gone) throw new CannotDecide('The outlet is gone, so nothing can be posted there.');
+    const { limit } = KIND_RULES[outlet.kind].text;
+    const length = words === null || slot.action !== 'publish' ? 0 : textLength(outlet.kind, words);
+    if (limit !== null && length > limit)
+      throw new CannotDecide(`These are ${length} characters; ${outlet.name} takes ${limit}.`);
+  }
+  return { do: 'retry', text, input };
 }
 
 /**
@@ -67,7 +93,7 @@ export async function tryRunAgain(services: Services, brandId: number, runId: nu
     const batch = new Batch(db, services.clock());
     if (!run.state) return void (await batch.take(run, { type: 'arrived' }));
     const settled = await settledEffects(db, runId);
-    for (const { key, status } of run.state.slots) {
+    for (const { key, status } of slotsIn(run.state)) {
       const result = settled.get(key);
       if (status !== 'asked' || !result) continue;
       await batch.take(
@@ -78,5 +104,7 @@ export async function tryRunAgain(services: Services, brandId: number, runId: nu
       );
       run = (await lockRun(db, runId))!;
     }
+    // Nothing was settled meanwhile: then it may have been a moment that came.
+    if (run.trouble) await batch.take(run, { type: 'woke' });
   });
 }

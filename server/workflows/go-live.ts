@@ -1,3 +1,4 @@
+import { orderOf } from '@playa/core/workflow/settings.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
@@ -15,9 +16,14 @@ import { worldOf } from './world.ts';
 export interface Beginning {
   /** How many of the newest items that are already there it takes too; 0 for "from now on". */
   last: number;
+  /** Or everything from this moment on, milliseconds since 1970 UTC. */
+  since?: number | null;
   /** Minutes between two of them. */
   every: number;
 }
+
+/** More of the past than this is not taken at once. */
+const MOST_PAST = 2000;
 
 /** Why a workflow cannot go live, in sentences. */
 export class NotReady extends Error {
@@ -60,12 +66,16 @@ export async function goLive(
     await workflows.setStatus(db, brandId, workflowId, 'live');
     await scheduleWatches(db, brandId, now);
     if (workflow.status === 'paused') await unpark(db, brandId, workflowId);
-    if (request.beginning.last > 0) {
-      const items = (await itemsOf(db, brandId, watchIds, request.beginning.last)).reverse();
+    const { last, since = null } = request.beginning;
+    if (last > 0 || since !== null) {
+      const newest = await itemsOf(db, brandId, watchIds, since === null ? last : MOST_PAST);
+      const items = newest.filter((item) => since === null || (item.publishedAt ?? item.seenAt) >= since).reverse();
       let begun = 0;
       for (const item of items) {
         const dueAt = now + begun * request.beginning.every * 60_000;
-        if (await addRun(db, { brandId, workflowId, version, itemId: item.id, dueAt, now })) begun++;
+        const order = orderOf(workflow.draft.settings, item.fields);
+        const run = { brandId, workflowId, version, itemId: item.id, itemRevision: item.revision, dueAt, now, order };
+        if (await addRun(db, { ...run, backfill: true })) begun++;
       }
     }
     await noteChange(db, brandId, 'workflows', workflowId, now);

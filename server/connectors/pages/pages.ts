@@ -40,17 +40,19 @@ export const pages: Connector = {
     }));
   },
 
-  publish: {
-    repeats: 'keyed',
-    async send(session, outlet, input, key) {
-      const post = await call(session, `/api/pages/${encodeURIComponent(outlet)}/posts`, postSchema, {
-        method: 'POST',
-        writes: true,
-        headers: { 'content-type': 'application/json', 'idempotency-key': key },
-        body: JSON.stringify({ message: input.text, link: input.card }),
-        message: said,
-      });
-      return { remoteId: post.id, url: post.url, at: post.created_at };
+  acts: {
+    publish: {
+      repeats: 'keyed',
+      async send(session, outlet, input, key) {
+        const post = await call(session, `/api/pages/${encodeURIComponent(outlet)}/posts`, postSchema, {
+          method: 'POST',
+          writes: true,
+          headers: { 'content-type': 'application/json', 'idempotency-key': key },
+          body: JSON.stringify({ message: input.text, link: input.card }),
+          message: said,
+        });
+        return { remoteId: post.id, url: post.url, at: post.created_at };
+      },
     },
   },
 };

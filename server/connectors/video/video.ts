@@ -23,6 +23,7 @@ const filmSchema = z.object({
 
 /** Video networks: channels whose films appear in a feed. */
 export const video: Connector = {
+  acts: {},
   kind: 'video',
   purpose: 'watching',
   signIn: { authorize: '/oauth/authorize', token: '/oauth/token', revoke: '/oauth/revoke', scopes: 'channels.read' },

@@ -1,9 +1,12 @@
 import { Router } from 'express';
 import { z } from 'zod';
+import { slotsIn } from '@playa/core/engine/state.ts';
 import type { Services } from '../../services.ts';
 import { retriesOf } from '../../store/effects.ts';
 import { itemsById } from '../../store/items.ts';
-import { runsOf } from '../../store/runs.ts';
+import { noteChange } from '../../store/changes.ts';
+import { dropBackfill, openRunCounts, runsOf } from '../../store/runs.ts';
+import { cancelRun, moveRuns, rerun, sentAgain } from '../../workflows/run-actions.ts';
 import { workflowBy } from '../../store/workflows.ts';
 import { decide, tryRunAgain } from '../../workflows/decide.ts';
 import { Problem } from '../problem.ts';
@@ -11,7 +14,8 @@ import { brandOf } from '../sign-in.ts';
 
 const idOf = (text: unknown) => z.coerce.number().int().positive().parse(text);
 const decisionSchema = z.discriminatedUnion('do', [
-  z.object({ do: z.literal('retry'), text: z.string().max(20_000).optional() }),
+  z.object({ do: z.literal('retry'), text: z.string().max(20_000).optional(), input: z.unknown().optional() }),
+  z.object({ do: z.literal('end') }),
   z.object({ do: z.literal('skip') }),
   z.object({
     do: z.literal('itWentOut'),
@@ -42,10 +46,17 @@ export function runRoutes(services: Services): Router {
       runs.filter((run) => run.status === 'waiting' || run.status === 'held').map((run) => run.id),
     );
     res.json({
-      runs: runs.map(({ state: _state, uuid: _uuid, ...run }) => {
+      runs: runs.map(({ state, uuid: _uuid, orderHash: _hash, ...run }) => {
         const item = items.get(run.itemId)!;
         return {
           ...run,
+          at: state?.root.at ?? null,
+          values: state?.root.values ?? {},
+          inputs: state
+            ? slotsIn(state)
+                .filter((slot) => slot.status === 'held')
+                .map(({ key, action, input }) => ({ key, action, input }))
+            : [],
           item: {
             id: item.id,
             watch: item.watchId,
@@ -62,7 +73,7 @@ export function runRoutes(services: Services): Router {
 
   router.post('/runs/:id/decide', async (req, res) => {
     const brand = brandOf(req, res);
-    const { key, decision } = z.object({ key: z.string().max(160), decision: decisionSchema }).parse(req.body);
+    const { key, decision } = z.object({ key: z.string().max(240), decision: decisionSchema }).parse(req.body);
     await decide(services, brand.id, idOf(req.params.id), key, decision);
     res.status(204).end();
   });
@@ -70,6 +81,37 @@ export function runRoutes(services: Services): Router {
   router.post('/runs/:id/again', async (req, res) => {
     await tryRunAgain(services, brandOf(req, res).id, idOf(req.params.id));
     res.status(204).end();
+  });
+
+  router.post('/runs/:id/cancel', async (req, res) => {
+    await cancelRun(services, brandOf(req, res).id, idOf(req.params.id));
+    res.status(204).end();
+  });
+
+  router.get('/runs/:id/rerun/:step', async (req, res) => {
+    const sent = await sentAgain(services, brandOf(req, res).id, idOf(req.params.id), String(req.params.step));
+    res.json({ sent });
+  });
+
+  router.post('/runs/:id/rerun', async (req, res) => {
+    const { from } = z.object({ from: z.string().max(60) }).parse(req.body);
+    await rerun(services, brandOf(req, res).id, idOf(req.params.id), from);
+    res.status(204).end();
+  });
+
+  router.get('/workflows/:id/open', async (req, res) => {
+    res.json(await openRunCounts(pool, brandOf(req, res).id, idOf(req.params.id)));
+  });
+
+  router.post('/workflows/:id/move', async (req, res) => {
+    res.json(await moveRuns(services, brandOf(req, res).id, idOf(req.params.id)));
+  });
+
+  router.delete('/workflows/:id/backfill', async (req, res) => {
+    const brand = brandOf(req, res);
+    const dropped = await dropBackfill(pool, brand.id, idOf(req.params.id));
+    await noteChange(pool, brand.id, 'runs', idOf(req.params.id), services.clock());
+    res.json({ dropped });
   });
   return router;
 }

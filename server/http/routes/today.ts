@@ -1,6 +1,9 @@
 import { Router } from 'express';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import type { Slot } from '@playa/core/engine/state.ts';
+import { actText } from '@playa/core/engine/acts.ts';
+import { sayAct } from '@playa/core/engine/slots.ts';
+import { slotsIn, type Slot } from '@playa/core/engine/state.ts';
+import { allSteps } from '@playa/core/workflow/tree.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
 import type { Services } from '../../services.ts';
 import { accountsOf } from '../../store/accounts.ts';
@@ -27,13 +30,17 @@ interface HeldRow {
   key: string | null;
   says: string;
   outlet: string | null;
+  /** What is to be done, and with what; null when the run itself is stuck. */
+  action: Slot['action'] | null;
+  what: string;
+  input: Slot['input'] | null;
   text: string | null;
   limit: number | null;
   trouble: NonNullable<Slot['trouble']> | 'run';
 }
 
 function targetsOf(definition: Definition): number[] {
-  return definition.steps.flatMap((step) => (step.verb === 'publish' && !step.off ? step.outlets : []));
+  return allSteps(definition).flatMap(({ step }) => (step.verb === 'publish' && !step.off ? step.outlets : []));
 }
 
 /** What Today shows: what needs a person, the line of the day, and what appeared. */
@@ -68,8 +75,7 @@ export function todayRoutes(services: Services): Router {
     const comingRows = await Promise.all(
       coming.map(async (run) => {
         const definition = await definitionOf(pool, brand.id, run.workflowId, run.version);
-        const targets =
-          definition?.steps.flatMap((step) => (step.verb === 'publish' && !step.off ? step.outlets : [])) ?? [];
+        const targets = definition ? targetsOf(definition) : [];
         return targets.map((outlet) => ({
           outlet,
           at: run.dueAt,
@@ -92,17 +98,31 @@ export function todayRoutes(services: Services): Router {
         };
         if (run.trouble)
           return [
-            { ...common, key: null, says: run.trouble, outlet: null, text: null, limit: null, trouble: 'run' as const },
+            {
+              ...common,
+              key: null,
+              says: run.trouble,
+              outlet: null,
+              action: null,
+              what: '',
+              input: null,
+              text: null,
+              limit: null,
+              trouble: 'run' as const,
+            },
           ];
-        return (run.state?.slots ?? [])
+        return (run.state ? slotsIn(run.state) : [])
           .filter((slot) => slot.status === 'held')
           .map((slot) => ({
             ...common,
             key: slot.key,
             says: slot.says ?? '',
-            outlet: outletName.get(slot.outlet) ?? null,
-            text: slot.input.text,
-            limit: slot.limit,
+            outlet: slot.outlet === null ? null : (outletName.get(slot.outlet) ?? null),
+            action: slot.action,
+            what: sayAct(slot),
+            input: slot.input,
+            text: actText(slot),
+            limit: slot.limit ?? null,
             trouble: slot.trouble ?? 'failed',
           }));
       }),

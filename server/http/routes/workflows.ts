@@ -68,7 +68,12 @@ export function workflowRoutes(services: Services): Router {
         workflow.liveVersion === null
           ? null
           : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion),
-      world: { ...world, outlets: [...world.outlets.values()], watches: [...world.watches.values()] },
+      world: {
+        ...world,
+        outlets: [...world.outlets.values()],
+        watches: [...world.watches.values()],
+        colleagues: [...(world.colleagues ?? [])].map(([id, name]) => ({ id, name })),
+      },
     });
   });
 
@@ -100,6 +105,8 @@ export function workflowRoutes(services: Services): Router {
       .object({
         revision: z.number().int().positive(),
         last: z.number().int().min(0).max(500).default(0),
+        /** Everything published from this moment on, milliseconds since 1970 UTC. */
+        since: z.number().int().min(0).nullable().default(null),
         every: z
           .number()
           .min(0)
@@ -112,7 +119,7 @@ export function workflowRoutes(services: Services): Router {
       workflowId: idOf(req.params.id),
       revision: body.revision,
       userId: visitorOf(res).user.id,
-      beginning: { last: body.last, every: body.every },
+      beginning: { last: body.last, since: body.since, every: body.every },
     });
     res.json({ version });
   });

@@ -1,0 +1,125 @@
+// What the engine can ask the outside world to do, whatever the network. Connectors carry these out; which of them a
+// network offers, its connector says.
+import { z } from 'zod';
+import { fieldsSchema } from '../items/item.ts';
+
+/** A new post at an outlet. */
+export const publishInputSchema = z.object({
+  text: z.string(),
+  /** A page to show as a card below the text. */
+  card: z.string().nullable(),
+});
+export type PublishInput = z.infer<typeof publishInputSchema>;
+
+/** An answer under something somebody wrote; `to` is the network's own id of it. */
+const replySchema = z.object({ to: z.string(), text: z.string() });
+/** Words to one person, whom the network knows by `to`. */
+const messageSchema = z.object({ to: z.string(), text: z.string() });
+const reactSchema = z.object({ to: z.string(), reaction: z.enum(['like']) });
+
+export const REVISIONS = ['edit', 'delete', 'pin', 'unpin', 'forward'] as const;
+export type Revision = (typeof REVISIONS)[number];
+/** A change to something already published. */
+const reviseSchema = z.object({
+  post: z.string(),
+  change: z.enum(REVISIONS),
+  /** The new words of an edit. */
+  text: z.string().nullable(),
+});
+
+/** A row added to a table, or the one found by `match` brought up to date. */
+const recordSchema = z.object({
+  match: z.object({ column: z.string(), value: z.string() }).nullable(),
+  values: z.record(z.string(), z.string()),
+});
+
+export const FINDABLE = ['person', 'post', 'row', 'file'] as const;
+export type Findable = (typeof FINDABLE)[number];
+const findSchema = z.object({ what: z.enum(FINDABLE), by: z.string(), value: z.string() });
+
+/** Words asked of a text model. The seed makes a second try give the same. */
+const draftSchema = z.object({
+  instruction: z.string(),
+  about: z.string(),
+  longest: z.number().int(),
+  variety: z.number().min(0).max(1),
+  seed: z.number().int(),
+});
+
+const labelSchema = z.object({
+  person: z.string(),
+  name: z.string(),
+  add: z.array(z.string()),
+  remove: z.array(z.string()),
+});
+
+/** A notice to colleagues, by their numbers; none means everybody of the brand. */
+const notifySchema = z.object({ to: z.array(z.number()), text: z.string() });
+
+export const CALL_METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE'] as const;
+/** One HTTP request. A header holds either its value or the name of a secret in the vault, never the secret. */
+const callSchema = z.object({
+  method: z.enum(CALL_METHODS),
+  url: z.string(),
+  headers: z.array(z.object({ name: z.string(), value: z.string().optional(), secret: z.string().optional() })),
+  body: z.object({ type: z.enum(['json', 'form']), text: z.string() }).nullable(),
+  /** The service promises that a repeated Idempotency-Key does nothing twice. */
+  keyed: z.boolean(),
+});
+
+/** A question to a person: may this go on, with these words? Never performed; it waits in the run. */
+const holdSchema = z.object({ text: z.string().nullable() });
+
+/** The input of every act by its name. */
+export const ACT_INPUTS = {
+  publish: publishInputSchema,
+  reply: replySchema,
+  message: messageSchema,
+  react: reactSchema,
+  revise: reviseSchema,
+  record: recordSchema,
+  find: findSchema,
+  draft: draftSchema,
+  label: labelSchema,
+  notify: notifySchema,
+  call: callSchema,
+  hold: holdSchema,
+} as const;
+
+export type ActName = keyof typeof ACT_INPUTS;
+export type ActInput<A extends ActName = ActName> = z.infer<(typeof ACT_INPUTS)[A]>;
+
+/** An act with its input: what to do. */
+export type Act = { [A in ActName]: { action: A; input: ActInput<A> } }[ActName];
+
+/** Reads an act as it was stored. @throws ZodError */
+export function readAct(action: string, input: unknown): Act {
+  const schema = ACT_INPUTS[action as ActName] as z.ZodType | undefined;
+  if (!schema) throw new Error(`There is no act called ${action}.`);
+  return { action, input: schema.parse(input) } as Act;
+}
+
+/** The words of an act that a person could change, if it has any. */
+export function actText(act: Act): string | null {
+  if (act.action === 'draft') return act.input.instruction;
+  return 'text' in act.input && typeof act.input.text === 'string' ? act.input.text : null;
+}
+
+/** Whether an act reaches an audience, so that opening hours and pace apply to it. */
+export function reachesPeople(action: ActName): boolean {
+  return (
+    action === 'publish' || action === 'reply' || action === 'message' || action === 'react' || action === 'revise'
+  );
+}
+
+/** What came of an act. */
+export const outcomeSchema = z.object({
+  /** The network's own id of what was made; empty when nothing has one. */
+  remoteId: z.string(),
+  url: z.string().nullable(),
+  /** When the network says it was made, milliseconds since 1970 UTC. */
+  at: z.number(),
+  /** What it gave back: the answer of a call, the rows found, the words drafted. */
+  result: fieldsSchema.optional(),
+});
+export type Outcome = z.infer<typeof outcomeSchema>;

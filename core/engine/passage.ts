@@ -1,0 +1,477 @@
+// How a run goes through its steps. A passage stands at one step of one list; Split and For each open passages inside
+// it. Everything here changes the state it is given: advance.ts hands in a copy.
+import type { FieldValue, Fields, Item } from '../items/item.ts';
+import type { Env, Plan } from '../steps/verb.ts';
+import { nextOpen } from '../timetable/opening-hours.ts';
+import { reachesPeople, type Outcome } from './acts.ts';
+import type { Trace } from './cells.ts';
+import { chanceOf } from './chance.ts';
+import type { Effect } from './effects.ts';
+import { FAILURE, type Block, type Node, type Program } from './program.ts';
+import { decidedSlot, effectKey, effectOf, plannedCell, settledSlot, slotFor, slotsCell } from './slots.ts';
+import type { Passage, RunEvent, RunState, Slot, Waiting } from './state.ts';
+
+/** What a run is about and when it is now. Handed in by the driver. */
+export interface Context {
+  item: Item;
+  /** The watch the item came from, when the workflow has several sources. */
+  watch?: number | undefined;
+  /** Milliseconds since 1970 UTC. */
+  now: number;
+  /** Unlike that of any other run, ever: keys of effects are made from it. */
+  run: string;
+}
+
+/** Events as passages take them: also the rehearsal's, for which whatever was asked counts as done. */
+export type PassageEvent = RunEvent | { type: 'pretended'; at: number };
+
+/** One event being taken: what it is about, and what comes of it. */
+export interface Taking {
+  program: Program;
+  state: RunState;
+  context: Context;
+  effects: Effect[];
+  trace: Trace;
+}
+
+/** Where a passage is after it went as far as it could. */
+export type Where = 'open' | 'through' | 'stopped';
+type StepEnd = 'next' | 'open' | 'stopped';
+
+/** A step's surroundings: what it may look at, and the passage it stands in. */
+interface Scope extends Env {
+  /** Whether `fields` belongs to this passage alone and may be added to. */
+  own: boolean;
+  place: string;
+}
+
+const NOTHING: readonly (Fields | null)[] = [];
+
+function scopeFor(taking: Taking, passage: Passage, outer: Env | null): Scope {
+  const base = outer ? outer.fields : taking.context.item.fields;
+  let own = false;
+  let fields = base;
+  for (const _ in passage.values) {
+    fields = { ...base, ...passage.values };
+    own = true;
+    break;
+  }
+  const scope: Scope = {
+    item: taking.context.item,
+    fields,
+    now: taking.context.now,
+    own,
+    place: '',
+    tries: 0,
+    chance: (about) => chanceOf(`${taking.context.item.identity}\n${scope.place}\n${about}`),
+    gathered: (step) => passage.gathered?.[step] ?? outer?.gathered(step) ?? NOTHING,
+  };
+  return scope;
+}
+
+function setValues(passage: Passage, scope: Scope, values: Fields): void {
+  Object.assign(passage.values, values);
+  if (scope.own) Object.assign(scope.fields, values);
+  else {
+    scope.fields = { ...scope.fields, ...values };
+    scope.own = true;
+  }
+}
+
+export const newPassage = (block: Block, values: Fields = {}): Passage => ({
+  at: block.nodes[0]?.id ?? null,
+  values,
+  wait: undefined,
+});
+
+/** Runs steps from where the passage stands until one waits, stops, or none is left. */
+export function goOn(taking: Taking, block: Block, passage: Passage, outer: Env | null, suffix: string): Where {
+  if (passage.at === null) return 'through';
+  const scope = scopeFor(taking, passage, outer);
+  return from(taking, block, passage, scope, suffix, positionOf(block, passage.at));
+}
+
+function positionOf(block: Block, step: string): number {
+  const index = block.index.get(step);
+  if (index === undefined) throw new Error(`The step ${step} is not in this version.`);
+  return index;
+}
+
+function from(taking: Taking, block: Block, passage: Passage, scope: Scope, suffix: string, start: number): Where {
+  const { nodes } = block;
+  for (let index = start; index < nodes.length; index++) {
+    const node = nodes[index]!;
+    passage.at = node.id;
+    scope.place = suffix === '' ? node.id : node.id + suffix;
+    scope.tries = 0;
+    const end = take(taking, node, node.prepared.plan(scope), passage, scope, suffix);
+    if (end !== 'next') return end;
+  }
+  passage.at = null;
+  return 'through';
+}
+
+/** Carries out what a step has decided. */
+function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: Scope, suffix: string): StepEnd {
+  const { trace, context } = taking;
+  const { place } = scope;
+  if (node.off) {
+    trace[place] = { ...offCell(first, context.now), off: true };
+    return 'next';
+  }
+  let plan = first;
+  for (;;) {
+    switch (plan.go) {
+      case 'on':
+        if (plan.cell) trace[place] = plan.cell;
+        if (plan.values) setValues(passage, scope, plan.values);
+        return 'next';
+      case 'stop':
+        trace[place] = plan.cell;
+        return 'stopped';
+      case 'wait': {
+        const over = plan.until <= context.now;
+        trace[place] = { kind: 'waits', until: plan.until, why: plan.why, over };
+        if (!over) {
+          passage.wait = { for: 'moment', until: plan.until, then: plan.then, tries: scope.tries + 1 };
+          return 'open';
+        }
+        if (plan.then === 'next') return 'next';
+        scope.tries++;
+        plan = node.prepared.plan(scope);
+        continue;
+      }
+      case 'ask':
+        if (plan.cell) trace[place] = plan.cell;
+        return ask(taking, passage, place, plan.ask, scope.tries);
+      case 'others':
+        trace[place] = plan.cell;
+        passage.wait = {
+          for: 'others',
+          key: askKey(taking, place),
+          ask: plan.ask,
+          until: plan.until,
+        };
+        return 'open';
+      case 'perform': {
+        const { hours, zone } = taking.program;
+        if (hours && plan.effects.some((effect) => !effect.blocked && reachesPeople(effect.action))) {
+          const opens = nextOpen(hours, context.now, zone);
+          if (opens !== null && opens > context.now) {
+            plan = { go: 'wait', until: opens, why: 'for the opening hours', then: 'plan' };
+            continue;
+          }
+        }
+        const { generation } = taking.state;
+        const tries = scope.tries;
+        const slots = plan.effects.map((effect, index) => {
+          const target =
+            effect.outlet !== null && tries === 0
+              ? effect.outlet
+              : `${effect.outlet ?? effect.action}-${tries}-${index}`;
+          return slotFor(effect, effectKey(context.run, place, target, generation), generation);
+        });
+        trace[place] = slotsCell(slots, context.now);
+        if (slots.length === 0) return 'next';
+        passage.wait = { for: 'acts', slots, tries };
+        for (const slot of slots) taking.effects.push(effectOf(slot, place));
+        return 'open';
+      }
+      case 'into': {
+        trace[place] = plan.cell;
+        if (plan.branch === null) return 'next';
+        return enter(taking, node, plan.branch, passage, scope, suffix, {});
+      }
+      case 'each': {
+        passage.wait = {
+          for: 'elements',
+          rest: plan.elements,
+          count: plan.elements.length,
+          open: [],
+          made: node.keeps ? plan.elements.map(() => null) : [],
+        };
+        return pump(taking, node, passage, scope, suffix, plan);
+      }
+    }
+  }
+}
+
+const askKey = (taking: Taking, place: string) => effectKey(taking.context.run, place, 'ask', taking.state.generation);
+
+function ask(
+  taking: Taking,
+  passage: Passage,
+  place: string,
+  what: Extract<Waiting, { for: 'answer' }>['ask'],
+  tries: number,
+): 'open' {
+  const key = askKey(taking, place);
+  passage.wait = { for: 'answer', key, ask: what, tries };
+  taking.effects.push({ do: 'ask', key, ask: what });
+  return 'open';
+}
+
+/** What a switched-off step would have shown. */
+function offCell(plan: Plan, now: number): Trace[string] {
+  switch (plan.go) {
+    case 'perform':
+      return plannedCell(plan.effects, now);
+    case 'wait':
+      return { kind: 'waits', until: plan.until, why: plan.why, over: plan.until <= now };
+    case 'each':
+      return { kind: 'elements', labels: plan.labels, left: plan.elements.length, why: plan.why };
+    default:
+      return plan.cell ?? { kind: 'passes', why: '' };
+  }
+}
+
+/** Opens the steps inside a branch. */
+function enter(
+  taking: Taking,
+  node: Node,
+  branch: string,
+  passage: Passage,
+  scope: Scope,
+  suffix: string,
+  values: Fields,
+): StepEnd {
+  const block = branchOf(taking, node, branch);
+  const inner = newPassage(block, values);
+  return afterInside(passage, scope, branch, inner, goOn(taking, block, inner, scope, suffix));
+}
+
+function branchOf(taking: Taking, node: Node, branch: string): Block {
+  if (branch === FAILURE && taking.program.onFailure?.do === 'steps') return taking.program.onFailure.block;
+  const block = node.branches?.get(branch);
+  if (!block) throw new Error(`The step ${node.id} has no branch ${branch} in this version.`);
+  return block;
+}
+
+function afterInside(passage: Passage, scope: Scope, branch: string, inner: Passage, where: Where): StepEnd {
+  if (where === 'open') {
+    passage.wait = { for: 'inside', branch, passage: inner };
+    return 'open';
+  }
+  // Also of one that was stopped: running again from a later step may want them.
+  setValues(passage, scope, inner.values);
+  if (inner.gathered) passage.gathered = { ...passage.gathered, ...inner.gathered };
+  return where === 'stopped' || branch === FAILURE ? 'stopped' : 'next';
+}
+
+/** Lets elements begin: all together, or the next one when none is under way. */
+function pump(
+  taking: Taking,
+  node: Node,
+  passage: Passage,
+  scope: Scope,
+  suffix: string,
+  plan: Extract<Plan, { go: 'each' }>,
+): StepEnd {
+  const wait = passage.wait as Extract<Waiting, { for: 'elements' }>;
+  const block = branchOf(taking, node, 'each');
+  const { place } = scope;
+  while (wait.rest.length > 0 && (plan.together || wait.open.length === 0)) {
+    const number = wait.count - wait.rest.length;
+    const element: FieldValue = wait.rest.shift()!;
+    const inner = newPassage(block, { [plan.as]: element, [`${plan.as}.number`]: number + 1 });
+    const where = goOn(taking, block, inner, scope, `${suffix}#${number}`);
+    if (where === 'open') wait.open.push({ number, passage: inner });
+    else if (node.keeps) wait.made[number] = where === 'through' ? inner.values : null;
+  }
+  const left = wait.open.length + wait.rest.length;
+  taking.trace[place] = { kind: 'elements', labels: plan.labels, left, why: plan.why };
+  if (left > 0) return 'open';
+  if (node.keeps) passage.gathered = { ...passage.gathered, [node.id]: wait.made };
+  return 'next';
+}
+
+/**
+ * Takes an event to the step it is about, and goes on from there.
+ *
+ * @returns undefined when it is about nothing in this passage, or no longer fits: then nothing has changed
+ */
+export function deliver(
+  taking: Taking,
+  block: Block,
+  passage: Passage,
+  outer: Env | null,
+  suffix: string,
+  event: PassageEvent,
+): Where | undefined {
+  const { wait } = passage;
+  if (!wait || passage.at === null) return undefined;
+  const position = positionOf(block, passage.at);
+  const node = block.nodes[position]!;
+  const scope = scopeFor(taking, passage, outer);
+  scope.place = node.id + suffix;
+  const end = meet(taking, node, passage, scope, suffix, wait, event);
+  if (end !== 'next') return end;
+  passage.wait = undefined;
+  return from(taking, block, passage, scope, suffix, position + 1);
+}
+
+/** What an event makes of what a passage waits for. */
+function meet(
+  taking: Taking,
+  node: Node,
+  passage: Passage,
+  scope: Scope,
+  suffix: string,
+  wait: Waiting,
+  event: PassageEvent,
+): StepEnd | undefined {
+  const { now } = taking.context;
+  const decide = (plan: Plan): StepEnd => {
+    passage.wait = undefined;
+    return take(taking, node, plan, passage, scope, suffix);
+  };
+  switch (wait.for) {
+    case 'inside': {
+      const inner = deliver(taking, branchOf(taking, node, wait.branch), wait.passage, scope, suffix, event);
+      if (inner === undefined) return undefined;
+      if (inner !== 'open') passage.wait = undefined;
+      return afterInside(passage, scope, wait.branch, wait.passage, inner);
+    }
+    case 'elements': {
+      const block = branchOf(taking, node, 'each');
+      let met = false;
+      for (const each of [...wait.open]) {
+        const where = deliver(taking, block, each.passage, scope, `${suffix}#${each.number}`, event);
+        if (where === undefined) continue;
+        met = true;
+        if (where === 'open') continue;
+        wait.open.splice(wait.open.indexOf(each), 1);
+        if (node.keeps) wait.made[each.number] = where === 'through' ? each.passage.values : null;
+      }
+      if (!met) return undefined;
+      // Planned again only for what it says of its elements; they are those it began with.
+      const plan = node.prepared.plan(scope);
+      return plan.go === 'each' ? pump(taking, node, passage, scope, suffix, plan) : 'open';
+    }
+    case 'moment': {
+      if (event.type !== 'woke' || wait.until > now) return undefined;
+      scope.tries = wait.tries;
+      if (wait.then === 'plan') return decide(node.prepared.plan(scope));
+      const cell = taking.trace[scope.place];
+      taking.trace[scope.place] =
+        cell?.kind === 'waits' ? { ...cell, over: true } : overCell(node.prepared.plan(scope), wait.until);
+      return 'next';
+    }
+    case 'answer': {
+      if (event.type !== 'answered' || event.key !== wait.key) return undefined;
+      scope.tries = wait.tries;
+      const plan = node.prepared.answered?.(scope, event.answer);
+      return decide(plan ?? { go: 'on', cell: null });
+    }
+    case 'others':
+      // Others may have changed the moment since, so the driver is asked whatever it was.
+      return event.type === 'woke' ? ask(taking, passage, scope.place, wait.ask, 0) : undefined;
+    case 'acts':
+      return settle(taking, node, passage, scope, suffix, wait, event);
+  }
+}
+
+function overCell(plan: Plan, until: number): Trace[string] {
+  return { kind: 'waits', until, why: plan.go === 'wait' ? plan.why : '', over: true };
+}
+
+function settle(
+  taking: Taking,
+  node: Node,
+  passage: Passage,
+  scope: Scope,
+  suffix: string,
+  wait: Extract<Waiting, { for: 'acts' }>,
+  event: PassageEvent,
+): StepEnd | undefined {
+  scope.tries = wait.tries;
+  if (event.type === 'pretended') {
+    if (!pretend(node, scope, wait.slots, event.at)) return undefined;
+  } else {
+    if (!('key' in event)) return undefined;
+    const index = wait.slots.findIndex((slot) => slot.key === event.key);
+    const slot = wait.slots[index];
+    if (!slot) return undefined;
+    const settled = settledBy(taking, slot, event);
+    if (!settled) return undefined;
+    wait.slots[index] = settled;
+    if (settled.status === 'asked' || settled.status === 'held') taking.effects.push(effectOf(settled, scope.place));
+    if (event.type === 'decided' && event.decision.do === 'end') {
+      taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
+      throw new Ended();
+    }
+  }
+  const { slots } = wait;
+  // What a rehearsal plans to post looks the same before and after; other acts show what they are taken to give.
+  if (event.type !== 'pretended' || slots[0]?.action !== 'publish')
+    taking.trace[scope.place] = slotsCell(slots, scope.now, node.prepared.result);
+  if (slots.some((slot) => slot.status === 'asked' || slot.status === 'held')) return 'open';
+  passage.wait = undefined;
+  const { onFailure } = taking.program;
+  if (slots.some((slot) => slot.status === 'failed')) {
+    if (onFailure?.do === 'end') return 'stopped';
+    if (onFailure?.do === 'steps') {
+      const says = slots.map((slot) => slot.says).find(Boolean) ?? '';
+      return enter(taking, node, FAILURE, passage, scope, suffix, { 'failure.says': says, 'failure.step': node.id });
+    }
+  }
+  const plan = node.prepared.settled?.(scope, slots);
+  return plan ? take(taking, node, plan, passage, scope, suffix) : 'next';
+}
+
+/** A person ended the run while it was being taken further. */
+export class Ended extends Error {
+  override name = 'Ended';
+}
+
+/** What an event makes of the slot it is about; undefined when it does not fit. */
+function settledBy(taking: Taking, slot: Slot, event: PassageEvent): Slot | undefined {
+  if (slot.status === 'done' || slot.status === 'skipped' || slot.status === 'failed') return undefined;
+  switch (event.type) {
+    case 'done':
+      // Also when it was held as unknown in the meantime: a late answer is an answer.
+      return settledSlot(slot, 'done', event.outcome);
+    case 'failed': {
+      if (slot.status !== 'asked') return undefined;
+      taking.state.failures++;
+      // Nobody but a person settles what is not known.
+      if (taking.program.onFailure && !event.unknown && !inFailure(taking.state))
+        return { ...settledSlot(slot, 'failed'), says: event.says, trouble: 'failed' };
+      return { ...slot, status: 'held', says: event.says, trouble: event.unknown ? 'unknown' : 'failed' };
+    }
+    case 'decided':
+      if (slot.status !== 'held') return undefined;
+      return decidedSlot(slot, event.decision, taking.context.now, ++taking.state.generation);
+    default:
+      return undefined;
+  }
+}
+
+/** Whether the run is already in the steps that follow a failure: what fails there goes to a person. */
+function inFailure(state: RunState): boolean {
+  const within = (passage: Passage): boolean => {
+    const { wait } = passage;
+    if (wait?.for === 'inside') return wait.branch === FAILURE || within(wait.passage);
+    return wait?.for === 'elements' && wait.open.some((each) => within(each.passage));
+  };
+  return within(state.root);
+}
+
+/** All that was asked counts as done; what is held stays held, but for questions: a rehearsal takes them for answered. */
+function pretend(node: Node, scope: Scope, slots: Slot[], at: number): boolean {
+  let met = false;
+  slots.forEach((slot, index) => {
+    const asks = slot.status === 'held' && slot.trouble === 'asks';
+    if (slot.status !== 'asked' && !asks) return;
+    met = true;
+    const outcome: Outcome = { remoteId: 'rehearsal', url: null, at };
+    const result = asks
+      ? slot.action === 'hold' && slot.input.text !== null
+        ? { text: slot.input.text }
+        : undefined
+      : node.prepared.pretend?.(scope, slot);
+    if (result) outcome.result = result;
+    slots[index] = settledSlot(slot, 'done', outcome);
+  });
+  return met;
+}

@@ -1,0 +1,180 @@
+import { countGraphemes } from '../text/graphemes.ts';
+import { actText, type Act, type Outcome } from './acts.ts';
+import type { ActCell, Cell } from './cells.ts';
+import type { Effect, PlannedEffect } from './effects.ts';
+import type { Decision, Slot } from './state.ts';
+
+/**
+ * The key of an effect. Networks see it, so it tells nothing about the brand. The generation changes only when a person
+ * decides to try anew: the network may have remembered the key together with its refusal.
+ *
+ * @param target the outlet, or the number of the try for a step that asks again
+ */
+export function effectKey(run: string, place: string, target: string | number, generation: number): string {
+  return `${run}.${place}.${target}.${generation}`;
+}
+
+export function slotFor(planned: PlannedEffect, key: string, generation: number): Slot {
+  const { outlet, action, input, length, limit, blocked } = planned;
+  return {
+    key,
+    outlet,
+    action,
+    input,
+    length,
+    limit,
+    generation,
+    status: blocked ? 'held' : 'asked',
+    outcome: undefined,
+    says: blocked?.says,
+    trouble: blocked?.trouble,
+  } as Slot;
+}
+
+export function effectOf(slot: Slot, place: string): Effect {
+  if (slot.status === 'held') return { do: 'hold', key: slot.key, place, says: slot.says ?? '' };
+  return { do: 'perform', key: slot.key, place, outlet: slot.outlet, action: slot.action, input: slot.input } as Effect;
+}
+
+/** The slot in a new status, its trouble forgotten. */
+export function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcome): Slot {
+  const { key, outlet, action, input, length, limit, generation } = slot;
+  return {
+    key,
+    outlet,
+    action,
+    input,
+    length,
+    limit,
+    generation,
+    status,
+    outcome,
+    says: undefined,
+    trouble: undefined,
+  } as Slot;
+}
+
+/** What a person's decision makes of a held slot. `generation` is one that no key of the run has had. */
+export function decidedSlot(slot: Slot, decision: Decision, now: number, generation: number): Slot {
+  switch (decision.do) {
+    case 'end':
+    case 'skip':
+      return settledSlot(slot, 'skipped');
+    case 'itWentOut':
+      return settledSlot(slot, 'done', { remoteId: '', url: decision.url ?? null, at: now });
+    case 'retry': {
+      // A question has no network to go to: the person's yes is its outcome.
+      if (slot.action === 'hold') {
+        const text = decision.text ?? slot.input.text;
+        return settledSlot(slot, 'done', { remoteId: '', url: null, at: now, result: text === null ? {} : { text } });
+      }
+      const input =
+        decision.input ?? (decision.text === undefined ? slot.input : { ...slot.input, text: decision.text });
+      const text = actText({ action: slot.action, input } as Act);
+      return {
+        ...settledSlot(slot, 'asked'),
+        input,
+        generation,
+        key: slot.key.replace(/\.\d+$/, `.${generation}`),
+        length: slot.length === undefined || text === null ? slot.length : countGraphemes(text),
+      } as Slot;
+    }
+  }
+}
+
+const POST_STATUS = { asked: 'sending', done: 'posted', held: 'held', skipped: 'skipped', failed: 'failed' } as const;
+const ACT_STATUS = { asked: 'doing', done: 'done', held: 'held', skipped: 'skipped', failed: 'failed' } as const;
+
+// The objects below are written out field by field: rehearsals make tens of thousands a second, and a spread costs
+// several times as much.
+
+/** The cell of a step that acts, from where its acts stand. */
+export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome: Outcome) => string): Cell {
+  if (slots.length === 0 || slots[0]!.action === 'publish') {
+    return {
+      kind: 'posts',
+      posts: slots.map((slot) => {
+        const { outcome } = slot;
+        const input = slot.input as { text: string; card: string | null };
+        return {
+          outlet: slot.outlet ?? 0,
+          status: POST_STATUS[slot.status],
+          text: input.text,
+          card: input.card,
+          length: slot.length ?? 0,
+          limit: slot.limit ?? null,
+          at: outcome === undefined ? now : outcome.at,
+          url: outcome?.url ?? undefined,
+          says: slot.says,
+          trouble: slot.trouble,
+          key: slot.key,
+        };
+      }),
+    };
+  }
+  return { kind: 'acts', acts: slots.map((slot) => actCell(slot, now, result)) };
+}
+
+function actCell(slot: Slot, now: number, result?: (outcome: Outcome) => string): ActCell {
+  const { outcome } = slot;
+  return {
+    action: slot.action,
+    outlet: slot.outlet,
+    status: ACT_STATUS[slot.status],
+    what: sayAct(slot),
+    text: actText(slot) ?? undefined,
+    result: outcome === undefined || slot.action === 'hold' ? undefined : result?.(outcome),
+    at: outcome === undefined ? now : outcome.at,
+    url: outcome?.url ?? undefined,
+    says: slot.says,
+    trouble: slot.trouble,
+    key: slot.key,
+  };
+}
+
+/** The cell of a step that would act, were it not switched off. */
+export function plannedCell(effects: readonly PlannedEffect[], now: number): Cell {
+  const cell = slotsCell(
+    effects.map((effect) => slotFor(effect, '', 0)),
+    now,
+  );
+  for (const each of cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : []) {
+    each.key = undefined;
+    each.status = 'planned';
+  }
+  return cell;
+}
+
+/** What an act does, in a few words. */
+export function sayAct(act: Act): string {
+  switch (act.action) {
+    case 'publish':
+      return 'post';
+    case 'reply':
+      return 'reply';
+    case 'message':
+      return 'message';
+    case 'react':
+      return act.input.reaction;
+    case 'revise':
+      return act.input.change;
+    case 'record':
+      return act.input.match ? `row where ${act.input.match.column} is ${act.input.match.value}` : 'new row';
+    case 'find':
+      return `${act.input.what} with ${act.input.by} ${act.input.value}`;
+    case 'draft':
+      return 'draft';
+    case 'label':
+      return [...act.input.add.map((label) => `+${label}`), ...act.input.remove.map((label) => `−${label}`)].join(' ');
+    case 'notify':
+      return act.input.to.length === 0
+        ? 'everybody'
+        : act.input.to.length === 1
+          ? 'a colleague'
+          : `${act.input.to.length} colleagues`;
+    case 'call':
+      return `${act.input.method} ${act.input.url.replace(/^https?:\/\//, '')}`;
+    case 'hold':
+      return 'your yes';
+  }
+}

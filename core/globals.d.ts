@@ -1,0 +1,6 @@
+// What every place Playa's core runs in has, Node and browsers alike, though neither is assumed.
+declare function structuredClone<T>(value: T): T;
+declare class URLSearchParams {
+  constructor(init: [string, string][]);
+  toString(): string;
+}

@@ -1,0 +1,79 @@
+// The tables a rehearsal keeps instead of a database: who has been through, which wording was last, what is being
+// gathered. They answer the interpreter as the live driver does.
+import type { Answer, Ask, Closing } from '../engine/asks.ts';
+import { nextTurn } from '../engine/chance.ts';
+import { closesAt } from '../engine/gathering.ts';
+import type { FieldValue } from '../items/item.ts';
+
+interface Gathering {
+  closing: Closing;
+  openedAt: number;
+  lastAt: number;
+  entries: FieldValue[];
+}
+
+/** Whether something that is let through once may go, given when it last did. */
+export function isFresh(lastAt: number | undefined, within: number | null, now: number): boolean {
+  return lastAt === undefined || (within !== null && now - lastAt >= within * 1000);
+}
+
+export class VirtualTables {
+  readonly #zone: string;
+  readonly #once = new Map<string, number>();
+  readonly #turns = new Map<string, number>();
+  readonly #gatherings = new Map<string, Gathering>();
+
+  constructor(zone: string) {
+    this.#zone = zone;
+  }
+
+  answer(ask: Ask, now: number): Answer {
+    switch (ask.of) {
+      case 'once': {
+        const since = this.#once.get(ask.by);
+        const fresh = isFresh(since, ask.within, now);
+        if (fresh) this.#once.set(ask.by, now);
+        return { of: 'once', fresh, since: since ?? null };
+      }
+      case 'turn': {
+        const choice = nextTurn(ask.choices, this.#turns.get(ask.place) ?? null, ask.chance);
+        this.#turns.set(ask.place, choice);
+        return { of: 'turn', choice };
+      }
+      case 'join':
+        return this.#join(ask, now);
+      case 'close': {
+        const key = keyOf(ask);
+        const gathering = this.#gatherings.get(key);
+        if (!gathering) return { of: 'close', entries: [], closesAt: null };
+        const until = this.#closes(gathering);
+        if (until === null || until > now) return { of: 'close', entries: null, closesAt: until };
+        this.#gatherings.delete(key);
+        return { of: 'close', entries: gathering.entries, closesAt: until };
+      }
+      case 'time':
+        // Without a timetable every time is free.
+        return { of: 'time', at: now };
+    }
+  }
+
+  #join(ask: Extract<Ask, { of: 'join' }>, now: number): Answer {
+    const key = keyOf(ask);
+    let gathering = this.#gatherings.get(key);
+    const carries = !gathering;
+    if (!gathering) {
+      gathering = { closing: ask.closing, openedAt: now, lastAt: now, entries: [] };
+      this.#gatherings.set(key, gathering);
+    }
+    gathering.entries.push(ask.value);
+    gathering.lastAt = now;
+    return { of: 'join', carries, count: gathering.entries.length, closesAt: this.#closes(gathering) };
+  }
+
+  #closes({ closing, openedAt, lastAt, entries }: Gathering): number | null {
+    return closesAt(closing, { openedAt, lastAt, count: entries.length }, this.#zone);
+  }
+}
+
+/** What tells one gathering of a workflow from another. */
+export const keyOf = (ask: { step: string; group: string }): string => `${ask.step}\n${ask.group}`;

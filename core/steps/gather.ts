@@ -1,0 +1,160 @@
+import { z } from 'zod';
+import { closingSchema, type Closing } from '../engine/asks.ts';
+import type { FieldValue, Fields } from '../items/item.ts';
+import { fieldText, readField } from '../items/read-field.ts';
+import { spokenLength } from '../text/durations.ts';
+import { stepBase } from './base.ts';
+import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
+import { NAME, textNamed } from './words.ts';
+
+export interface GatherStep extends StepBase {
+  verb: 'gather';
+  from:
+    | { type: 'each'; step: string }
+    /** Over runs: one list for every value of `group`, or one for all. */
+    | { type: 'runs'; group: string | null; closing: Closing };
+  /** The text or field that is taken of each. */
+  take: string;
+  /** What the whole is called: its text. `name.count` and `name.list` go with it. */
+  as: string;
+  /** What stands between two of them. */
+  between: string;
+  order: { by: string; direction: 'up' | 'down' } | null;
+  most: number | null;
+  /** What happens when there is nothing to gather. */
+  whenEmpty: 'stop' | 'on';
+}
+
+/** Gather: make one of many. */
+export const gather = {
+  verb: 'gather',
+  title: 'Gather',
+  sort: 'thinking',
+  schema: z.object({
+    ...stepBase,
+    verb: z.literal('gather'),
+    from: z.discriminatedUnion('type', [
+      z.object({ type: z.literal('each'), step: z.string().max(40) }),
+      z.object({ type: z.literal('runs'), group: z.string().max(300).nullable(), closing: closingSchema }),
+    ]),
+    take: z.string().max(300),
+    as: z.string().regex(NAME),
+    between: z.string().max(40),
+    order: z.object({ by: z.string().max(300), direction: z.enum(['up', 'down']) }).nullable(),
+    most: z.number().int().min(1).max(500).nullable(),
+    whenEmpty: z.enum(['stop', 'on']),
+  }),
+
+  sentence(step) {
+    if (step.from.type === 'each') return [`Gather every ${step.take || '…'} into ${step.as}`];
+    return [`Gather ${step.take || '…'} of many items into ${step.as}, ${sayClosing(step.from.closing)}`];
+  },
+
+  prepare(step): Prepared {
+    const { from } = step;
+    if (from.type === 'each') {
+      return {
+        plan: ({ gathered, fields }) => {
+          const made = gathered(from.step).filter((each) => each !== null);
+          return whole(
+            step,
+            made.map((each) => entryOf(step, { ...fields, ...each })),
+          );
+        },
+      };
+    }
+    const group = (fields: Fields) => (from.group === null ? '' : fieldText(readField(fields, from.group)));
+    const close = (fields: Fields) => ({ of: 'close' as const, step: step.id, group: group(fields) });
+    return {
+      plan: ({ fields }) => ({
+        go: 'ask',
+        ask: { of: 'join', step: step.id, group: group(fields), value: entryOf(step, fields), closing: from.closing },
+        cell: null,
+      }),
+      answered: ({ fields }, answer) => {
+        if (answer.of === 'join') {
+          const { carries, count, closesAt } = answer;
+          if (!carries) return { go: 'stop', cell: { kind: 'joined', count, closesAt } };
+          const why = `gathers with others, ${count} so far`;
+          return {
+            go: 'others',
+            ask: close(fields),
+            until: closesAt,
+            cell: { kind: 'waits', until: closesAt, why, over: false },
+          };
+        }
+        if (answer.of !== 'close') return { go: 'on', cell: null };
+        if (answer.entries) return whole(step, answer.entries as unknown as Entry[]);
+        const why = 'gathers with others';
+        return {
+          go: 'others',
+          ask: close(fields),
+          until: answer.closesAt,
+          cell: { kind: 'waits', until: answer.closesAt, why, over: false },
+        };
+      },
+    };
+  },
+
+  problems(step, _world, before) {
+    const harm = (says: string) => [{ level: 'harm' as const, step: step.id, says }];
+    if (step.from.type === 'each' && before.steps.get(step.from.step)?.verb !== 'foreach')
+      return harm('Choose the For each above whose results are gathered.');
+    if (step.from.type === 'runs') {
+      const { at, count, silence } = step.from.closing;
+      if (at === null && count === null && silence === null)
+        return harm('Say when it is complete: at a time, after so many, or after silence.');
+    }
+    return step.take === '' ? harm('Choose what is taken of each.') : [];
+  },
+
+  makes: (step) => [step.as, `${step.as}.count`, `${step.as}.list`],
+} satisfies Verb<GatherStep>;
+
+/** One thing gathered, with what it is ordered by. */
+interface Entry {
+  [name: string]: FieldValue;
+  value: FieldValue;
+  order: FieldValue;
+}
+
+function entryOf(step: GatherStep, fields: Fields): Entry {
+  return {
+    value: textNamed(fields, step.take) || (readField(fields, step.take) ?? null),
+    order: step.order ? (readField(fields, step.order.by) ?? null) : null,
+  };
+}
+
+/** What the gathered amounts to: ordered, cut to the most, joined. */
+function whole(step: GatherStep, entries: Entry[]): Plan {
+  const sorted = step.order ? [...entries].sort((a, b) => compare(a.order, b.order)) : entries;
+  if (step.order?.direction === 'down') sorted.reverse();
+  const kept = step.most === null ? sorted : sorted.slice(0, step.most);
+  const values = kept.map(({ value }) => value).filter((value) => fieldText(value).trim() !== '');
+  if (values.length === 0 && step.whenEmpty === 'stop')
+    return { go: 'stop', cell: { kind: 'stops', why: 'nothing to gather' } };
+  const text = values.map(fieldText).join(step.between);
+  return {
+    go: 'on',
+    values: { [step.as]: text, [`${step.as}.count`]: values.length, [`${step.as}.list`]: values },
+    cell: { kind: 'text', name: step.as, text, length: [...text].length, empty: [] },
+  };
+}
+
+/** Numbers by size, everything else as text; what is missing comes last. */
+function compare(a: FieldValue, b: FieldValue): number {
+  if (typeof a === 'number' && typeof b === 'number') return a - b;
+  const x = fieldText(a);
+  const y = fieldText(b);
+  if (x === '' || y === '') return (x === '' ? 1 : 0) - (y === '' ? 1 : 0);
+  return x < y ? -1 : x > y ? 1 : 0;
+}
+
+function sayClosing({ at, count, silence }: Closing): string {
+  const said = [
+    ...(at === null ? [] : [`at ${at}`]),
+    ...(count === null ? [] : [`after ${count}`]),
+    ...(silence === null ? [] : [`after ${spokenLength(silence)} of silence`]),
+  ];
+  return said.length ? `complete ${said.join(' or ')}` : 'never complete yet';
+}

@@ -1,0 +1,61 @@
+import { z } from 'zod';
+import { stepBase } from './base.ts';
+import type { Prepared, StepBase, Verb } from './verb.ts';
+import { readWords, textNamed, wordsProblems } from './words.ts';
+
+export interface HoldStep extends StepBase {
+  verb: 'hold';
+  /** What the person is asked, a wording. */
+  question: string;
+  /** The composed text that is shown and may be changed; null when only yes or no is wanted. */
+  text: string | null;
+}
+
+/** Hold: wait for a person's yes. A no ends it. */
+export const hold = {
+  verb: 'hold',
+  title: 'Hold',
+  sort: 'thinking',
+  schema: z.object({
+    ...stepBase,
+    verb: z.literal('hold'),
+    question: z.string().max(1000),
+    text: z.string().max(40).nullable(),
+  }),
+
+  sentence: (step) => [step.text ? `Hold ${step.text} for a yes` : 'Hold for a yes'],
+
+  prepare(step, world): Prepared {
+    const question = readWords(step.question, world.locale);
+    const { text } = step;
+    return {
+      plan: ({ fields }) => ({
+        go: 'perform',
+        effects: [
+          {
+            action: 'hold',
+            outlet: null,
+            input: { text: text === null ? null : textNamed(fields, text) },
+            blocked: { trouble: 'asks', says: question.format(fields) || 'May this go on?' },
+          },
+        ],
+      }),
+      settled: (_, [slot]) => {
+        if (slot?.status !== 'done') return { go: 'stop', cell: { kind: 'stops', why: 'a person said no' } };
+        const words = slot.outcome?.result?.text;
+        return {
+          go: 'on',
+          cell: null,
+          ...(text !== null && typeof words === 'string' ? { values: { [text]: words } } : {}),
+        };
+      },
+    };
+  },
+
+  problems(step, _world, before) {
+    const problems = wordsProblems(step.id, 'The question', step.question, false);
+    if (step.text !== null && !before.texts.has(step.text))
+      problems.push({ level: 'harm', step: step.id, says: `Nothing above composes a text called “${step.text}”.` });
+    return problems;
+  },
+} satisfies Verb<HoldStep>;

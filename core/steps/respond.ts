@@ -1,0 +1,105 @@
+// Reply, Message and React: three ways of answering somebody, alike but for what is sent.
+import { z } from 'zod';
+import type { PlannedEffect } from '../engine/effects.ts';
+import { fieldLabel } from '../items/catalogue.ts';
+import { countGraphemes } from '../text/graphemes.ts';
+import { stepBase } from './base.ts';
+import type { Before, Prepared, StepBase, Verb } from './verb.ts';
+import type { World } from '../workflow/world.ts';
+import { outletPhrase, outletProblems, textNamed } from './words.ts';
+
+interface Answering extends StepBase {
+  /** Where: the outlet under which the words stand, or whose name they go out in. */
+  outlet: number | null;
+  /** The field with the network's own id of what, or whom, is answered. */
+  to: string;
+}
+export interface ReplyStep extends Answering {
+  verb: 'reply';
+  /** The name of the composed text. */
+  caption: string;
+}
+export interface MessageStep extends Answering {
+  verb: 'message';
+  caption: string;
+}
+export interface ReactStep extends Answering {
+  verb: 'react';
+  reaction: 'like';
+}
+
+const answering = {
+  ...stepBase,
+  outlet: z.number().int().positive().nullable(),
+  to: z.string().max(300),
+};
+const caption = z.string().max(40);
+
+function blockedBecause(to: string, what: string, field: string, text?: string): PlannedEffect['blocked'] {
+  if (to === '') return { trouble: 'empty', says: `${fieldLabel(field)} does not say ${what}.` };
+  return text !== undefined && text === '' ? { trouble: 'empty', says: 'There are no words.' } : undefined;
+}
+
+function prepareWords(step: ReplyStep | MessageStep, what: string): Prepared {
+  return {
+    plan: ({ fields }) => {
+      const to = textNamed(fields, step.to);
+      const text = textNamed(fields, step.caption).trim();
+      const blocked = step.outlet === null ? NOWHERE : blockedBecause(to, what, step.to, text);
+      const planned = { outlet: step.outlet, input: { to, text }, length: countGraphemes(text), blocked };
+      return { go: 'perform', effects: [{ action: step.verb, ...planned }] };
+    },
+  };
+}
+
+const NOWHERE = { trouble: 'no-outlet' as const, says: 'No outlet is chosen.' };
+
+function problems(step: ReplyStep | MessageStep | ReactStep, world: World, before: Before, whom: string) {
+  const found = outletProblems(step.id, step.outlet, step.verb, world);
+  if (step.to === '') found.push({ level: 'harm', step: step.id, says: `Choose the field that says ${whom}.` });
+  if (step.verb !== 'react' && !before.texts.has(step.caption))
+    found.push({ level: 'harm', step: step.id, says: `Nothing above composes a text called “${step.caption}”.` });
+  return found;
+}
+
+/** Reply: answer under what somebody wrote. */
+export const reply = {
+  verb: 'reply',
+  title: 'Reply',
+  sort: 'sending',
+  schema: z.object({ ...answering, verb: z.literal('reply'), caption }),
+  sentence: (step, world) => [`Reply with ${step.caption || '…'} at `, outletPhrase(step.outlet, world)],
+  prepare: (step) => prepareWords(step, 'what is answered'),
+  problems: (step, world, before) => problems(step, world, before, 'what is answered'),
+} satisfies Verb<ReplyStep>;
+
+/** Message: write to one person directly. */
+export const message = {
+  verb: 'message',
+  title: 'Message',
+  sort: 'sending',
+  schema: z.object({ ...answering, verb: z.literal('message'), caption }),
+  sentence: (step, world) => [`Message ${step.caption || '…'} to the person, as `, outletPhrase(step.outlet, world)],
+  prepare: (step) => prepareWords(step, 'who it is for'),
+  problems: (step, world, before) => problems(step, world, before, 'who it is for'),
+} satisfies Verb<MessageStep>;
+
+/** React: like what somebody wrote. */
+export const react = {
+  verb: 'react',
+  title: 'React',
+  sort: 'sending',
+  schema: z.object({ ...answering, verb: z.literal('react'), reaction: z.enum(['like']) }),
+  sentence: (step, world) => ['React with a like, as ', outletPhrase(step.outlet, world)],
+  prepare(step): Prepared {
+    return {
+      plan: ({ fields }) => {
+        const to = textNamed(fields, step.to);
+        const blocked = step.outlet === null ? NOWHERE : blockedBecause(to, 'what is liked', step.to);
+        const input = { to, reaction: step.reaction };
+        return { go: 'perform', effects: [{ action: 'react', outlet: step.outlet, input, blocked }] };
+      },
+    };
+  },
+  problems: (step, world, before) => problems(step, world, before, 'what is liked'),
+} satisfies Verb<ReactStep>;

@@ -1,0 +1,109 @@
+import { z } from 'zod';
+import { momentOf } from '../conditions/operators.ts';
+import { fieldLabel } from '../items/catalogue.ts';
+import { readField } from '../items/read-field.ts';
+import { spokenLength } from '../text/durations.ts';
+import { nextOpen, sayHours, weeklyHoursSchema, type WeeklyHours } from '../timetable/opening-hours.ts';
+import { stepBase } from './base.ts';
+import type { Prepared, StepBase, Verb } from './verb.ts';
+import { outletPhrase } from './words.ts';
+
+export interface WaitStep extends StepBase {
+  verb: 'wait';
+  until:
+    | { type: 'duration'; seconds: number }
+    /** The moment a field says, and so many seconds after it (before it when negative). */
+    | { type: 'field'; field: string; offset: number }
+    | { type: 'hours'; hours: WeeklyHours }
+    /** The next free time of an outlet's timetable, which is booked. */
+    | { type: 'free'; outlet: number | null };
+}
+
+/** Nothing waits longer than this. */
+const LONGEST = 366 * 86_400;
+
+/** Wait: go on later. */
+export const wait = {
+  verb: 'wait',
+  title: 'Wait',
+  sort: 'thinking',
+  schema: z.object({
+    ...stepBase,
+    verb: z.literal('wait'),
+    until: z.discriminatedUnion('type', [
+      z.object({ type: z.literal('duration'), seconds: z.number().int().min(0).max(LONGEST) }),
+      z.object({
+        type: z.literal('field'),
+        field: z.string().max(300),
+        offset: z.number().int().min(-LONGEST).max(LONGEST),
+      }),
+      z.object({ type: z.literal('hours'), hours: weeklyHoursSchema }),
+      z.object({ type: z.literal('free'), outlet: z.number().int().positive().nullable() }),
+    ]),
+  }),
+
+  sentence({ until }, world) {
+    switch (until.type) {
+      case 'duration':
+        return [`Wait ${spokenLength(until.seconds)}`];
+      case 'field': {
+        const label = fieldLabel(until.field || 'a field').toLowerCase();
+        if (until.offset === 0) return [`Wait until ${label}`];
+        return [`Wait until ${spokenLength(Math.abs(until.offset))} ${until.offset > 0 ? 'after' : 'before'} ${label}`];
+      }
+      case 'hours':
+        return [`Wait for ${sayHours(until.hours)}`];
+      case 'free':
+        return ['Wait for the next free time of ', outletPhrase(until.outlet, world)];
+    }
+  },
+
+  prepare({ until }, world): Prepared {
+    switch (until.type) {
+      case 'duration':
+        return {
+          plan: ({ now }) => ({ go: 'wait', until: now + until.seconds * 1000, why: '', then: 'next' }),
+        };
+      case 'field':
+        return {
+          plan: ({ fields }) => {
+            const moment = momentOf(readField(fields, until.field));
+            const label = fieldLabel(until.field);
+            // Without a moment nobody can say how long; stopping is safer than going on at once.
+            if (moment === null) return { go: 'stop', cell: { kind: 'stops', why: `${label} is no moment in time` } };
+            return { go: 'wait', until: moment + until.offset * 1000, why: `for ${label.toLowerCase()}`, then: 'next' };
+          },
+        };
+      case 'hours':
+        return {
+          plan: ({ now }) => {
+            const opens = nextOpen(until.hours, now, world.timeZone);
+            if (opens === null) return { go: 'stop', cell: { kind: 'stops', why: 'it is never open' } };
+            return { go: 'wait', until: opens, why: 'for the opening hours', then: 'next' };
+          },
+        };
+      case 'free':
+        return {
+          plan: ({ item }) =>
+            until.outlet === null
+              ? { go: 'stop', cell: { kind: 'stops', why: 'no outlet is chosen' } }
+              : { go: 'ask', ask: { of: 'time', outlet: until.outlet, key: item.identity }, cell: null },
+          answered: ({ now }, answer) => ({
+            go: 'wait',
+            until: answer.of === 'time' ? answer.at : now,
+            why: 'for its time',
+            then: 'next',
+          }),
+        };
+    }
+  },
+
+  problems({ id, until }) {
+    const harm = (says: string) => [{ level: 'harm' as const, step: id, says }];
+    if (until.type === 'field' && until.field === '') return harm('Choose the field that says when.');
+    if (until.type === 'hours' && until.hours.every((day) => day.length === 0))
+      return harm('These hours are never open.');
+    if (until.type === 'free' && until.outlet === null) return harm('Choose the outlet whose timetable is meant.');
+    return [];
+  },
+} satisfies Verb<WaitStep>;

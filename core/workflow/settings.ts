@@ -1,0 +1,65 @@
+import { z } from 'zod';
+import type { Fields } from '../items/item.ts';
+import { fieldText, readField } from '../items/read-field.ts';
+import { stepSchema, type Step } from '../steps/index.ts';
+import { paceSchema, type Pace } from '../timetable/pace.ts';
+import { weeklyHoursSchema, type WeeklyHours } from '../timetable/opening-hours.ts';
+
+/** What holds for a whole workflow, whatever its steps. */
+export interface Settings {
+  /** Let each value of a field (a person, mostly) through once: for ever, or within so many seconds. */
+  once: { by: string; within: number | null } | null;
+  /** Nothing reaches people outside these hours; it waits for the next. */
+  hours: WeeklyHours | null;
+  /** How far apart things are sent: by this workflow, by one account, at one outlet. */
+  pace: { workflow: Pace | null; account: Pace | null; outlet: Pace | null };
+  /** How many runs may be under way at once; null for any number. */
+  atOnce: number | null;
+  /** Runs with the same value of this field follow one another in the order their items came. */
+  inOrder: string | null;
+  /** What is done when something has failed for good. What may have gone out is always held. */
+  onFailure: { do: 'hold' } | { do: 'skip' } | { do: 'end' } | { do: 'steps'; steps: Step[] };
+  /** Pause the workflow after so many runs in a row have failed; null for never. */
+  stopAfter: number | null;
+  /** Run again when one of these fields of an item changes; null for never. */
+  onChange: string[] | null;
+}
+
+export const NO_SETTINGS: Settings = {
+  once: null,
+  hours: null,
+  pace: { workflow: null, account: null, outlet: null },
+  atOnce: null,
+  inOrder: null,
+  onFailure: { do: 'hold' },
+  stopAfter: null,
+  onChange: null,
+};
+
+const field = z.string().min(1).max(300);
+
+export const settingsSchema: z.ZodType<Settings> = z.object({
+  once: z.object({ by: field, within: z.number().int().positive().nullable() }).nullable(),
+  hours: weeklyHoursSchema.nullable(),
+  pace: z.object({
+    workflow: paceSchema.nullable(),
+    account: paceSchema.nullable(),
+    outlet: paceSchema.nullable(),
+  }),
+  atOnce: z.number().int().min(1).max(1000).nullable(),
+  inOrder: field.nullable(),
+  onFailure: z.discriminatedUnion('do', [
+    z.object({ do: z.literal('hold') }),
+    z.object({ do: z.literal('skip') }),
+    z.object({ do: z.literal('end') }),
+    z.object({ do: z.literal('steps'), steps: z.array(z.lazy(() => stepSchema)).max(20) }),
+  ]),
+  stopAfter: z.number().int().min(1).max(100).nullable(),
+  onChange: z.array(field).min(1).max(20).nullable(),
+});
+
+/** What a run of an item keeps its order by; null when it keeps none. */
+export function orderOf(settings: Settings | undefined, fields: Fields): string | null {
+  if (!settings || settings.inOrder === null) return null;
+  return fieldText(readField(fields, settings.inOrder)).trim() || null;
+}

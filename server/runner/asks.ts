@@ -1,0 +1,42 @@
+import type { Answer, Ask } from '@playa/core/engine/asks.ts';
+import type { Queryable } from '../db/database.ts';
+import { closeGathering, joinGathering } from '../store/gatherings.ts';
+import { letThrough } from '../store/passed.ts';
+import { wakeRunBy, type Run } from '../store/runs.ts';
+import { takeTurn } from '../store/turns.ts';
+
+/** The live driver's answers, given inside the transaction that takes the run further. */
+export async function answerAsk(
+  db: Queryable,
+  run: Pick<Run, 'id' | 'brandId' | 'workflowId'>,
+  ask: Ask,
+  { key, zone, now }: { key: string; zone: string; now: number },
+): Promise<Answer> {
+  const owner = { brandId: run.brandId, workflowId: run.workflowId };
+  switch (ask.of) {
+    case 'once':
+      return {
+        of: 'once',
+        ...(await letThrough(db, { ...owner, runId: run.id, by: ask.by, within: ask.within }, now)),
+      };
+    case 'turn': {
+      const { place, choices, chance } = ask;
+      return { of: 'turn', choice: await takeTurn(db, { ...owner, step: place, choices, chance }) };
+    }
+    case 'join': {
+      const { carrier, ...joined } = await joinGathering(
+        db,
+        { ...owner, ...ask, runId: run.id, askKey: key, zone },
+        now,
+      );
+      // The one that carries it on may have to look earlier, or later after more silence.
+      if (!joined.carries && joined.closesAt !== null) await wakeRunBy(db, carrier, Math.max(now, joined.closesAt));
+      return { of: 'join', ...joined };
+    }
+    case 'close':
+      return { of: 'close', ...(await closeGathering(db, { ...owner, step: ask.step, group: ask.group, zone }, now)) };
+    case 'time':
+      // Without a timetable every time is free.
+      return { of: 'time', at: now };
+  }
+}

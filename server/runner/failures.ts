@@ -1,0 +1,22 @@
+import type { Queryable } from '../db/database.ts';
+import { noteChange } from '../store/changes.ts';
+import { parkEffects } from '../store/effects.ts';
+import { addNotices } from '../store/notices.ts';
+import { parkRuns, type Run } from '../store/runs.ts';
+import { scheduleWatches } from '../store/watches.ts';
+import { countFailure, pauseBecause } from '../store/workflows.ts';
+
+/** Counts a run that failed; after too many in a row the workflow is paused, and everybody is told. */
+export async function noteFailure(db: Queryable, run: Run, stopAfter: number, now: number): Promise<void> {
+  const failures = await countFailure(db, run.workflowId);
+  if (failures < stopAfter) return;
+  const why = `Paused by itself: ${failures} ${failures === 1 ? 'run has' : 'runs in a row have'} failed.`;
+  if (!(await pauseBecause(db, run.brandId, run.workflowId, why))) return;
+  await parkRuns(db, run.brandId, run.workflowId);
+  await parkEffects(db, run.brandId, run.workflowId);
+  await scheduleWatches(db, run.brandId, now);
+  const onceKey = `stopped.${run.workflowId}.${run.id}`;
+  const notice = { brandId: run.brandId, to: [], onceKey, workflowId: run.workflowId, runId: run.id, text: why };
+  await addNotices(db, notice, now);
+  await noteChange(db, run.brandId, 'workflows', run.workflowId, now);
+}

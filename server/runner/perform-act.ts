@@ -1,0 +1,83 @@
+// How one act is carried out. What no network does is Playa's own and is done inside the transaction that records it.
+import type { ActInput, Outcome } from '@playa/core/engine/acts.ts';
+import { nextMove } from '@playa/core/engine/next-move.ts';
+import { sessionFor } from '../accounts/sessions.ts';
+import { NetworkTrouble, type Handler, type NetworkAct } from '../connectors/connector.ts';
+import type { Queryable } from '../db/database.ts';
+import type { Services } from '../services.ts';
+import { accountBy } from '../store/accounts.ts';
+import type { ClaimedEffect } from '../store/effects.ts';
+import { findPosts } from '../store/logbook.ts';
+import { addNotices } from '../store/notices.ts';
+import { outletBy } from '../store/outlets.ts';
+import { findPersons, labelPerson } from '../store/persons.ts';
+import { callService, isRepeatable } from './call-service.ts';
+
+/** What came of trying: an outcome, a person to be asked, or nothing since the claim has run out. */
+export type Sent = Outcome | 'ask' | 'late';
+
+/** Acts that are done in Playa's own tables, exactly once because the transaction is. */
+export function isLocal(effect: ClaimedEffect): boolean {
+  if (effect.action === 'find') return effect.input.what === 'person' || effect.input.what === 'post';
+  return effect.action === 'label' || effect.action === 'notify';
+}
+
+/** Carries out an act of Playa's own. */
+export async function performLocally(db: Queryable, effect: ClaimedEffect, now: number): Promise<Outcome> {
+  const made = { remoteId: '', url: null, at: now };
+  const { brandId } = effect;
+  switch (effect.action) {
+    case 'label':
+      return { ...made, remoteId: String(await labelPerson(db, brandId, effect.input, now)) };
+    case 'notify': {
+      const { to, text } = effect.input;
+      const told = await addNotices(
+        db,
+        { brandId, to, onceKey: effect.key, workflowId: effect.workflowId, runId: effect.runId, text },
+        now,
+      );
+      return { ...made, result: { told } };
+    }
+    case 'find': {
+      const { what, by, value } = effect.input;
+      const rows =
+        what === 'person' ? await findPersons(db, brandId, by, value) : await findPosts(db, brandId, by, value);
+      return { ...made, result: { rows } };
+    }
+    default:
+      throw new Error(`${effect.action} is not an act of Playa's own.`);
+  }
+}
+
+/** Carries out an act at a network or service. @throws NetworkTrouble */
+export async function performOutside(services: Services, effect: ClaimedEffect): Promise<Sent> {
+  // A worker that was asleep past its claim must not send beside whoever has claimed the act since.
+  const inTime = () => services.clock() + services.config.answerWithin <= effect.leaseUntil;
+  if (effect.action === 'call') {
+    if (effect.unsure && !isRepeatable(effect.input)) return 'ask';
+    return inTime() ? callService(services, effect.brandId, effect.input, effect.key) : 'late';
+  }
+  const { pool, connectors } = services;
+  if (effect.accountId === null || effect.outletId === null) throw new NetworkTrouble('fix', 'No outlet is chosen.');
+  const account = await accountBy(pool, effect.brandId, effect.accountId);
+  const outlet = await outletBy(pool, effect.brandId, effect.outletId);
+  if (!account || !outlet || outlet.gone) throw new NetworkTrouble('fix', 'The outlet is gone.');
+  const handler = connectors[account.kind].acts[effect.action as NetworkAct] as AnyHandler | undefined;
+  if (!handler) throw new NetworkTrouble('fix', `${outlet.name} does not offer this.`);
+  const session = sessionFor(services, account);
+  const move = nextMove(handler.repeats, effect.unsure);
+  if (move === 'ask') return 'ask';
+  // Before the look: a token may have to be renewed first, and that takes its time.
+  await session.token();
+  if (move === 'look') {
+    const found = await handler.find!(session, outlet.remoteId, effect.input, effect.firstSentAt ?? services.clock());
+    if (found) return found;
+  }
+  return inTime() ? handler.send(session, outlet.remoteId, effect.input, effect.key) : 'late';
+}
+
+// Which input goes with which handler, the act's own name says.
+type AnyHandler = Omit<Handler<'publish'>, 'send' | 'find'> & {
+  send(session: unknown, outlet: string, input: ActInput, key: string): Promise<Outcome>;
+  find?: (session: unknown, outlet: string, input: ActInput, since: number) => Promise<Outcome | undefined>;
+};
