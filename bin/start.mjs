@@ -69,7 +69,6 @@ await runMain(async () => {
       waitFor(`${env.lagoonOrigin}/`, 'Lagoon'),
       waitFor(`${env.origin}/api/health`, 'The web server', 120),
     ]);
-    start('The worker', 'server/worker.ts', env.playa);
     say(
       `\n  Playa is at ${env.origin}\n  Lagoon, its made-up social world, is at ${env.lagoonOrigin}\n\n  Ctrl+C stops everything; your data stays.\n`,
     );

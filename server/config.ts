@@ -36,6 +36,10 @@ const schema = z.object({
   PLAYA_WEB_DIR: z.string().optional(),
   /** How long a network may take to answer, in seconds. A claim on an effect lasts four times as long. */
   PLAYA_ANSWER_WITHIN: z.coerce.number().min(1).max(120).default(15),
+  /** Runs that ended longer ago than this are thinned: what they said about each step is let go, in days. */
+  PLAYA_KEEP_DAYS: z.coerce.number().int().min(1).max(3650).default(90),
+  /** Whether the server works itself; otherwise worker processes are started beside it. */
+  PLAYA_WORK: z.enum(['0', '1']).default('1'),
   PLAYA_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
 });
 
@@ -62,6 +66,8 @@ export function readConfig(env: NodeJS.ProcessEnv) {
     demo: data.PLAYA_DEMO === '1',
     webDir: data.PLAYA_WEB_DIR,
     answerWithin: data.PLAYA_ANSWER_WITHIN * 1000,
+    keepDays: data.PLAYA_KEEP_DAYS,
+    work: data.PLAYA_WORK === '1',
     log: data.PLAYA_LOG,
   };
 }

@@ -4,6 +4,7 @@ import { migrate } from './db/migrate.ts';
 import { seedDemonstration } from './demo/seed.ts';
 import { makeApp } from './http/app.ts';
 import { ChangeTail } from './http/events.ts';
+import { work } from './runner/worker.ts';
 import { closeServices, openServices } from './services.ts';
 
 const config = readConfig(process.env);
@@ -21,11 +22,15 @@ server.on('error', (error) => {
   console.error(`Playa cannot listen on port ${config.port}: ${error.message}`);
   process.exit(1);
 });
+// One worker lives in the server, so that small installations need no other process; more may run beside it.
+const stop = new AbortController();
+const working = config.work ? work(services, stop.signal) : Promise.resolve();
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.once(signal, () => {
+    stop.abort();
     tail.stop();
     server.close();
     server.closeAllConnections();
-    void closeServices(services).finally(() => process.exit(0));
+    void working.then(() => closeServices(services)).finally(() => process.exit(0));
   });
 }

@@ -19,9 +19,15 @@ export interface Services {
   clock: Clock;
   log: Logger;
   connectors: Readonly<Record<AccountKind, Connector>>;
+  /** Tells the workers of this process that there is something to do, so that they need not find out by asking. */
+  nudge: () => void;
+  /** Resolves at the next nudge. */
+  nudged: () => Promise<void>;
 }
 
 export function openServices(config: Config, changes: Partial<Services> = {}): Services {
+  let tell: () => void;
+  let next = new Promise<void>((resolve) => (tell = resolve));
   return {
     config,
     pool: openPool(config.databaseUrl),
@@ -31,6 +37,12 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     // Request bodies and headers are never logged; they hold passwords and tokens.
     log: pino({ level: config.log, base: undefined, redact: ['*.token', '*.password', '*.authorization'] }),
     connectors: CONNECTORS,
+    nudge: () => {
+      const now = tell;
+      next = new Promise<void>((resolve) => (tell = resolve));
+      now();
+    },
+    nudged: () => next,
     ...changes,
   };
 }

@@ -4,6 +4,7 @@ import type { Item } from '../items/item.ts';
 import { oneLine, plainText } from '../text/plain.ts';
 import { decode } from './decode.ts';
 import { FeedError } from './feed-error.ts';
+import { feedLinks, type FeedLinks } from './links.ts';
 import { fromAtom, fromJsonFeed, fromRdf, fromRss, type Found } from './entries.ts';
 
 /** What Playa takes from a feed. Items stand as the feed orders them, each identity once. */
@@ -13,6 +14,7 @@ export interface ReadFeed {
   home: string | null;
   format: 'atom' | 'rss' | 'rdf' | 'json';
   items: Item[];
+  links: FeedLinks;
   /** Sentences about what was odd; the items were taken all the same. */
   warnings: string[];
 }
@@ -24,10 +26,11 @@ export const FEED_LIMIT_BYTES = 5 * 1024 * 1024;
  * Reads RSS 0.9x and 2.0, RSS 1.0, Atom (RFC 4287) or JSON Feed 1.1, with Media RSS.
  *
  * @param base the feed's own address, against which relative links are resolved
+ * @param linkHeader the Link header it came with, if any
  * @throws FeedError when it is no feed, breaks off, declares entities or is too large; nothing is taken then, because
  *   half a feed would make items look as if they had vanished
  */
-export function readFeed(bytes: Uint8Array, base: string, contentType = ''): ReadFeed {
+export function readFeed(bytes: Uint8Array, base: string, contentType = '', linkHeader = ''): ReadFeed {
   if (bytes.length > FEED_LIMIT_BYTES) throw tooLarge();
   const decoded = decode(bytes, contentType);
   const text = decoded.text.replace(/^\uFEFF/, '').trim();
@@ -49,7 +52,7 @@ export function readFeed(bytes: Uint8Array, base: string, contentType = ''): Rea
     warnings.push(`${found.items.length - items.length} entries repeat the identifier of another and were left out.`);
   }
   const title = oneLine(plainText(found.title ?? '')) || base;
-  return { title, home: found.home, format: read.format, items, warnings };
+  return { title, home: found.home, format: read.format, items, links: feedLinks(text, base, linkHeader), warnings };
 }
 
 function entriesOf(read: ReturnType<typeof readAnyFeed>, base: string): Found {

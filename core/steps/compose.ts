@@ -4,7 +4,6 @@ import type { Fields } from '../items/item.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
-import { NAME } from './words.ts';
 
 export interface ComposeStep extends StepBase {
   verb: 'compose';
@@ -24,7 +23,9 @@ export const compose = {
   schema: z.object({
     ...stepBase,
     verb: z.literal('compose'),
-    name: z.string().regex(NAME, 'A name starts with a letter and has at most 40 characters.'),
+    name: z
+      .string()
+      .regex(/^\p{L}[\p{L}\p{N} _-]{0,39}$/u, 'A name starts with a letter and has at most 40 characters.'),
     text: z.string().max(20_000),
     others: z.array(z.string().max(20_000)).max(30).optional(),
   }),

@@ -55,5 +55,5 @@ export function outletPhrase(
   return { name: world.outlets.get(outlet)?.name ?? 'an outlet that is gone', kind: 'outlet', id: outlet };
 }
 
-/** A name that later steps use for what this one makes. */
-export const NAME = /^\p{L}[\p{L}\p{N} _-]{0,39}$/u;
+/** A name that later steps use for what this one makes. It can stand in a wording, so it has no spaces. */
+export const NAME = /^\p{L}[\p{L}\p{N}_-]{0,39}$/u;

@@ -1,9 +1,10 @@
 // Schedules as a source: RFC 5545 recurrence rules in the brand's time zone. The rule library knows no time zones, so
 // it works on wall-clock times written as if they were UTC; this file turns them into moments and back.
 import { DateTime } from 'luxon';
-import rrule from 'rrule';
+import rrule, { type RRule } from 'rrule';
 
-const { RRule, rrulestr } = rrule;
+// The package is CommonJS: what it exports hangs on its default.
+const { rrulestr } = rrule;
 
 /** Why a rule cannot be used, in a sentence. */
 export class RecurrenceError extends Error {
@@ -46,11 +47,11 @@ export function readRecurrence(rule: string, start: string, zone: string): Recur
   if (lines.some((line) => /^DTSTART/i.test(line))) throw new RecurrenceError('The beginning is set beside the rule.');
   if (lines.some((line) => /FREQ=SECONDLY/i.test(line)))
     throw new RecurrenceError('Once a minute is as often as a schedule can be.');
-  let set: InstanceType<typeof RRule>;
+  let set: RRule;
   try {
     set = rrulestr(lines.map((line) => untilAsWallClock(line, zone)).join('\n'), {
       dtstart: first.toJSDate(),
-    }) as InstanceType<typeof RRule>;
+    }) as RRule;
   } catch {
     throw new RecurrenceError('This is not a recurrence rule.');
   }

@@ -7,11 +7,14 @@ import { DEMO_EMAIL } from '../demo/people.ts';
 import { problemHandler, Problem } from './problem.ts';
 import { requireUser, signInRoutes } from './sign-in.ts';
 import { accountRoutes, consentRoutes } from './routes/accounts.ts';
+import { callRoutes } from './routes/calls.ts';
 import { meRoutes } from './routes/me.ts';
+import { noticeRoutes } from './routes/notices.ts';
 import { runRoutes } from './routes/runs.ts';
 import { sourceRoutes } from './routes/sources.ts';
 import { todayRoutes } from './routes/today.ts';
 import { workflowRoutes } from './routes/workflows.ts';
+import { outsideRoutes } from './outside.ts';
 import { eventRoutes, type ChangeTail } from './events.ts';
 
 /** Playa's HTTP side: the interface's files, and its API under /api. */
@@ -36,6 +39,7 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
       referrerPolicy: { policy: 'no-referrer' },
     }),
   );
+  app.use(outsideRoutes(services));
   const api = express.Router();
   api.use((_req, res, next) => {
     res.set('Cache-Control', 'no-store');
@@ -48,7 +52,7 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
   api.use(consentRoutes(services));
   api.use(meRoutes());
   const brand = express.Router({ mergeParams: true });
-  for (const routes of [todayRoutes, workflowRoutes, runRoutes, accountRoutes, sourceRoutes])
+  for (const routes of [todayRoutes, workflowRoutes, runRoutes, accountRoutes, sourceRoutes, noticeRoutes, callRoutes])
     brand.use(routes(services));
   brand.use(eventRoutes(tail));
   api.use('/brands/:brand', brand);

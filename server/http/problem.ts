@@ -2,6 +2,8 @@ import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
 import { NetworkTrouble } from '../connectors/connector.ts';
+import { RecurrenceError } from '@playa/core/timetable/recurrence.ts';
+import { CannotRename } from '../watch/rename.ts';
 import { CannotDecide } from '../workflows/decide.ts';
 import { NotReady } from '../workflows/go-live.ts';
 
@@ -27,7 +29,8 @@ function toProblem(error: unknown): Problem {
     );
   }
   if (error instanceof NotReady) return new Problem(422, error.message, { reasons: error.reasons });
-  if (error instanceof CannotDecide) return new Problem(409, error.message);
+  if (error instanceof CannotDecide || error instanceof CannotRename) return new Problem(409, error.message);
+  if (error instanceof RecurrenceError) return new Problem(422, error.message);
   if (error instanceof NetworkTrouble) return new Problem(error.kind === 'fix' ? 422 : 502, error.message);
   const status = (error as { status?: number }).status;
   if (status === 413) return new Problem(413, 'This is too large to save.');

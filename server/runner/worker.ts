@@ -2,13 +2,19 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { RetryPolicy } from '@playa/core/engine/retry.ts';
 import type { Services } from '../services.ts';
 import { forgetChanges } from '../store/changes.ts';
-import { lookAtDue } from '../watch/look.ts';
+import { forgetDeliveries } from '../store/hooks.ts';
+import { thinRuns } from '../store/runs.ts';
+import { inTransaction } from '../db/database.ts';
+import { readDeliveries } from '../watch/hooks.ts';
+import { Looker } from '../watch/look.ts';
+import { renewSubscriptions } from '../watch/websub.ts';
 import { performEffects } from './perform-effects.ts';
 import type { Probe } from './probe.ts';
 import { takeRuns } from './take-runs.ts';
 
-/** How long an idle worker waits before it asks for work again. */
+/** How long an idle worker waits before it asks for work again, unless it is nudged. */
 const IDLE = 400;
+const DAY = 86_400_000;
 
 export interface WorkerOptions {
   probe?: Probe | undefined;
@@ -20,26 +26,51 @@ export interface WorkerOptions {
  * trouble with the database is waited out: all that matters is stored there.
  */
 export async function work(services: Services, stop: AbortSignal, options: WorkerOptions = {}): Promise<void> {
+  const looker = new Looker(services);
   await Promise.all([
-    repeat(services, stop, () => lookAtDue(services)),
+    repeat(services, stop, () => looker.round()),
+    repeat(services, stop, () => readDeliveries(services)),
     repeat(services, stop, () => takeRuns(services, options.probe)),
     repeat(services, stop, () => performEffects(services, options)),
-    repeat(services, stop, async () => (await forgetChanges(services.pool, services.clock() - 3_600_000), 0), 60_000),
+    repeat(services, stop, () => renewSubscriptions(services), 20_000),
+    repeat(services, stop, () => keepHouse(services), 60_000),
   ]);
+  await looker.finish();
+}
+
+/** Lets go of what is no longer needed. Returns how much there may still be. */
+async function keepHouse(services: Services): Promise<number> {
+  const { pool, clock, config } = services;
+  await forgetChanges(pool, clock() - 3_600_000);
+  await forgetDeliveries(pool, clock() - config.keepDays * DAY, 2000);
+  const thinned = await inTransaction(pool, (db) => thinRuns(db, clock() - config.keepDays * DAY, 500));
+  return thinned === 500 ? 1 : 0;
 }
 
 async function repeat(services: Services, stop: AbortSignal, round: () => Promise<number>, idle = IDLE): Promise<void> {
   let failures = 0;
+  const stopped = new Promise<void>((resolve) => stop.addEventListener('abort', () => resolve(), { once: true }));
   while (!stop.aborted) {
     let wait = idle;
+    // Asked for before the round: a nudge during it is not missed.
+    const nudged = services.nudged();
     try {
-      if ((await round()) > 0) wait = 0;
+      if ((await round()) > 0) {
+        wait = 0;
+        // What this round did may be something to do for the others.
+        services.nudge();
+      }
       failures = 0;
     } catch (error) {
       failures++;
       services.log.error({ err: error }, 'a round of work failed; trying again');
       wait = Math.min(30_000, 500 * 2 ** failures);
     }
-    if (wait > 0) await pause(wait, undefined, { signal: stop }).catch(() => undefined);
+    if (wait === 0 || stop.aborted) continue;
+    const timer = new AbortController();
+    const slept = pause(wait, undefined, { signal: timer.signal }).catch(() => undefined);
+    // After a failure nothing but time helps.
+    await Promise.race(failures > 0 || idle > IDLE ? [slept, stopped] : [slept, stopped, nudged]);
+    timer.abort();
   }
 }

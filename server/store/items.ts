@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
-import { fieldsSchema, type Item } from '@playa/core/items/item.ts';
+import { fieldsSchema, type Fields, type Item } from '@playa/core/items/item.ts';
+import { withNames } from '@playa/core/items/rename.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 export interface StoredItem extends Item {
@@ -184,4 +185,47 @@ export async function itemsByIdentity(
     identities.map(hashOf),
   ]);
   return new Map(rows.map((row) => [row.identity, read(row)]));
+}
+
+/** Gives a field of all stored items of a watch another name. Returns how many had it; null when one has the new name. */
+export async function rewriteItemFields(
+  db: Queryable,
+  watchId: number,
+  from: string,
+  to: string,
+): Promise<number | null> {
+  const rows = await select<{ id: number; fields: string }>(
+    db,
+    'SELECT id, fields FROM items WHERE watch_id = ? FOR UPDATE',
+    [watchId],
+  );
+  const older = await select<{ item_id: number; revision: number; fields: string }>(
+    db,
+    'SELECT v.item_id, v.revision, v.fields FROM item_versions v JOIN items i ON i.id = v.item_id WHERE i.watch_id = ? FOR UPDATE',
+    [watchId],
+  );
+  let changed = 0;
+  const rename = (text: string): Fields | undefined | null => {
+    const fields = fieldsSchema.parse(JSON.parse(text));
+    if (Object.hasOwn(fields, to)) return null;
+    const next = withNames(fields, { [from]: to });
+    return Object.hasOwn(next, to) ? next : undefined;
+  };
+  for (const row of rows) {
+    const next = rename(row.fields);
+    if (next === null) return null;
+    if (!next) continue;
+    await change(db, 'UPDATE items SET fields = ? WHERE id = ?', [JSON.stringify(next), row.id]);
+    changed++;
+  }
+  for (const row of older) {
+    const next = rename(row.fields);
+    if (!next) continue;
+    await change(db, 'UPDATE item_versions SET fields = ? WHERE item_id = ? AND revision = ?', [
+      JSON.stringify(next),
+      row.item_id,
+      row.revision,
+    ]);
+  }
+  return changed;
 }

@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
+import type { FieldNames } from '@playa/core/items/rename.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
-export type WatchKind = 'feed';
+export type WatchKind = 'feed' | 'hook' | 'schedule';
 export interface Watch {
   id: number;
   brandId: number;
@@ -19,6 +21,12 @@ export interface Watch {
   trouble: string | null;
   note: string | null;
   dueAt: number | null;
+  /** Fields under names of people's own: from the path at the source. */
+  names: FieldNames;
+  /** How late items are usually seen, milliseconds. */
+  usualDelay: number | null;
+  /** How long until the next look, as the source's history suggests; milliseconds. */
+  intervalMs: number | null;
 }
 interface Row {
   id: number;
@@ -37,6 +45,9 @@ interface Row {
   trouble: string | null;
   note: string | null;
   due_at: Date | null;
+  names: string;
+  usual_delay: number | null;
+  interval_ms: number | null;
 }
 const read = (row: Row): Watch => ({
   id: row.id,
@@ -55,7 +66,12 @@ const read = (row: Row): Watch => ({
   trouble: row.trouble,
   note: row.note,
   dueAt: fromTimeOrNull(row.due_at),
+  names: namesSchema.parse(JSON.parse(row.names)),
+  usualDelay: row.usual_delay,
+  intervalMs: row.interval_ms,
 });
+
+const namesSchema = z.record(z.string(), z.string());
 
 /** The brand's watch of a source; made when there is none, so that every workflow shares it. */
 export async function keepWatch(
@@ -72,7 +88,7 @@ export async function keepWatch(
 ): Promise<number> {
   await change(
     db,
-    'INSERT IGNORE INTO watches (brand_id, source_key, kind, params, name, things, every_seconds) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    'INSERT IGNORE INTO watches (brand_id, source_key, kind, params, name, things, every_seconds, host) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
     [
       watch.brandId,
       watch.sourceKey,
@@ -81,6 +97,7 @@ export async function keepWatch(
       watch.name,
       watch.things,
       watch.everySeconds,
+      hostOf(watch.params),
     ],
   );
   const [row] = await select<{ id: number }>(db, 'SELECT id FROM watches WHERE brand_id = ? AND source_key = ?', [
@@ -124,13 +141,14 @@ export async function claimWatch(db: Queryable, id: number, now: number, leaseMs
 }
 
 async function leaseAll(db: Queryable, rows: Row[], until: number): Promise<ClaimedWatch[]> {
-  const claimed: ClaimedWatch[] = [];
-  for (const row of rows) {
-    const lease = randomUUID();
-    await change(db, 'UPDATE watches SET lease = ?, due_at = ? WHERE id = ?', [lease, toTime(until), row.id]);
-    claimed.push({ ...read(row), lease });
-  }
-  return claimed;
+  if (rows.length === 0) return [];
+  const lease = randomUUID();
+  await change(db, 'UPDATE watches SET lease = ?, due_at = ? WHERE id IN (?)', [
+    lease,
+    toTime(until),
+    rows.map((row) => row.id),
+  ]);
+  return rows.map((row) => ({ ...read(row), lease }));
 }
 
 /** Locks a claimed watch for storing what was seen; false when the claim was lost meanwhile. */
@@ -149,13 +167,16 @@ export async function endLook(
     /** What was odd in what was read; left as it was when nothing new was read. */
     note?: string | null;
     nextAt: number | null;
+    intervalMs?: number;
+    usualDelay?: number | null;
   },
 ): Promise<void> {
   await change(
     db,
     `UPDATE watches SET lease = NULL, due_at = ?, last_look_at = ?, trouble = ?, failures = IF(?, 0, failures + 1),
        last_ok_at = IF(?, ?, last_ok_at), first_look_at = IF(?, COALESCE(first_look_at, ?), first_look_at),
-       memory = COALESCE(?, memory), note = IF(?, ?, note) WHERE id = ?`,
+       memory = COALESCE(?, memory), note = IF(?, ?, note), interval_ms = COALESCE(?, interval_ms),
+       usual_delay = COALESCE(?, usual_delay) WHERE id = ?`,
     [
       look.nextAt === null ? null : toTime(look.nextAt),
       toTime(look.now),
@@ -168,6 +189,8 @@ export async function endLook(
       look.memory === undefined ? null : JSON.stringify(look.memory),
       look.note !== undefined,
       look.note ?? null,
+      look.intervalMs ?? null,
+      look.usualDelay ?? null,
       id,
     ],
   );
@@ -176,10 +199,11 @@ export async function endLook(
 /** Starts looking regularly, or stops when no live workflow uses the watch any more. */
 export async function scheduleWatches(db: Queryable, brandId: number, now: number): Promise<void> {
   const used = `EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = watches.id AND f.status = 'live')`;
-  await change(db, `UPDATE watches SET due_at = ? WHERE brand_id = ? AND due_at IS NULL AND ${used}`, [
-    toTime(now),
-    brandId,
-  ]);
+  await change(
+    db,
+    `UPDATE watches SET due_at = ? WHERE brand_id = ? AND kind <> 'hook' AND due_at IS NULL AND ${used}`,
+    [toTime(now), brandId],
+  );
   await change(db, `UPDATE watches SET due_at = NULL WHERE brand_id = ? AND lease IS NULL AND NOT ${used}`, [brandId]);
 }
 
@@ -190,4 +214,72 @@ export async function isWatched(db: Queryable, watchId: number): Promise<boolean
     [watchId],
   );
   return rows.length > 0;
+}
+
+function hostOf(params: unknown): string | null {
+  const { url } = (params ?? {}) as { url?: unknown };
+  return typeof url === 'string' && URL.canParse(url) ? new URL(url).host.slice(0, 255) : null;
+}
+
+/**
+ * Ends looks at which nothing had changed, many at once. The next is due after the interval that is known; a watch that
+ * no live workflow uses any more is not looked at again.
+ */
+export async function endUnchangedLooks(
+  db: Queryable,
+  looks: readonly { id: number; lease: string }[],
+  now: number,
+): Promise<void> {
+  if (looks.length === 0) return;
+  await change(
+    db,
+    `UPDATE watches w SET w.lease = NULL, w.last_look_at = ?, w.last_ok_at = ?, w.trouble = NULL, w.failures = 0,
+       w.due_at = IF(EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = w.id AND f.status = 'live'),
+         TIMESTAMPADD(MICROSECOND, 1000 * COALESCE(w.interval_ms, w.every_seconds * 1000), ?), NULL)
+     WHERE w.id IN (?) AND w.lease IN (?)`,
+    [
+      toTime(now),
+      toTime(now),
+      toTime(now),
+      looks.map((look) => look.id),
+      [...new Set(looks.map((look) => look.lease))],
+    ],
+  );
+}
+
+/** The intervals of the other sources at a host that are being looked at, for sharing its budget. */
+export async function intervalsAtHost(db: Queryable, watchId: number): Promise<number[]> {
+  const rows = await select<{ ms: number }>(
+    db,
+    `SELECT COALESCE(o.interval_ms, o.every_seconds * 1000) AS ms FROM watches w JOIN watches o ON o.host = w.host AND o.id <> w.id
+     WHERE w.id = ? AND o.due_at IS NOT NULL LIMIT 5000`,
+    [watchId],
+  );
+  return rows.map((row) => Number(row.ms));
+}
+
+/** When the last items of a watch were published and seen, newest first. */
+export async function momentsOf(
+  db: Queryable,
+  watchId: number,
+  most: number,
+): Promise<{ publishedAt: number | null; seenAt: number; past: boolean }[]> {
+  const rows = await select<{ published_at: Date | null; seen_at: Date; past: number }>(
+    db,
+    'SELECT published_at, seen_at, past FROM items WHERE watch_id = ? ORDER BY seen_at DESC, id DESC LIMIT ?',
+    [watchId, most],
+  );
+  return rows.map((row) => ({
+    publishedAt: fromTimeOrNull(row.published_at),
+    seenAt: row.seen_at.getTime(),
+    past: row.past === 1,
+  }));
+}
+
+export async function setWatchNames(db: Queryable, brandId: number, id: number, names: FieldNames): Promise<void> {
+  await change(db, 'UPDATE watches SET names = ? WHERE brand_id = ? AND id = ?', [JSON.stringify(names), brandId, id]);
+}
+
+export async function renameWatch(db: Queryable, brandId: number, id: number, name: string): Promise<boolean> {
+  return (await change(db, 'UPDATE watches SET name = ? WHERE brand_id = ? AND id = ?', [name, brandId, id])).rows > 0;
 }

@@ -229,3 +229,55 @@ export async function pauseBecause(db: Queryable, brandId: number, id: number, w
   );
   return done.rows > 0;
 }
+
+/**
+ * Rewrites every draft and version that watches a source.
+ *
+ * @param rewrite gives the definition anew, the same one when nothing changes, null when it refuses
+ * @returns how many workflows changed, and the names of those that refused
+ */
+export async function rewriteDefinitions(
+  db: Queryable,
+  brandId: number,
+  watchId: number,
+  rewrite: (definition: Definition) => Definition | null,
+): Promise<{ changed: number; refused: string[] }> {
+  const changed = new Set<number>();
+  const refused = new Set<string>();
+  const watches = (definition: Definition) => definition.sources.some((source) => source.watch === watchId);
+  for (const workflow of await workflowsOf(db, brandId)) {
+    const versions = await select<{ number: number; definition: string }>(
+      db,
+      'SELECT number, definition FROM versions WHERE brand_id = ? AND workflow_id = ? FOR UPDATE',
+      [brandId, workflow.id],
+    );
+    const all = [
+      { number: null, definition: workflow.draft },
+      ...versions.map((row) => ({
+        number: row.number,
+        definition: definitionSchema.parse(JSON.parse(row.definition)),
+      })),
+    ];
+    for (const { number, definition } of all) {
+      if (!watches(definition)) continue;
+      const next = rewrite(definition);
+      if (next === null) refused.add(workflow.name);
+      if (!next || next === definition) continue;
+      changed.add(workflow.id);
+      if (number === null)
+        await change(
+          db,
+          'UPDATE workflows SET draft = ?, draft_revision = draft_revision + 1 WHERE brand_id = ? AND id = ?',
+          [JSON.stringify(next), brandId, workflow.id],
+        );
+      else
+        await change(db, 'UPDATE versions SET definition = ? WHERE brand_id = ? AND workflow_id = ? AND number = ?', [
+          JSON.stringify(next),
+          brandId,
+          workflow.id,
+          number,
+        ]);
+    }
+  }
+  return { changed: changed.size, refused: [...refused] };
+}

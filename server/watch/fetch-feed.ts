@@ -57,7 +57,7 @@ export async function fetchFeed(
     throw new LookTrouble(`There is no feed at this address any more (${answer.status}).`);
   if (answer.status !== 200) throw new LookTrouble(`The source answers with an error (${answer.status}).`);
   try {
-    const feed = readFeed(answer.body, answer.url, answer.headers['content-type']);
+    const feed = readFeed(answer.body, answer.url, answer.headers['content-type'], answer.headers.link);
     return { feed, validators: { etag: answer.headers.etag, modified: answer.headers['last-modified'] } };
   } catch (error) {
     if (error instanceof FeedError) throw new LookTrouble(error.message);

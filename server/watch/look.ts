@@ -1,34 +1,98 @@
 import { z } from 'zod';
 import { notice } from '@playa/core/items/noticing.ts';
 import type { Item } from '@playa/core/items/item.ts';
-import { inTransaction } from '../db/database.ts';
+import { budgetFactor, lookInterval, usualDelay } from '@playa/core/timetable/look-interval.ts';
+import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { noteChange } from '../store/changes.ts';
-import { addItems, knownIdentities } from '../store/items.ts';
-import { addRun } from '../store/runs.ts';
+import { knownIdentities } from '../store/items.ts';
 import * as watches from '../store/watches.ts';
-import { liveSubscribers } from '../store/workflows.ts';
-import { pastItems } from './past.ts';
+import { websubOf } from '../store/websub.ts';
 import { webAddress } from '../connectors/answers.ts';
+import { storeArrivals } from './arrivals.ts';
 import { LookTrouble, fetchFeed, validatorsSchema } from './fetch-feed.ts';
+import { olderPages } from './older-pages.ts';
+import { pastItems } from './past.ts';
+import { dueOccurrences, RecurrenceError, scheduleParams } from './schedule.ts';
+import { offerSubscription } from './websub.ts';
 
 const paramsSchema = z.object({ url: webAddress, channel: z.string().optional() });
 const memorySchema = z.object({
   validators: validatorsSchema,
   window: z.object({ identities: z.array(z.string()), oldest: z.number().nullable() }),
 });
+const scheduleMemory = z.object({ last: z.number() });
 
 /** A look may take this long before another worker may take it over. */
 const LOOK_LEASE = 90_000;
-/** A source that fails is looked at less and less often, but at least this often. */
+/** A source is looked at at least this often, also one that fails or seldom says anything. */
 const LONGEST_PAUSE = 30 * 60_000;
+/** How far the interval may grow from the one a source starts with. */
+const STRETCH = 8;
+/** Looks at one host in an hour, all brands together. */
+export const LOOKS_PER_HOUR = 1200;
+/** How much of a source's history its interval is made from. */
+const HISTORY = 200;
 
-/** Looks at the watches that are due. Returns how many. */
+/** Looks at the watches that are due, and waits for all of them. Returns how many. */
 export async function lookAtDue(services: Services, most = 8): Promise<number> {
-  const now = services.clock();
-  const claimed = await inTransaction(services.pool, (db) => watches.claimDueWatches(db, now, LOOK_LEASE, most));
-  await Promise.all(claimed.map((watch) => look(services, watch)));
-  return claimed.length;
+  const looker = new Looker(services, most);
+  const count = await looker.round();
+  await looker.finish();
+  return count;
+}
+
+/**
+ * Keeps a number of looks going at once, so that a slow source holds up nothing. Those at which nothing had changed are
+ * written down together.
+ */
+export class Looker {
+  readonly #services: Services;
+  readonly #most: number;
+  readonly #open = new Set<Promise<void>>();
+  #unchanged: { id: number; lease: string }[] = [];
+
+  constructor(services: Services, most = 24) {
+    this.#services = services;
+    this.#most = most;
+  }
+
+  /** Takes up what is due, as far as there is room. Returns how many. */
+  async round(): Promise<number> {
+    if (this.#open.size >= this.#most) await Promise.race(this.#open);
+    const { pool, clock } = this.#services;
+    const room = this.#most - this.#open.size;
+    const claimed = await inTransaction(pool, (db) => watches.claimDueWatches(db, clock(), LOOK_LEASE, room));
+    for (const watch of claimed) {
+      const looking = this.#look(watch).finally(() => this.#open.delete(looking));
+      this.#open.add(looking);
+    }
+    await this.#flush(claimed.length === 0 ? 1 : this.#most);
+    return claimed.length;
+  }
+
+  /** Waits for what is under way. */
+  async finish(): Promise<void> {
+    await Promise.all(this.#open);
+    await this.#flush(1);
+  }
+
+  async #look(watch: watches.ClaimedWatch): Promise<void> {
+    try {
+      if ((await look(this.#services, watch)) === 'unchanged')
+        this.#unchanged.push({ id: watch.id, lease: watch.lease });
+    } catch (error) {
+      // A fault of ours, or the database is away: the claim runs out and the source is looked at again.
+      this.#services.log.error({ err: error, watch: watch.id }, 'a look failed');
+    }
+  }
+
+  async #flush(least: number): Promise<void> {
+    if (this.#unchanged.length < least) return;
+    const looks = this.#unchanged;
+    this.#unchanged = [];
+    await watches.endUnchangedLooks(this.#services.pool, looks, this.#services.clock());
+  }
 }
 
 /** Looks at one watch now. @throws LookTrouble when the source gives nothing to read */
@@ -36,21 +100,21 @@ export async function lookNow(services: Services, watchId: number): Promise<void
   const watch = await inTransaction(services.pool, (db) =>
     watches.claimWatch(db, watchId, services.clock(), LOOK_LEASE),
   );
-  const trouble = await look(services, watch);
-  if (trouble) throw trouble;
+  const result = await look(services, watch);
+  if (result === 'unchanged')
+    await watches.endUnchangedLooks(services.pool, [{ id: watch.id, lease: watch.lease }], services.clock());
+  else if (result) throw result;
 }
 
 /**
  * One look: fetch outside any transaction, then store what is new and start its runs in one. The first look only sets
- * the baseline.
+ * the baseline. Whoever gets `unchanged` ends the look.
  */
-async function look(services: Services, watch: watches.ClaimedWatch): Promise<LookTrouble | undefined> {
-  const params = paramsSchema.parse(watch.params);
-  const memory = memorySchema.safeParse(watch.memory).data;
+async function look(services: Services, watch: watches.ClaimedWatch): Promise<LookTrouble | 'unchanged' | undefined> {
   try {
-    const fetched = await fetchFeed(services.guard, params.url, memory?.validators ?? {});
-    const earlier = watch.firstLookAt === null ? await pastItems(services, watch.brandId, params.channel) : [];
-    await store(services, watch, memory?.window ?? null, fetched, earlier);
+    if (watch.kind === 'schedule') await lookAtSchedule(services, watch);
+    else if (watch.kind === 'feed') return await lookAtFeed(services, watch);
+    else await endHookLook(services, watch);
     return undefined;
   } catch (error) {
     if (!(error instanceof LookTrouble)) throw error;
@@ -59,64 +123,119 @@ async function look(services: Services, watch: watches.ClaimedWatch): Promise<Lo
   }
 }
 
-async function store(
-  services: Services,
-  watch: watches.ClaimedWatch,
-  before: z.infer<typeof memorySchema>['window'] | null,
-  fetched: Awaited<ReturnType<typeof fetchFeed>>,
-  earlier: readonly Item[],
-): Promise<void> {
+/** A web hook is not looked at: whoever calls it tells. */
+async function endHookLook(services: Services, watch: watches.ClaimedWatch): Promise<void> {
+  const now = services.clock();
+  await watches.endLook(services.pool, watch.id, { now, ok: true, trouble: null, nextAt: null });
+}
+
+async function lookAtSchedule(services: Services, watch: watches.ClaimedWatch): Promise<void> {
+  const params = scheduleParams.parse(watch.params);
+  const last = scheduleMemory.safeParse(watch.memory).data?.last ?? null;
+  await inTransaction(services.pool, async (db) => {
+    if (!(await watches.holdsLease(db, watch.id, watch.lease))) return;
+    const now = services.clock();
+    const watched = await watches.isWatched(db, watch.id);
+    let due: ReturnType<typeof dueOccurrences>;
+    try {
+      // While nobody listened nothing was missed.
+      due = dueOccurrences(params, watch.dueAt === null && last !== null ? now : last, now);
+    } catch (error) {
+      if (error instanceof RecurrenceError) throw new LookTrouble(error.message);
+      throw error;
+    }
+    await storeArrivals(db, watch, { past: due.past, fresh: due.items, again: [] }, now);
+    // A clock that was set back must not make anything happen a second time.
+    const memory = { last: Math.max(now, last ?? 0) };
+    await watches.endLook(db, watch.id, {
+      now,
+      ok: true,
+      trouble: null,
+      nextAt: watched ? due.next : null,
+      memory,
+      note: due.next === null ? 'This schedule has come to its end.' : null,
+    });
+  });
+}
+
+async function lookAtFeed(services: Services, watch: watches.ClaimedWatch): Promise<'unchanged' | undefined> {
+  const params = paramsSchema.parse(watch.params);
+  const memory = memorySchema.safeParse(watch.memory).data;
+  const before = memory?.window ?? null;
+  const fetched = await fetchFeed(services.guard, params.url, memory?.validators ?? {});
+  if (!fetched) return 'unchanged';
+  const { feed, validators } = fetched;
+  const earlier = watch.firstLookAt === null ? await pastItems(services, watch.brandId, params.channel) : [];
+  // A window that slid past what was last seen: older pages may still have it.
+  const pages = before ? await olderPages(services.guard, feed, before) : { items: [], closed: false };
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
     if (!(await watches.holdsLease(db, watch.id, watch.lease))) return;
-    const watched = await watches.isWatched(db, watch.id);
-    const nextAt = watched ? now + watch.everySeconds * 1000 : null;
-    if (!fetched) return watches.endLook(db, watch.id, { now, ok: true, trouble: null, nextAt });
-
-    const { feed, validators } = fetched;
-    const all = [...feed.items, ...earlier];
+    const window = [...feed.items, ...pages.items];
     const known = await knownIdentities(
       db,
       watch.id,
-      all.map((item) => item.identity),
+      [...window, ...earlier].map((item) => item.identity),
     );
-    const noticed = notice(feed.items, before, known);
-    const inWindow = new Set(feed.items.map((item) => item.identity));
-    const older = earlier.filter((item) => !inWindow.has(item.identity) && !known.has(item.identity)).reverse();
-    const owner = { brandId: watch.brandId, watchId: watch.id };
-    await addItems(
+    const noticed = notice(window, before, known);
+    const here = new Set(window.map((item) => item.identity));
+    const older = earlier.filter((item) => !here.has(item.identity) && !known.has(item.identity)).reverse();
+    await storeArrivals(
       db,
-      owner,
-      [...older, ...noticed.past].map((item) => ({ ...item, past: true })),
+      watch,
+      {
+        past: [...older, ...noticed.past],
+        fresh: noticed.fresh,
+        again: before ? feed.items.filter((item) => known.has(item.identity)) : [],
+      },
       now,
     );
-    const fresh = await addItems(
-      db,
-      owner,
-      noticed.fresh.map((item) => ({ ...item, past: false })),
-      now,
-    );
-    if (fresh.length > 0) {
-      for (const { workflowId, version } of await liveSubscribers(db, watch.id)) {
-        for (const itemId of fresh)
-          await addRun(db, { brandId: watch.brandId, workflowId, version, itemId, dueAt: now, now });
-      }
-      await noteChange(db, watch.brandId, 'items', watch.id, now);
-    }
+    const interval = await nextInterval(db, watch, now);
+    const gap = noticed.gap && !pages.closed;
     const notes = [
       ...feed.warnings,
-      ...(noticed.gap ? ['More appeared at once than the feed shows; some items may have been missed.'] : []),
+      ...(gap ? ['More appeared at once than the feed shows; some items may have been missed.'] : []),
     ];
     await watches.endLook(db, watch.id, {
       now,
       ok: true,
       trouble: null,
-      nextAt,
-      memory: { validators, window: noticed.memory },
+      nextAt: (await watches.isWatched(db, watch.id)) ? now + interval.ms : null,
+      // Only the newest window is compared with; pages were read to close a gap.
+      memory: { validators, window: pages.items.length ? windowOf(feed.items) : noticed.memory },
       note: notes.length ? notes.join(' ').slice(0, 500) : null,
+      intervalMs: interval.ms,
+      usualDelay: interval.delay,
     });
     if (watch.trouble) await noteChange(db, watch.brandId, 'watches', watch.id, now);
   });
+  await offerSubscription(services, watch, feed.links);
+  return undefined;
+}
+
+function windowOf(items: readonly Item[]): { identities: string[]; oldest: number | null } {
+  const moments = items.flatMap((item) => item.publishedAt ?? []);
+  return { identities: items.map((item) => item.identity), oldest: moments.length ? Math.min(...moments) : null };
+}
+
+/** How long until the next look, and how late items of the source are usually seen. */
+async function nextInterval(
+  db: Queryable,
+  watch: watches.Watch,
+  now: number,
+): Promise<{ ms: number; delay: number | null }> {
+  const history = await watches.momentsOf(db, watch.id, HISTORY);
+  const shortest = watch.everySeconds * 1000;
+  const longest = Math.max(shortest, Math.min(LONGEST_PAUSE, shortest * STRETCH));
+  // A hub tells at once; looks are then only there to catch what it missed.
+  const told = (await websubOf(db, watch.id))?.status === 'active';
+  const moments = history.map(({ publishedAt, seenAt }) => publishedAt ?? seenAt);
+  const wanted = told ? Math.max(longest, LONGEST_PAUSE) : lookInterval(moments, now, { shortest, longest });
+  const factor = budgetFactor([wanted, ...(await watches.intervalsAtHost(db, watch.id))], LOOKS_PER_HOUR);
+  return {
+    ms: Math.round(wanted * factor),
+    delay: usualDelay(history.filter(({ past }) => !past)),
+  };
 }
 
 async function fail(services: Services, watch: watches.ClaimedWatch, trouble: LookTrouble): Promise<void> {

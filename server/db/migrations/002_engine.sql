@@ -56,7 +56,12 @@ ALTER TABLE watches
   -- Fields that people have renamed: from the path at the source to the name in Playa.
   ADD COLUMN names JSON NOT NULL DEFAULT '{}',
   -- When the source was slow to be seen, usually; milliseconds.
-  ADD COLUMN usual_delay BIGINT NULL;
+  ADD COLUMN usual_delay BIGINT NULL,
+  -- How long until the next look, as its history suggests; milliseconds.
+  ADD COLUMN interval_ms BIGINT NULL,
+  -- Sources at one host share a budget of looks.
+  ADD COLUMN host VARCHAR(255) NULL,
+  ADD INDEX (host);
 
 -- Who (or what) a workflow has let through, for "once per person".
 CREATE TABLE passed (

@@ -1,5 +1,8 @@
 import { Router } from 'express';
 import { z } from 'zod';
+import { fieldsSchema } from '@playa/core/items/item.ts';
+import { jsonSchemaSchema } from '@playa/core/items/json-schema.ts';
+import { readRecurrence } from '@playa/core/timetable/recurrence.ts';
 import type { Services } from '../../services.ts';
 import { itemsOf } from '../../store/items.ts';
 import { outletsOf } from '../../store/outlets.ts';
@@ -8,10 +11,21 @@ import { webAddress } from '../../connectors/answers.ts';
 import { LookTrouble } from '../../watch/fetch-feed.ts';
 import { findSource } from '../../watch/find-source.ts';
 import { lookNow } from '../../watch/look.ts';
+import { hookBy, recentDeliveries, setHookSchema, setIdentityField } from '../../store/hooks.ts';
+import { changeHookAddress, hookAddress, makeHook, sendTest, setSigned } from '../../watch/hooks.ts';
+import { renameSourceField } from '../../watch/rename.ts';
+import { scheduleParams } from '../../watch/schedule.ts';
 import { Problem } from '../problem.ts';
 import { brandOf } from '../sign-in.ts';
 
-/** How often a source is looked at. Adaptive intervals come with the engine. */
+const watchName = z.string().trim().min(1, 'A source needs a name.').max(200);
+const fieldName = z
+  .string()
+  .trim()
+  .regex(/^\p{L}[\p{L}\p{N}_-]{0,59}$/u, 'A name starts with a letter and has only letters, digits, - and _.');
+const idOf = (text: unknown) => z.coerce.number().int().positive().parse(text);
+
+/** How often a source is looked at when it is likely to say something, in seconds. */
 export const LOOK_EVERY = { demo: 15, usual: 300 } as const;
 
 /** Finding sources, watching them, and the items that appeared there. */
@@ -58,6 +72,94 @@ export function sourceRoutes(services: Services): Router {
       throw new Problem(502, `It was found, but could not be read: ${error.message}`);
     }
     res.status(201).json({ id });
+  });
+
+  // A hook: made by a click, since there is nothing to find.
+  router.post('/sources/hook', async (req, res) => {
+    const brand = brandOf(req, res);
+    const { name } = z.object({ name: watchName }).parse(req.body);
+    res.status(201).json({ id: await makeHook(services, brand.id, name) });
+  });
+
+  router.get('/sources/:id/hook', async (req, res) => {
+    const brand = brandOf(req, res);
+    const id = idOf(req.params.id);
+    const hook = await hookBy(pool, brand.id, id);
+    const watch = await watches.watchBy(pool, brand.id, id);
+    if (!hook || !watch) throw new Problem(404, 'There is no such web hook.');
+    res.json({
+      address: hookAddress(services, hook),
+      signed: hook.sealedSecret !== null,
+      identityField: hook.identityField,
+      schema: hook.schema,
+      names: watch.names,
+      deliveries: await recentDeliveries(pool, brand.id, id, 10),
+    });
+  });
+
+  router.post('/sources/:id/hook', async (req, res) => {
+    const brand = brandOf(req, res);
+    const id = idOf(req.params.id);
+    const body = z
+      .object({
+        identityField: z.string().max(300).nullable().optional(),
+        signed: z.boolean().optional(),
+        newAddress: z.boolean().optional(),
+        schema: jsonSchemaSchema.optional(),
+      })
+      .parse(req.body);
+    if (!(await hookBy(pool, brand.id, id))) throw new Problem(404, 'There is no such web hook.');
+    if (body.identityField !== undefined) await setIdentityField(pool, brand.id, id, body.identityField || null);
+    if (body.schema !== undefined) await setHookSchema(pool, id, body.schema);
+    if (body.newAddress) await changeHookAddress(services, brand.id, id);
+    const secret = body.signed === undefined ? undefined : await setSigned(services, brand.id, id, body.signed);
+    res.json({ secret: secret ?? null });
+  });
+
+  router.post('/sources/:id/hook/test', async (req, res) => {
+    const brand = brandOf(req, res);
+    const { body } = z.object({ body: fieldsSchema }).parse(req.body);
+    if (!(await sendTest(services, brand.id, idOf(req.params.id), body)))
+      throw new Problem(404, 'There is no such web hook.');
+    res.status(202).end();
+  });
+
+  router.post('/sources/:id/rename', async (req, res) => {
+    const brand = brandOf(req, res);
+    const { from, to } = z.object({ from: z.string().min(1).max(300), to: fieldName }).parse(req.body);
+    res.json(await renameSourceField(services, brand.id, idOf(req.params.id), from, to));
+  });
+
+  router.post('/sources/schedule', async (req, res) => {
+    const brand = brandOf(req, res);
+    const { name, rule, start } = z
+      .object({ name: watchName, rule: scheduleParams.shape.rule, start: scheduleParams.shape.start })
+      .parse(req.body);
+    const params = { rule, start, zone: brand.timeZone };
+    readRecurrence(rule, start, brand.timeZone);
+    const id = await watches.keepWatch(pool, {
+      brandId: brand.id,
+      sourceKey: `schedule:${start}:${rule}:${brand.timeZone}`.slice(0, 600),
+      kind: 'schedule',
+      params,
+      name,
+      things: 'times',
+      everySeconds: 60,
+    });
+    await lookNow(services, id);
+    res.status(201).json({ id });
+  });
+
+  router.post('/sources/schedule/preview', async (req, res) => {
+    const brand = brandOf(req, res);
+    const { rule, start } = z
+      .object({ rule: scheduleParams.shape.rule, start: scheduleParams.shape.start })
+      .parse(req.body);
+    const schedule = readRecurrence(rule, start, brand.timeZone);
+    const next: number[] = [];
+    for (let at = schedule.after(services.clock()); at !== null && next.length < 5; at = schedule.after(at))
+      next.push(at);
+    res.json({ says: schedule.says, next });
   });
 
   router.get('/items', async (req, res) => {

@@ -1,0 +1,42 @@
+// Addresses that others call without signing in: web hooks, and the hubs of feeds. What they send is never trusted.
+import express, { Router } from 'express';
+import type { Services } from '../services.ts';
+import { HOOK_LIMIT, receive } from '../watch/hooks.ts';
+import { takePush, verifyIntent } from '../watch/websub.ts';
+
+const one = (value: string | string[] | undefined) => (Array.isArray(value) ? value[0] : value);
+
+export function outsideRoutes(services: Services): Router {
+  const router = Router();
+  const raw = (limit: number) => express.raw({ type: () => true, limit });
+
+  router.post('/hooks/:token', raw(HOOK_LIMIT), async (req, res) => {
+    const headers = Object.fromEntries(Object.entries(req.headers).map(([name, value]) => [name, one(value)]));
+    const body = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
+    const received = await receive(services, String(req.params.token), body, headers);
+    if (received.status === 202) return void res.status(202).json({ received: true, repeated: received.repeated });
+    res
+      .status(received.status)
+      .type('application/problem+json')
+      .json({ title: received.says, status: received.status });
+  });
+
+  router.get('/websub/:callback', async (req, res) => {
+    const query = Object.fromEntries(
+      Object.entries(req.query).map(([name, value]) => [name, typeof value === 'string' ? value : undefined]),
+    );
+    const challenge = await verifyIntent(services, req.params.callback, query);
+    if (challenge === undefined) return void res.status(404).end();
+    res.type('text/plain').send(challenge);
+  });
+
+  router.post('/websub/:callback', raw(5 * 1024 * 1024), async (req, res) => {
+    const body = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
+    const headers = { signature: one(req.headers['x-hub-signature']), type: req.headers['content-type'] };
+    const pushed = await takePush(services, String(req.params.callback), body, headers);
+    if (pushed === 'taken') services.nudge();
+    // An unsigned push is answered like a good one (section 8), so that nobody learns by trying.
+    res.status(pushed === 'unknown' ? 404 : 202).end();
+  });
+  return router;
+}

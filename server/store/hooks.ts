@@ -1,0 +1,229 @@
+import { DIALECT, jsonSchemaSchema, type JsonSchema } from '@playa/core/items/json-schema.ts';
+import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+
+/** A secret address that somebody calls. */
+export interface Hook {
+  watchId: number;
+  brandId: number;
+  sealedToken: Buffer;
+  /** The key senders sign with; null when signatures are not asked for. */
+  sealedSecret: Buffer | null;
+  identityField: string | null;
+  schema: JsonSchema;
+}
+interface Row {
+  watch_id: number;
+  brand_id: number;
+  sealed_token: Buffer;
+  sealed_secret: Buffer | null;
+  identity_field: string | null;
+  json_schema: string;
+}
+const read = (row: Row): Hook => ({
+  watchId: row.watch_id,
+  brandId: row.brand_id,
+  sealedToken: row.sealed_token,
+  sealedSecret: row.sealed_secret,
+  identityField: row.identity_field,
+  schema: jsonSchemaSchema.parse(JSON.parse(row.json_schema)),
+});
+
+export async function addHook(
+  db: Queryable,
+  hook: { watchId: number; brandId: number; tokenHash: Buffer; sealedToken: Buffer },
+): Promise<void> {
+  await change(
+    db,
+    'INSERT INTO hooks (watch_id, brand_id, token_hash, sealed_token, json_schema) VALUES (?, ?, ?, ?, ?)',
+    [
+      hook.watchId,
+      hook.brandId,
+      hook.tokenHash,
+      hook.sealedToken,
+      JSON.stringify({ $schema: DIALECT, type: 'object' }),
+    ],
+  );
+}
+
+export async function hookByToken(db: Queryable, tokenHash: Buffer): Promise<Hook | undefined> {
+  return (await select<Row>(db, 'SELECT * FROM hooks WHERE token_hash = ?', [tokenHash])).map(read)[0];
+}
+
+export async function hookBy(db: Queryable, brandId: number, watchId: number, lock = false): Promise<Hook | undefined> {
+  return (
+    await select<Row>(db, `SELECT * FROM hooks WHERE brand_id = ? AND watch_id = ?${lock ? ' FOR UPDATE' : ''}`, [
+      brandId,
+      watchId,
+    ])
+  ).map(read)[0];
+}
+
+export async function setHookSecret(
+  db: Queryable,
+  brandId: number,
+  watchId: number,
+  sealed: Buffer | null,
+): Promise<void> {
+  await change(db, 'UPDATE hooks SET sealed_secret = ? WHERE brand_id = ? AND watch_id = ?', [
+    sealed,
+    brandId,
+    watchId,
+  ]);
+}
+
+export async function setHookAddress(
+  db: Queryable,
+  brandId: number,
+  watchId: number,
+  tokenHash: Buffer,
+  sealedToken: Buffer,
+): Promise<void> {
+  await change(db, 'UPDATE hooks SET token_hash = ?, sealed_token = ? WHERE brand_id = ? AND watch_id = ?', [
+    tokenHash,
+    sealedToken,
+    brandId,
+    watchId,
+  ]);
+}
+
+export async function setIdentityField(
+  db: Queryable,
+  brandId: number,
+  watchId: number,
+  field: string | null,
+): Promise<void> {
+  await change(db, 'UPDATE hooks SET identity_field = ? WHERE brand_id = ? AND watch_id = ?', [
+    field,
+    brandId,
+    watchId,
+  ]);
+}
+
+export async function setHookSchema(db: Queryable, watchId: number, schema: JsonSchema): Promise<void> {
+  await change(db, 'UPDATE hooks SET json_schema = ? WHERE watch_id = ?', [JSON.stringify(schema), watchId]);
+}
+
+/** Something that was sent to a hook. */
+export interface Delivery {
+  id: number;
+  watchId: number;
+  brandId: number;
+  messageHash: Buffer;
+  body: Buffer;
+  contentType: string;
+  receivedAt: number;
+  test: boolean;
+}
+
+/** Stores a delivery, unless it has been stored before. Returns whether it is new. */
+export async function addDelivery(
+  db: Queryable,
+  delivery: {
+    watchId: number;
+    brandId: number;
+    messageHash: Buffer;
+    body: Buffer;
+    contentType: string;
+    test: boolean;
+  },
+  now: number,
+): Promise<boolean> {
+  const added = await change(
+    db,
+    'INSERT IGNORE INTO deliveries (watch_id, brand_id, message_hash, body, content_type, received_at, test) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    [
+      delivery.watchId,
+      delivery.brandId,
+      delivery.messageHash,
+      delivery.body,
+      delivery.contentType.slice(0, 200),
+      toTime(now),
+      delivery.test,
+    ],
+  );
+  return added.rows > 0;
+}
+
+/** Whether the same body came within a time: a sender without message ids that tries again. */
+export async function cameSince(db: Queryable, watchId: number, hash: Buffer, since: number): Promise<boolean> {
+  const rows = await select(
+    db,
+    'SELECT 1 FROM deliveries WHERE watch_id = ? AND message_hash = ? AND received_at > ? LIMIT 1',
+    [watchId, hash, toTime(since)],
+  );
+  return rows.length > 0;
+}
+
+/** Locks deliveries that nobody has read yet; others skip them. */
+export async function lockUnread(db: Queryable, most: number): Promise<Delivery[]> {
+  const rows = await select<{
+    id: number;
+    watch_id: number;
+    brand_id: number;
+    message_hash: Buffer;
+    body: Buffer;
+    content_type: string;
+    received_at: Date;
+    test: number;
+  }>(db, 'SELECT * FROM deliveries WHERE read_at IS NULL ORDER BY id LIMIT ? FOR UPDATE SKIP LOCKED', [most]);
+  return rows.map((row) => ({
+    id: row.id,
+    watchId: row.watch_id,
+    brandId: row.brand_id,
+    messageHash: row.message_hash,
+    body: row.body,
+    contentType: row.content_type,
+    receivedAt: fromTime(row.received_at),
+    test: row.test === 1,
+  }));
+}
+
+export async function markRead(
+  db: Queryable,
+  id: number,
+  result: { itemId: number | null; trouble: string | null },
+  now: number,
+): Promise<void> {
+  await change(db, 'UPDATE deliveries SET read_at = ?, item_id = ?, trouble = ? WHERE id = ?', [
+    toTime(now),
+    result.itemId,
+    result.trouble,
+    id,
+  ]);
+}
+
+/** What came lately, newest first, for showing. */
+export async function recentDeliveries(
+  db: Queryable,
+  brandId: number,
+  watchId: number,
+  most: number,
+): Promise<
+  { id: number; receivedAt: number; readAt: number | null; test: boolean; trouble: string | null; body: string }[]
+> {
+  const rows = await select<{
+    id: number;
+    received_at: Date;
+    read_at: Date | null;
+    test: number;
+    trouble: string | null;
+    body: Buffer;
+  }>(
+    db,
+    'SELECT id, received_at, read_at, test, trouble, SUBSTRING(body, 1, 20000) AS body FROM deliveries WHERE brand_id = ? AND watch_id = ? ORDER BY id DESC LIMIT ?',
+    [brandId, watchId, most],
+  );
+  return rows.map((row) => ({
+    id: row.id,
+    receivedAt: fromTime(row.received_at),
+    readAt: fromTimeOrNull(row.read_at),
+    test: row.test === 1,
+    trouble: row.trouble,
+    body: row.body.toString('utf8'),
+  }));
+}
+
+/** Bodies that were read long ago; what they made is kept as items. */
+export async function forgetDeliveries(db: Queryable, before: number, most: number): Promise<void> {
+  await change(db, 'DELETE FROM deliveries WHERE read_at < ? LIMIT ?', [toTime(before), most]);
+}

@@ -1,0 +1,116 @@
+import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+
+/** A subscription at a hub. */
+export interface WebSub {
+  watchId: number;
+  brandId: number;
+  hub: string;
+  topic: string;
+  sealedCallback: Buffer;
+  sealedSecret: Buffer;
+  status: 'asked' | 'active' | 'denied';
+  until: number | null;
+  renewAt: number | null;
+  trouble: string | null;
+  lastPushAt: number | null;
+}
+interface Row {
+  watch_id: number;
+  brand_id: number;
+  hub: string;
+  topic: string;
+  sealed_callback: Buffer;
+  sealed_secret: Buffer;
+  status: WebSub['status'];
+  until: Date | null;
+  renew_at: Date | null;
+  trouble: string | null;
+  last_push_at: Date | null;
+}
+const read = (row: Row): WebSub => ({
+  watchId: row.watch_id,
+  brandId: row.brand_id,
+  hub: row.hub,
+  topic: row.topic,
+  sealedCallback: row.sealed_callback,
+  sealedSecret: row.sealed_secret,
+  status: row.status,
+  until: fromTimeOrNull(row.until),
+  renewAt: fromTimeOrNull(row.renew_at),
+  trouble: row.trouble,
+  lastPushAt: fromTimeOrNull(row.last_push_at),
+});
+
+export async function websubOf(db: Queryable, watchId: number): Promise<WebSub | undefined> {
+  return (await select<Row>(db, 'SELECT * FROM websub WHERE watch_id = ?', [watchId])).map(read)[0];
+}
+
+export async function websubByCallback(db: Queryable, hash: Buffer): Promise<WebSub | undefined> {
+  return (await select<Row>(db, 'SELECT * FROM websub WHERE callback_hash = ?', [hash])).map(read)[0];
+}
+
+/** Keeps what a subscription is about to be asked with. */
+export async function keepWebsub(
+  db: Queryable,
+  sub: Pick<WebSub, 'watchId' | 'brandId' | 'hub' | 'topic' | 'sealedCallback' | 'sealedSecret'> & {
+    callbackHash: Buffer;
+  },
+  renewAt: number,
+): Promise<void> {
+  await change(
+    db,
+    `INSERT INTO websub (watch_id, brand_id, hub, topic, callback_hash, sealed_callback, sealed_secret, status, renew_at) VALUES (?, ?, ?, ?, ?, ?, ?, 'asked', ?)
+     ON DUPLICATE KEY UPDATE hub = VALUES(hub), topic = VALUES(topic), callback_hash = VALUES(callback_hash),
+       sealed_callback = VALUES(sealed_callback), sealed_secret = VALUES(sealed_secret), status = 'asked', renew_at = VALUES(renew_at), trouble = NULL`,
+    [
+      sub.watchId,
+      sub.brandId,
+      sub.hub,
+      sub.topic,
+      sub.callbackHash,
+      sub.sealedCallback,
+      sub.sealedSecret,
+      toTime(renewAt),
+    ],
+  );
+}
+
+/** The hub has verified the intent: the subscription holds until its lease ends. */
+export async function activateWebsub(db: Queryable, watchId: number, until: number, renewAt: number): Promise<void> {
+  await change(db, "UPDATE websub SET status = 'active', until = ?, renew_at = ?, trouble = NULL WHERE watch_id = ?", [
+    toTime(until),
+    toTime(renewAt),
+    watchId,
+  ]);
+}
+
+export async function denyWebsub(db: Queryable, watchId: number, trouble: string, renewAt: number): Promise<void> {
+  await change(db, "UPDATE websub SET status = 'denied', until = NULL, trouble = ?, renew_at = ? WHERE watch_id = ?", [
+    trouble.slice(0, 500),
+    toTime(renewAt),
+    watchId,
+  ]);
+}
+
+export async function notePush(db: Queryable, watchId: number, now: number): Promise<void> {
+  await change(db, 'UPDATE websub SET last_push_at = ? WHERE watch_id = ?', [toTime(now), watchId]);
+}
+
+/** Takes subscriptions that are to be renewed, putting the next try off so that only one worker asks. */
+export async function takeDueRenewals(db: Queryable, now: number, again: number, most: number): Promise<WebSub[]> {
+  const rows = await select<Row>(
+    db,
+    'SELECT * FROM websub WHERE renew_at <= ? ORDER BY renew_at LIMIT ? FOR UPDATE SKIP LOCKED',
+    [toTime(now), most],
+  );
+  if (rows.length > 0)
+    await change(db, 'UPDATE websub SET renew_at = ? WHERE watch_id IN (?)', [
+      toTime(again),
+      rows.map((row) => row.watch_id),
+    ]);
+  return rows.map(read);
+}
+
+export async function forgetWebsub(db: Queryable, watchId: number): Promise<void> {
+  await change(db, 'DELETE FROM websub WHERE watch_id = ?', [watchId]);
+}

@@ -1,0 +1,56 @@
+import { DateTime } from 'luxon';
+import { z } from 'zod';
+import type { Item } from '@playa/core/items/item.ts';
+import { readRecurrence, RecurrenceError } from '@playa/core/timetable/recurrence.ts';
+
+/** A schedule as a source: an RFC 5545 rule, its first wall-clock time, in the brand's time zone. */
+export const scheduleParams = z.object({
+  rule: z.string().min(1).max(2000),
+  start: z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d$/),
+  zone: z.string().max(64),
+});
+export type ScheduleParams = z.infer<typeof scheduleParams>;
+
+/** After a long sleep at most this many occurrences are made up for. */
+const MOST_AT_ONCE = 50;
+
+/** What one occurrence says, as an item. */
+export function occurrence(at: number, zone: string, number: number | null): Item {
+  const local = DateTime.fromMillis(at, { zone }).setLocale('en');
+  return {
+    identity: `at:${new Date(at).toISOString()}`,
+    publishedAt: at,
+    fields: {
+      title: local.toFormat('cccc d LLLL yyyy, HH:mm'),
+      published: new Date(at).toISOString(),
+      date: local.toISODate() ?? '',
+      time: local.toFormat('HH:mm'),
+      weekday: local.toFormat('cccc'),
+      ...(number === null ? {} : { number }),
+    },
+  };
+}
+
+/**
+ * The occurrences since the last look, oldest first, and when the next one is.
+ *
+ * @param after milliseconds since 1970 UTC; null at the first look, which only sets the baseline
+ * @throws RecurrenceError
+ */
+export function dueOccurrences(
+  params: ScheduleParams,
+  after: number | null,
+  now: number,
+): { items: Item[]; past: Item[]; next: number | null } {
+  const schedule = readRecurrence(params.rule, params.start, params.zone);
+  const item = (at: number) => occurrence(at, params.zone, null);
+  if (after === null) {
+    // Some of the past, so that the sheet has columns at once.
+    const monthsBack = schedule.between(now - 92 * 86_400_000, now + 1, 500).slice(-12);
+    return { items: [], past: monthsBack.map(item), next: schedule.after(now) };
+  }
+  const missed = schedule.between(after + 1, now + 1, 2000);
+  return { items: missed.slice(-MOST_AT_ONCE).map(item), past: [], next: schedule.after(Math.max(now, after)) };
+}
+
+export { RecurrenceError };
