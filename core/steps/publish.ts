@@ -59,10 +59,12 @@ export const publish = {
     if (as === undefined) return { plan };
     return {
       plan,
+      // Where it would be, nobody knows before it is there.
+      pretend: () => ({ url: '(link of the post)' }),
       settled: (_, slots) => {
         const done = slots.flatMap((slot) => (slot.status === 'done' && slot.outcome ? [slot.outcome] : []));
         const values: Fields = {
-          [`${as}.url`]: done.map((outcome) => outcome.url).find(Boolean) ?? '',
+          [`${as}.url`]: done.map((outcome) => outcome.url ?? outcome.result?.url ?? '').find(Boolean) ?? '',
           [`${as}.id`]: done[0]?.remoteId ?? '',
           [`${as}.urls`]: done.flatMap((outcome) => outcome.url ?? []),
           // Where each one went, for a Revise that follows.

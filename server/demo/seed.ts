@@ -12,9 +12,12 @@ import * as people from '../store/people.ts';
 import { keepWatch } from '../store/watches.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { findSource } from '../watch/find-source.ts';
+import { hookAddress, makeHook, readDeliveries, receive } from '../watch/hooks.ts';
+import { hookBy } from '../store/hooks.ts';
+import { nextDue } from '../store/runs.ts';
 import { lookNow } from '../watch/look.ts';
 import { goLive } from '../workflows/go-live.ts';
-import { lessonVideos, quayFilms, sunriseSwims } from './definitions.ts';
+import { CLOSURES, lessonVideos, poolClosures, quayFilms, sunriseSwims } from './definitions.ts';
 import { consentAs, lagoonIsUp, setLagoonClock } from './lagoon.ts';
 import { DEMO_EMAIL, DEMO_PASSWORD } from './people.ts';
 
@@ -73,17 +76,41 @@ export async function seedDemonstration(services: Services): Promise<void> {
       quayFilms(quay, outlet('Old Quay pool').id),
       now,
     );
-    for (const workflowId of [lessons, films]) {
+    const hook = await makeHook(past, lidos, 'Pool closures');
+    const closed = await addWorkflow(
+      past.pool,
+      lidos,
+      'Closures to the page',
+      poolClosures(hook, outlet('Tern Bay Lidos').id),
+      now,
+    );
+    for (const workflowId of [lessons, films, closed]) {
       await goLive(past, { brandId: lidos, workflowId, revision: 1, userId: mo, beginning: { last: 0, every: 0 } });
     }
     await addWorkflow(past.pool, lidos, 'Sunrise swims', sunriseSwims(tern), now);
 
     // Lagoon shows the films up to its own clock, so the ones to come have to be asked for at the real time.
     await setLagoonClock(services, real);
-    const moments = await appearances(services, lidos, start, real);
-    for (const moment of moments) {
-      await goTo(Math.min(real, moment + 4 * 60_000));
-      for (const id of [tern, quay]) await lookNow(past, id);
+    const appeared = (await appearances(services, lidos, start, real)).map((moment) => ({
+      at: Math.min(real, moment + 4 * 60_000),
+      body: null as object | null,
+    }));
+    const told = CLOSURES.map(({ daysAgo, hour, body }) => ({
+      at: daysAgo === 0 ? real + hour * 3_600_000 : real - daysAgo * DAY - (real % DAY) + hour * 3_600_000,
+      body: body as object | null,
+    }));
+    const token = hookAddress(past, (await hookBy(past.pool, lidos, hook))!)
+      .split('/')
+      .at(-1)!;
+    for (const { at, body } of [...appeared, ...told].sort((a, b) => a.at - b.at)) {
+      // What wakes in between wakes at its own moment.
+      for (let due = await nextDue(past.pool); due !== null && due < at; due = await nextDue(past.pool)) {
+        await goTo(Math.max(now, due));
+        await settle(past);
+      }
+      await goTo(at);
+      if (body) await receive(past, token, Buffer.from(JSON.stringify(body)), { 'content-type': 'application/json' });
+      else for (const id of [tern, quay]) await lookNow(past, id);
       await settle(past);
     }
     now = real;
@@ -129,5 +156,5 @@ async function appearances(services: Services, brandId: number, from: number, to
 }
 
 async function settle(services: Services): Promise<void> {
-  while ((await takeRuns(services)) + (await performEffects(services)) > 0);
+  while ((await readDeliveries(services)) + (await takeRuns(services)) + (await performEffects(services)) > 0);
 }

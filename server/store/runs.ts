@@ -343,3 +343,13 @@ export async function unparkRuns(db: Queryable, brandId: number, workflowId: num
     [brandId, workflowId],
   );
 }
+
+/** When something is due next, a run or an act, whatever the workflow; milliseconds since 1970 UTC. */
+export async function nextDue(db: Queryable): Promise<number | null> {
+  const [row] = await select<{ due: Date | null }>(
+    db,
+    `SELECT LEAST(COALESCE((SELECT MIN(due_at) FROM runs), '9999-01-01'), COALESCE((SELECT MIN(due_at) FROM effects), '9999-01-01')) AS due`,
+  );
+  const due = row?.due ? new Date(row.due).getTime() : null;
+  return due === null || due > Date.UTC(9998, 0, 1) ? null : due;
+}

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
-import { computed, ref } from 'vue';
+import { DateTime } from 'luxon';
+import { computed, onMounted, ref } from 'vue';
 import type { Cell } from '@playa/core/engine/cells.ts';
 import { compile } from '@playa/core/engine/program.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
@@ -17,7 +18,15 @@ const emit = defineEmits<{ close: []; live: [] }>();
 const editor = useEditor();
 const session = useSession();
 const notices = useNotices();
-const beginning = ref<'now' | 'last'>('now');
+const beginning = ref<'now' | 'last' | 'since'>('now');
+const since = ref(new Date(Date.now() - 7 * 86_400_000).toISOString().slice(0, 10));
+/** Midnight of that day in the brand's time zone. */
+const sinceMoment = computed(() => DateTime.fromISO(since.value, { zone: session.zone }).toMillis());
+const open = ref<{ new: number; waiting: number; held: number; backfill: number; old: number } | null>(null);
+const move = ref(false);
+onMounted(async () => {
+  if (editor.workflow?.liveVersion) open.value = await api('GET', `${session.at}/workflows/${editor.workflow.id}/open`);
+});
 const last = ref(3);
 const every = ref(10);
 const busy = ref(false);
@@ -25,9 +34,12 @@ const reasons = ref<string[]>([]);
 
 const harms = computed(() => editor.problems.filter((problem) => problem.level === 'harm'));
 const first = computed(() => editor.workflow?.status === 'draft');
-const chosen = computed(() => editor.items.slice(0, beginning.value === 'last' ? last.value : 0));
+const chosen = computed(() => {
+  if (beginning.value === 'last') return editor.items.slice(0, last.value);
+  return beginning.value === 'since' ? editor.items.filter((item) => momentOf(item) >= sinceMoment.value) : [];
+});
 const ended = (item: Rehearsed) =>
-  item.outcome === 'done' ? 'posted' : item.outcome === 'held' ? 'waits for you' : 'stopped';
+  ({ done: 'done', held: 'waits for you', stopped: 'stopped', waiting: 'waits' })[item.outcome];
 const taken = computed(() => chosen.value.map((item) => editor.outcomes(item)));
 const postsOf = (rehearsed: Rehearsed) =>
   Object.values(rehearsed.trace).reduce(
@@ -76,8 +88,17 @@ async function go() {
     const { version } = await api<{ version: number }>('POST', `${session.at}/workflows/${editor.workflow!.id}/live`, {
       revision: editor.revision(),
       last: first.value && beginning.value === 'last' ? last.value : 0,
+      since: first.value && beginning.value === 'since' ? sinceMoment.value : null,
       every: every.value,
     });
+    if (move.value) {
+      const { moved, kept } = await api<{ moved: number; kept: number }>(
+        'POST',
+        `${session.at}/workflows/${editor.workflow!.id}/move`,
+      );
+      if (kept)
+        notices.say(`${moved} moved to the new version; ${kept} stand at a step that is gone and finish on theirs.`);
+    }
     await Promise.all([editor.refreshWorld(), editor.loadItems(), editor.loadRuns()]);
     notices.say(`Live, version ${version}.`);
     emit('live');
@@ -140,7 +161,17 @@ async function go() {
               />
               min
             </label>
-            <div v-if="beginning === 'last'" class="rounded-(--radius) bg-paper px-3 py-2">
+            <label class="flex flex-wrap items-center gap-2">
+              <input v-model="beginning" type="radio" value="since" class="accent-(--sea)" /> also everything since
+              <input
+                v-model="since"
+                type="date"
+                class="field"
+                aria-label="Since which day"
+                @focus="beginning = 'since'"
+              />, in the same way
+            </label>
+            <div v-if="beginning !== 'now'" class="max-h-52 overflow-auto rounded-(--radius) bg-paper px-3 py-2">
               <b>{{ posts }} {{ posts === 1 ? 'post' : 'posts' }}</b> would go out, over
               {{ Math.max(0, chosen.length - 1) * every }} min:
               <ul class="mt-1">
@@ -176,7 +207,22 @@ async function go() {
                 </tbody>
               </table>
             </template>
-            <p class="mt-2 text-sm text-ink-3">Items already on their way finish on the version they began with.</p>
+            <template v-if="open && open.new + open.waiting + open.held > 0">
+              <p class="mt-2">
+                <b>{{ open.new + open.waiting + open.held }}</b> items are under way<template v-if="open.held"
+                  >, {{ open.held }} of them waiting for you</template
+                >. They
+              </p>
+              <label class="flex items-center gap-2"
+                ><input v-model="move" type="radio" :value="false" class="accent-(--sea)" /> finish on the version they
+                began with</label
+              >
+              <label class="flex items-center gap-2"
+                ><input v-model="move" type="radio" :value="true" class="accent-(--sea)" /> go on with this one, where
+                the step they stand at still exists</label
+              >
+            </template>
+            <p v-else class="mt-2 text-sm text-ink-3">Nothing is under way on the live version.</p>
           </div>
         </template>
         <ul v-if="reasons.length" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">

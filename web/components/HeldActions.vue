@@ -5,7 +5,7 @@ import { api } from '../lib/api.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
-/** What a person can decide about something held: other words, again, went out, leave out. */
+/** What a person can decide about something held: yes or no, other words, another input, again, went out, leave out, end. */
 const props = defineProps<{
   runId: number;
   /** Null when the run itself is stuck. */
@@ -13,6 +13,9 @@ const props = defineProps<{
   text: string | null;
   limit: number | null;
   trouble: string | undefined;
+  action: string | null;
+  /** What would be sent, for changing it. */
+  input: Record<string, unknown> | null;
 }>();
 const emit = defineEmits<{ decided: [] }>();
 
@@ -20,13 +23,23 @@ const session = useSession();
 const notices = useNotices();
 const editing = ref(false);
 const words = ref('');
+const wrong = ref('');
 const area = ref<HTMLTextAreaElement>();
 const busy = ref(false);
+
+/** A question put on purpose: yes or no. */
+const asks = computed(() => props.action === 'hold');
+/** What has words is changed as words, anything else as what would be sent. */
+const asWords = computed(() => props.text !== null);
+const canEdit = computed(() => (asks.value ? props.text !== null : asWords.value || props.input !== null));
 const length = computed(() => textLength('page', words.value));
 const tooLong = computed(() => props.limit !== null && length.value > props.limit);
+const posts = computed(() => props.action === 'publish' || props.action === null);
+const does = computed(() => (posts.value ? 'post' : 'send'));
 
 async function edit() {
-  words.value = props.text ?? '';
+  words.value = asWords.value ? (props.text ?? '') : JSON.stringify(props.input, null, 2);
+  wrong.value = '';
   editing.value = true;
   await nextTick();
   area.value?.focus();
@@ -47,6 +60,19 @@ async function decide(decision: object, said: string) {
     busy.value = false;
   }
 }
+function send() {
+  if (asks.value) return decide({ do: 'retry', text: words.value }, 'Yes, with your words.');
+  if (asWords.value)
+    return decide(
+      { do: 'retry', text: words.value },
+      posts.value ? 'Posting it with your words.' : 'Sending it with your words.',
+    );
+  try {
+    return decide({ do: 'retry', input: JSON.parse(words.value) as unknown }, 'Trying it with what you changed.');
+  } catch (error) {
+    wrong.value = `This is not JSON: ${(error as Error).message}`;
+  }
+}
 </script>
 
 <template>
@@ -54,51 +80,62 @@ async function decide(decision: object, said: string) {
     <button v-if="effectKey === null" class="btn btn-main" :disabled="busy" @click="decide({}, 'Trying again.')">
       Try again
     </button>
+    <template v-else-if="asks">
+      <button class="btn btn-main" :disabled="busy" @click="decide({ do: 'retry' }, 'Yes. It goes on.')">Yes</button>
+      <button v-if="canEdit" class="btn" :disabled="busy" :aria-expanded="editing" @click="edit">
+        Change the words
+      </button>
+      <button class="btn" :disabled="busy" @click="decide({ do: 'skip' }, 'No. It ends here.')">No</button>
+    </template>
     <template v-else>
       <button
         v-if="trouble === 'unknown'"
         class="btn btn-main"
         :disabled="busy"
-        @click="decide({ do: 'itWentOut' }, 'Written down as posted.')"
+        @click="decide({ do: 'itWentOut' }, posts ? 'Written down as posted.' : 'Written down as done.')"
       >
-        It went out
+        {{ posts ? 'It went out' : 'It was done' }}
       </button>
       <button
         v-if="trouble !== 'too-long' && trouble !== 'empty'"
         class="btn"
         :disabled="busy"
-        @click="decide({ do: 'retry' }, 'Posting it again.')"
+        @click="decide({ do: 'retry' }, posts ? 'Posting it again.' : 'Trying again.')"
       >
-        {{ trouble === 'unknown' ? 'It did not, post it' : 'Try again' }}
+        {{ trouble === 'unknown' ? `It did not, ${does} it` : 'Try again' }}
       </button>
       <button
+        v-if="canEdit"
         class="btn"
         :class="trouble === 'too-long' && 'btn-main'"
         :disabled="busy"
         :aria-expanded="editing"
         @click="edit"
       >
-        Change the words
+        {{ asWords ? 'Change the words' : 'Change what is sent' }}
       </button>
       <button class="btn" :disabled="busy" @click="decide({ do: 'skip' }, 'Left out.')">Leave it out</button>
+      <button class="btn" :disabled="busy" @click="decide({ do: 'end' }, 'The run ends here.')">End the run</button>
     </template>
-    <form
-      v-if="editing"
-      class="mt-1 grid w-full gap-2"
-      @submit.prevent="decide({ do: 'retry', text: words }, 'Posting it with your words.')"
-    >
+    <form v-if="editing" class="mt-1 grid w-full gap-2" @submit.prevent="send">
       <textarea
         ref="area"
         v-model="words"
         rows="6"
         class="field w-full"
-        aria-label="The words to post"
+        :class="!asWords && 'font-mono text-sm'"
+        :aria-label="asWords ? (posts ? 'The words to post' : 'The words') : 'What is sent'"
         @keydown.escape.stop="editing = false"
       ></textarea>
+      <p v-if="wrong" role="alert" class="text-sm text-rose">{{ wrong }}</p>
       <div class="flex items-center gap-2">
-        <button class="btn btn-main" :disabled="busy || tooLong || words.trim() === ''">Post these words</button>
+        <button class="btn btn-main" :disabled="busy || tooLong || words.trim() === ''">
+          {{
+            asks ? 'Yes, with these words' : asWords ? (posts ? 'Post these words' : 'Send these words') : 'Send this'
+          }}
+        </button>
         <button type="button" class="btn btn-quiet" @click="editing = false">Cancel</button>
-        <span class="ml-auto text-sm" :class="tooLong ? 'font-[650] text-rose' : 'text-ink-3'">
+        <span v-if="asWords" class="ml-auto text-sm" :class="tooLong ? 'font-[650] text-rose' : 'text-ink-3'">
           {{ length }}<template v-if="limit !== null">/{{ limit }}</template
           ><template v-if="tooLong">, {{ length - limit! }} too many</template>
         </span>

@@ -1,5 +1,6 @@
 // What the server's answers hold, as the interface uses them.
 import type { Trace } from '@playa/core/engine/cells.ts';
+import type { Fields } from '@playa/core/items/item.ts';
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Phrase } from '@playa/core/steps/verb.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
@@ -20,6 +21,7 @@ export interface ListedWorkflow {
   name: string;
   status: WorkflowStatus;
   version: number | null;
+  pausedBecause: string | null;
   sentence: Phrase;
   problems: Problem[];
   unapplied: boolean;
@@ -37,13 +39,31 @@ export interface OpenedWorkflow {
   draftRevision: number;
   liveVersion: number | null;
   live: Definition | null;
-  world: { timeZone: string; locale: string; outlets: WorldOutlet[]; watches: WorldWatch[] };
+  pausedBecause: string | null;
+  world: {
+    timeZone: string;
+    locale: string;
+    outlets: WorldOutlet[];
+    watches: WorldWatch[];
+    colleagues: { id: number; name: string }[];
+    secrets: string[];
+  };
 }
 
 export interface HappenedRun {
   id: number;
   version: number;
-  status: 'new' | 'waiting' | 'held' | 'done' | 'stopped';
+  status: 'new' | 'waiting' | 'held' | 'done' | 'stopped' | 'cancelled';
+  /** Waits for other runs of the workflow. */
+  queued: boolean;
+  /** What it said about each step was let go. */
+  thinned: boolean;
+  /** The step it stands at. */
+  at: string | null;
+  /** What its steps have made. */
+  values: Fields;
+  /** What is held, with what would be sent. */
+  inputs: { key: string; action: string; input: Record<string, unknown> }[];
   trace: Trace;
   trouble: string | null;
   dueAt: number | null;
@@ -54,8 +74,12 @@ export interface HappenedRun {
 }
 
 export interface SourceWatch extends WorldWatch {
-  params: { url: string };
+  kind: 'feed' | 'hook' | 'schedule';
+  params: { url?: string; rule?: string; start?: string; zone?: string };
   everySeconds: number;
+  intervalMs: number | null;
+  usualDelay: number | null;
+  dueAt: number | null;
   lastLookAt: number | null;
   trouble: string | null;
   note: string | null;

@@ -60,6 +60,8 @@ beforeEach(() => {
         locale: 'en',
         outlets: [{ id: 1, kind: 'page', name: 'A page', accountId: 1 }],
         watches: [{ id: 1, name: 'A channel', things: 'videos' }],
+        colleagues: [{ id: 1, name: 'Mo Okoro' }],
+        secrets: [],
       },
     });
   });
@@ -83,7 +85,7 @@ const type = (editor: ReturnType<typeof useEditor>, text: string) =>
 describe('the draft', () => {
   it('is changed, undone and redone', async () => {
     const editor = await opened();
-    editor.moveStep('p', 0);
+    editor.moveStepBelow('p', '~rules');
     expect(ids(editor)).toBe('pcw');
     editor.removeStep('c');
     expect(ids(editor)).toBe('pw');
@@ -122,7 +124,7 @@ describe('the draft', () => {
     editor.removeStep('p');
     editor.removeStep('c');
     expect(ids(editor)).toBe('');
-    expect(editor.row).toBe('s');
+    expect(editor.row).toBe('~rules');
   });
   it('doubles a step right below it, under an id of its own', async () => {
     const editor = await opened();
@@ -135,8 +137,8 @@ describe('the draft', () => {
   it('does nothing for a move out of the sheet', async () => {
     const editor = await opened();
     editor.moveStep('c', -1);
-    editor.moveStep('p', 3);
-    editor.moveStep('nobody', 0);
+    editor.moveStep('p', 1);
+    editor.moveStep('nobody', 1);
     expect(ids(editor)).toBe('cwp');
     expect(editor.past).toHaveLength(0);
   });

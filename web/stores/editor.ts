@@ -1,13 +1,17 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw } from 'vue';
 import { compile } from '@playa/core/engine/program.ts';
-import { momentOf, rehearseItem, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
-import type { Step } from '@playa/core/steps/index.ts';
+import { momentOf, rehearse, rehearseItem, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
+import { stepBranches, type Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
+import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
+import { placeOf } from '@playa/core/workflow/tree.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import type { World } from '@playa/core/workflow/world.ts';
 import { api, Refused } from '../lib/api.ts';
 import { stepId } from '../lib/make-workflow.ts';
+import { fieldsMadeBefore, itemFields, textsBefore } from '../lib/fields-before.ts';
+import { listOfBand, RULES, sheetRows } from '../lib/sheet-rows.ts';
 import type { HappenedRun, OpenedWorkflow } from '../lib/types.ts';
 import { useSession } from './session.ts';
 
@@ -57,6 +61,8 @@ export const useEditor = defineStore('editor', () => {
       locale: known?.locale ?? 'en',
       outlets: new Map(known?.outlets.map((outlet) => [outlet.id, outlet])),
       watches: new Map(known?.watches.map((watch) => [watch.id, watch])),
+      colleagues: new Map(known?.colleagues.map(({ id, name }) => [id, name])),
+      secrets: known?.secrets ?? [],
     };
   });
   const definition = computed(() => draft.value.definition);
@@ -69,6 +75,9 @@ export const useEditor = defineStore('editor', () => {
   const outcomes = computed(() => {
     const made = new Map<number, Rehearsed>();
     const ready = program.value;
+    // Where items have a say in one another's outcome, all of them are rehearsed in order.
+    if (ready.together)
+      for (const each of rehearse(definition.value, world.value, items.value)) made.set(each.item, each);
     return (item: PastItem): Rehearsed => {
       let outcome = made.get(item.id);
       if (!outcome) made.set(item.id, (outcome = rehearseItem(ready, item, momentOf(item))));
@@ -90,7 +99,14 @@ export const useEditor = defineStore('editor', () => {
   const chosenRun = computed(() =>
     reading.value === 'happened' ? runs.value.find((run) => run.item.id === chosenItem.value?.id) : undefined,
   );
-  const chosenStep = computed<Step | undefined>(() => definition.value.steps.find((step) => step.id === row.value));
+  const rows = computed(() => sheetRows(definition.value));
+  const chosenStep = computed<Step | undefined>(() => placeOf(definition.value, row.value)?.step);
+  /** What can be used at the chosen step. */
+  const fields = computed(() => itemFields(items.value));
+  const made = computed(() => fieldsMadeBefore(definition.value, row.value, items.value));
+  const usable = computed(() => [...fields.value, ...made.value]);
+  const texts = computed(() => textsBefore(definition.value, row.value));
+  const settings = computed<Settings>(() => definition.value.settings ?? NO_SETTINGS);
   const changedFromLive = computed(() => {
     const live = workflow.value?.live;
     return live ? JSON.stringify(live) !== JSON.stringify(definition.value) : false;
@@ -133,7 +149,11 @@ export const useEditor = defineStore('editor', () => {
   }
   async function loadRuns(): Promise<void> {
     if (!workflow.value || workflow.value.liveVersion === null) return;
-    runs.value = (await api<{ runs: HappenedRun[] }>('GET', `${session.at}/workflows/${workflow.value.id}/runs`)).runs;
+    const answer = await api<{ runs: HappenedRun[] }>('GET', `${session.at}/workflows/${workflow.value.id}/runs`);
+    // An item that changed may have run more than once: its column shows the run that waits, or else the newest.
+    const shown = new Map<number, HappenedRun>();
+    for (const run of answer.runs) if (!shown.has(run.item.id)) shown.set(run.item.id, run);
+    runs.value = [...shown.values()];
   }
 
   /**
@@ -156,7 +176,7 @@ export const useEditor = defineStore('editor', () => {
   function take(next: Draft): void {
     const watched = watchIds.value.join();
     draft.value = next;
-    const ids = [...next.definition.sources, ...next.definition.steps].map((part) => part.id);
+    const ids = sheetRows(next.definition).map((each) => each.id);
     if (!ids.includes(row.value)) row.value = ids[0] ?? '';
     saving.value = 'waiting';
     clearTimeout(saveTimer);
@@ -222,41 +242,88 @@ export const useEditor = defineStore('editor', () => {
     await save();
   }
 
-  const at = (id: string) => definition.value.steps.findIndex((step) => step.id === id);
+  const numberOf = (id: string) => {
+    const found = rows.value.find((each) => each.id === id);
+    return found && 'number' in found ? found.number : '';
+  };
 
   function changeStep<S extends Step>(id: string, change: (step: S) => void, merge = ''): void {
     edit(
       (next) => {
-        const step = next.definition.steps.find((each) => each.id === id);
+        const step = placeOf(next.definition, id)?.step;
         if (step) change(step as S);
       },
       merge && `${id}.${merge}`,
     );
   }
-  /** Puts a step after the chosen row, or at the end of the sources. */
+  function changeSettings(change: (settings: Settings) => void, merge = ''): void {
+    edit(
+      (next) => {
+        const changed = structuredClone(toRaw(next.definition.settings ?? NO_SETTINGS));
+        change(changed);
+        if (JSON.stringify(changed) === JSON.stringify(NO_SETTINGS)) delete next.definition.settings;
+        else next.definition.settings = changed;
+      },
+      merge && `settings.${merge}`,
+    );
+  }
+  /** Where a step goes that is put below a row: the list and the index in it. */
+  function placeBelow(target: Definition, rowId: string): { list: Step[]; index: number } {
+    const list = listOfBand(target, rowId);
+    if (list) return { list, index: 0 };
+    const placed = placeOf(target, rowId);
+    return placed ? { list: placed.list, index: placed.index + 1 } : { list: target.steps, index: 0 };
+  }
+  /** Puts a step below the chosen row. */
   function addStep(step: Step, after = row.value): void {
-    const index = at(after) + 1;
-    edit((next) => next.definition.steps.splice(index, 0, step));
+    edit((next) => {
+      const { list, index } = placeBelow(next.definition, after);
+      list.splice(index, 0, step);
+    });
     row.value = step.id;
   }
   function removeStep(id: string): void {
-    const index = at(id);
-    if (index < 0) return;
-    const next = definition.value.steps[index + 1] ?? definition.value.steps[index - 1];
-    edit((changed) => changed.definition.steps.splice(index, 1));
-    if (next) row.value = next.id;
+    const placed = placeOf(definition.value, id);
+    if (!placed) return;
+    const { list, index, inside } = placed;
+    const next = list[index + 1]?.id ?? list[index - 1]?.id ?? (inside ? inside.step.id : RULES);
+    edit((changed) => {
+      const there = placeOf(changed.definition, id)!;
+      there.list.splice(there.index, 1);
+    });
+    row.value = next;
   }
-  function moveStep(id: string, to: number): void {
-    const from = at(id);
-    if (from < 0 || to < 0 || to >= definition.value.steps.length || to === from) return;
+  /** Moves a step up or down; past the end of its list it leaves the step it lies in. */
+  function moveStep(id: string, by: 1 | -1): void {
+    const placed = placeOf(definition.value, id);
+    if (!placed) return;
+    const { list, index, inside } = placed;
+    const leaves = index + by < 0 || index + by >= list.length;
+    if (leaves && !inside) return;
     edit((next) => {
-      const [step] = next.definition.steps.splice(from, 1);
-      next.definition.steps.splice(to, 0, step!);
+      const there = placeOf(next.definition, id)!;
+      const [step] = there.list.splice(there.index, 1);
+      if (!leaves) return void there.list.splice(index + by, 0, step!);
+      const outer = placeOf(next.definition, inside!.step.id)!;
+      outer.list.splice(outer.index + (by > 0 ? 1 : 0), 0, step!);
+    });
+  }
+  /** Puts a step below a row, wherever that is; not inside itself. */
+  function moveStepBelow(id: string, rowId: string): void {
+    const mine = placeOf(definition.value, id);
+    if (!mine || rowId === id) return;
+    const within = new Set([id, ...idsIn(mine.step)]);
+    if (within.has(rowId.split('/')[0]!)) return;
+    edit((next) => {
+      const there = placeOf(next.definition, id)!;
+      const [step] = there.list.splice(there.index, 1);
+      const { list, index } = placeBelow(next.definition, rowId);
+      list.splice(index, 0, step!);
     });
   }
   function doubleStep(id: string): void {
-    const step = definition.value.steps[at(id)];
-    if (step) addStep({ ...structuredClone(toRaw(step)), id: stepId() }, id);
+    const placed = placeOf(definition.value, id);
+    if (placed) addStep(withNewIds(structuredClone(toRaw(placed.step))), id);
   }
   const toggleStep = (id: string) => changeStep(id, (step) => (step.off = !step.off));
 
@@ -284,7 +351,15 @@ export const useEditor = defineStore('editor', () => {
     past,
     future,
     revision: () => revision,
-    stepIndex: at,
+    rows,
+    fields,
+    made,
+    usable,
+    texts,
+    settings,
+    numberOf,
+    changeSettings,
+    moveStepBelow,
     open,
     refreshWorld,
     loadItems,
@@ -303,3 +378,28 @@ export const useEditor = defineStore('editor', () => {
     toggleStep,
   };
 });
+
+/** Ids of the steps inside a step. */
+function idsIn(step: Step): string[] {
+  return stepBranches(step).flatMap((branch) => branch.steps.flatMap((inner) => [inner.id, ...idsIn(inner)]));
+}
+
+/** A copy of a step with ids of its own, the steps inside it included. */
+function withNewIds(step: Step): Step {
+  const before = new Map<string, string>();
+  const visit = (each: Step) => {
+    const id = stepId();
+    before.set(each.id, id);
+    each.id = id;
+    for (const branch of stepBranches(each)) branch.steps.forEach(visit);
+  };
+  visit(step);
+  // A Gather inside the copy means the For each inside the copy.
+  const relink = (each: Step) => {
+    if (each.verb === 'gather' && each.from.type === 'each')
+      each.from.step = before.get(each.from.step) ?? each.from.step;
+    for (const branch of stepBranches(each)) branch.steps.forEach(relink);
+  };
+  relink(step);
+  return step;
+}

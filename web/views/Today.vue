@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Check, CircleAlert } from '@lucide/vue';
+import { Bell, Check, CircleAlert } from '@lucide/vue';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref } from 'vue';
 import HeldActions from '../components/HeldActions.vue';
@@ -18,12 +18,16 @@ interface Held {
   key: string | null;
   says: string;
   outlet: string | null;
+  action: string | null;
+  what: string;
+  input: Record<string, unknown> | null;
   text: string | null;
   limit: number | null;
   trouble: string;
 }
 interface TodayAnswer {
   now: number;
+  notices: { id: number; text: string; at: number; workflow: string | null; workflowId: number | null }[];
   held: Held[];
   accounts: { id: number; name: string; says: string | null; waiting: number }[];
   watches: { id: number; name: string; says: string; since: number | null }[];
@@ -32,7 +36,7 @@ interface TodayAnswer {
     id: number;
     workflow: string;
     workflowId: number;
-    outletId: number;
+    outletId: number | null;
     text: string;
     url: string | null;
     at: number;
@@ -67,7 +71,9 @@ onChanges(['runs', 'items', 'accounts', 'workflows', 'watches'], load);
 
 const zone = computed(() => session.zone);
 const needs = computed(() =>
-  today.value ? today.value.held.length + today.value.accounts.length + today.value.watches.length : 0,
+  today.value
+    ? today.value.held.length + today.value.accounts.length + today.value.watches.length + today.value.notices.length
+    : 0,
 );
 const heading = computed(() =>
   DateTime.fromMillis(today.value?.now ?? Date.now(), { zone: zone.value, locale: 'en' }).toFormat('cccc, d LLLL'),
@@ -85,12 +91,22 @@ const lines = computed(() =>
 );
 const started = computed(() => today.value && today.value.outlets.length > 0);
 const words: Record<string, string> = {
-  done: 'posted',
+  done: 'done',
+  cancelled: 'ended',
   stopped: 'stopped',
   held: 'needs you',
   waiting: 'on its way',
   new: 'about to begin',
 };
+
+async function putAway(id: number) {
+  try {
+    await api('POST', `${session.at}/notices/${id}/away`);
+    await load();
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
 
 async function reconnect(id: number) {
   try {
@@ -132,8 +148,13 @@ async function reconnect(id: number) {
           <div class="min-w-0">
             <CircleAlert :size="14" class="mr-1 inline text-amber" aria-hidden="true" /><b>{{ row.title }}</b
             ><span class="text-ink-2"
-              ><template v-if="row.outlet"> for {{ row.outlet }}</template> · {{ row.says }}</span
+              ><template v-if="row.outlet"> for {{ row.outlet }}</template
+              ><template v-else-if="row.what && row.action !== 'hold'"> · {{ row.what }}</template> ·
+              {{ row.says }}</span
             >
+            <p v-if="row.action === 'hold' && row.text" class="mt-0.5 line-clamp-3 break-words whitespace-pre-line">
+              {{ row.text }}
+            </p>
             <div class="text-sm text-ink-3">
               <RouterLink
                 :to="{
@@ -152,8 +173,31 @@ async function reconnect(id: number) {
             :text="row.text"
             :limit="row.limit"
             :trouble="row.trouble"
+            :action="row.action"
+            :input="row.input"
             @decided="load"
           />
+        </div>
+        <div
+          v-for="notice in today.notices"
+          :key="'notice' + notice.id"
+          class="flex flex-wrap items-baseline gap-x-2 gap-y-1 border-b border-line px-4 py-2.5 last:border-0"
+        >
+          <Bell :size="14" class="translate-y-0.5 text-sea" aria-hidden="true" />
+          <span class="min-w-0 flex-1 break-words">{{ notice.text }}</span>
+          <span class="text-sm text-ink-3"
+            ><RouterLink
+              v-if="notice.workflowId"
+              :to="{
+                name: 'run-sheet',
+                params: { brand: session.brandId, id: notice.workflowId },
+                query: { reading: 'happened' },
+              }"
+              >{{ notice.workflow }}</RouterLink
+            >
+            {{ shortMoment(notice.at, zone) }}</span
+          >
+          <button class="btn" @click="putAway(notice.id)">Put away</button>
         </div>
         <div
           v-for="account in today.accounts"

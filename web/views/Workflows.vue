@@ -136,6 +136,7 @@ const plural = (count: number, word: string) => `${count} ${word}${count === 1 ?
               <div v-for="problem in workflow.problems" :key="problem.says" class="mt-0.5 text-sm text-amber">
                 <CircleAlert :size="12" class="mr-1 inline" aria-hidden="true" />{{ problem.says }}
               </div>
+              <div v-if="workflow.pausedBecause" class="mt-0.5 text-sm text-rose">{{ workflow.pausedBecause }}</div>
               <div v-if="workflow.unapplied" class="mt-0.5 text-sm text-dusk">
                 Changes in the draft are not live yet.
               </div>

@@ -14,7 +14,8 @@ import { outletsOf } from '../../store/outlets.ts';
 import { comingRuns, heldRuns } from '../../store/runs.ts';
 import { watchesOf } from '../../store/watches.ts';
 import { definitionOf, workflowsOf } from '../../store/workflows.ts';
-import { brandOf } from '../sign-in.ts';
+import { noticesFor } from '../../store/notices.ts';
+import { brandOf, visitorOf } from '../sign-in.ts';
 
 const DAY = 86_400_000;
 
@@ -50,7 +51,7 @@ export function todayRoutes(services: Services): Router {
   router.get('/today', async (req, res) => {
     const brand = brandOf(req, res);
     const now = clock();
-    const [held, accounts, waiting, watches, outlets, went, coming, appeared] = await Promise.all([
+    const [held, accounts, waiting, watches, outlets, went, coming, appeared, notices] = await Promise.all([
       heldRuns(pool, brand.id, 50),
       accountsOf(pool, brand.id),
       waitingForAccounts(pool, brand.id),
@@ -59,6 +60,7 @@ export function todayRoutes(services: Services): Router {
       logEntriesSince(pool, brand.id, now - 7 * DAY, 200),
       comingRuns(pool, brand.id, 50),
       appearedSince(pool, brand.id, now - 2 * DAY, 30),
+      noticesFor(pool, brand.id, visitorOf(res).user.id, 20),
     ]);
     const items = await itemsById(
       pool,
@@ -87,6 +89,7 @@ export function todayRoutes(services: Services): Router {
     );
     res.json({
       now,
+      notices,
       held: held.flatMap((run): HeldRow[] => {
         const common = {
           runId: run.id,

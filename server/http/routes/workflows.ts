@@ -41,6 +41,7 @@ export function workflowRoutes(services: Services): Router {
         name: workflow.name,
         status: workflow.status,
         version: workflow.liveVersion,
+        pausedBecause: workflow.pausedBecause,
         sentence: workflowSentence(shown, world),
         problems: validateDefinition(shown, world),
         unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),

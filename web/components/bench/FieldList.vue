@@ -38,13 +38,24 @@ const shown = computed(() => {
     words.every((word) => `${field.label} ${field.path} ${field.value}`.toLowerCase().includes(word)),
   );
 });
+/** What earlier steps make, with what it is for this item where that is known. */
 const made = computed(() => {
   const item = editor.chosenItem;
   if (!item) return [];
-  const trace = editor.chosenRun?.trace ?? editor.outcomes(item).trace;
-  return Object.values(trace).flatMap((cell) =>
-    cell.kind === 'text' && !cell.off ? [{ name: cell.name, text: cell.text }] : [],
+  const trace = editor.chosenRun?.trace ?? (editor.reading === 'happened' ? {} : editor.outcomes(item).trace);
+  const texts = new Map(
+    Object.values(trace).flatMap((cell) =>
+      cell.kind === 'text' && !cell.off ? [[cell.name, cell.text] as const] : [],
+    ),
   );
+  const values = editor.chosenRun?.values ?? {};
+  const known = editor.made.map((field) => ({
+    path: field.path,
+    name: field.label,
+    text: texts.get(field.path) ?? fieldText(readField(values, field.path)),
+  }));
+  // At the top of the sheet nothing was made before; what the steps below make is shown all the same.
+  return known.length > 0 ? known : [...texts].map(([name, text]) => ({ path: '', name, text }));
 });
 </script>
 
@@ -83,11 +94,19 @@ const made = computed(() => {
     </ul>
     <template v-if="made.length && !query">
       <h3 class="mt-3 mb-1">Made by earlier steps</h3>
-      <div v-for="each in made" :key="each.name" class="flex gap-3 border-b border-dashed border-line py-1">
+      <component
+        :is="inserts && each.path ? 'button' : 'div'"
+        v-for="each in made"
+        :key="each.name"
+        class="flex w-full gap-3 border-b border-dashed border-line py-1 text-left"
+        :class="inserts && each.path && 'hover:bg-sea-wash'"
+        :aria-label="inserts && each.path ? `Insert ${each.name}` : undefined"
+        @click="inserts && each.path && emit('insert', each.path)"
+      >
         <span class="shrink-0">{{ each.name }}</span><span class="ml-auto truncate text-ink-3" :title="each.text">{{
           each.text
         }}</span>
-      </div>
+      </component>
     </template>
   </div>
 </template>

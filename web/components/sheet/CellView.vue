@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Cell, PostCell } from '@playa/core/engine/cells.ts';
+import type { Cell } from '@playa/core/engine/cells.ts';
 import { fieldLabel } from '@playa/core/items/catalogue.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import { clockTime, shortMoment } from '../../lib/times.ts';
+import { allSteps } from '@playa/core/workflow/tree.ts';
+import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
+import ActLine from './ActLine.vue';
+import PostLine from './PostLine.vue';
 
 // One step's outcome for one item, in a few words.
 const props = defineProps<{ cell: Cell | undefined; run?: HappenedRun | undefined }>();
@@ -14,18 +17,16 @@ const editor = useEditor();
 const session = useSession();
 const zone = computed(() => session.zone);
 
-const outletName = (id: number) => editor.world.outlets.get(id)?.name ?? 'gone';
 /** The tightest limit among the outlets this text is published to. */
 const limit = computed(() => {
   const { cell } = props;
   if (cell?.kind !== 'text') return null;
-  const ids = editor.definition.steps.flatMap((step) =>
+  const ids = allSteps(editor.definition).flatMap(({ step }) =>
     step.verb === 'publish' && !step.off && step.caption === cell.name ? step.outlets : [],
   );
   const limits = ids.flatMap((id) => KIND_RULES[editor.world.outlets.get(id)?.kind ?? 'page'].text.limit ?? []);
   return limits.length ? Math.min(...limits) : null;
 });
-const retryOf = (post: PostCell) => props.run?.retries.find((retry) => retry.key === post.key);
 </script>
 
 <template>
@@ -48,52 +49,39 @@ const retryOf = (post: PostCell) => props.run?.retries.find((retry) => retry.key
       >
         {{ cell.length }}<template v-if="limit !== null">/{{ limit }}</template
         ><template v-if="limit !== null && cell.length > limit">, {{ cell.length - limit }} too many</template
+        ><template v-if="cell.variant"> · wording {{ cell.variant[0] }} of {{ cell.variant[1] }}</template
         ><span v-if="cell.empty.length" class="text-amber"> · {{ cell.empty.map(fieldLabel).join(', ') }} empty</span>
       </p>
     </template>
-    <template v-else>
+    <template v-else-if="cell.kind === 'posts'">
       <p v-if="cell.posts.length === 0" class="text-sm text-ink-3">nowhere to post yet</p>
-      <p v-for="post in cell.posts" :key="post.outlet" class="flex items-baseline gap-1.5">
-        <span
-          class="size-1.5 shrink-0 -translate-y-0.5 rounded-[2px]"
-          :class="
-            post.trouble
-              ? 'bg-amber'
-              : post.status === 'posted'
-                ? 'bg-kelp'
-                : post.status === 'skipped'
-                  ? 'bg-ink-3'
-                  : 'bg-sea'
-          "
-          aria-hidden="true"
-        ></span>
-        <span class="min-w-0 text-sm">
-          {{ outletName(post.outlet) }}
-          <template v-if="post.status === 'posted'"
-            ><a
-              v-if="post.url"
-              :href="post.url"
-              target="_blank"
-              rel="noreferrer"
-              tabindex="-1"
-              class="font-[650] text-kelp"
-              @click.stop
-              >posted {{ shortMoment(post.at, zone) }}</a
-            ><b v-else class="text-kelp">posted {{ shortMoment(post.at, zone) }}</b></template
-          >
-          <b v-else-if="post.status === 'skipped'" class="text-ink-3">left out</b>
-          <b v-else-if="post.trouble" class="text-amber">{{ run ? 'needs you: ' : '' }}{{ post.says }}</b>
-          <template v-else-if="post.status === 'sending'"
-            ><template v-if="retryOf(post)"
-              ><b class="text-amber">{{
-                retryOf(post)!.dueAt ? `again ${clockTime(retryOf(post)!.dueAt!, zone)}` : 'waits for the account'
-              }}</b>
-              <span class="text-ink-3">{{ retryOf(post)!.trouble }}</span></template
-            ><b v-else class="text-sea">on its way</b></template
-          >
-          <b v-else>at once, {{ clockTime(post.at, zone) }}</b>
-        </span>
-      </p>
+      <PostLine v-for="post in cell.posts" :key="post.outlet" :post="post" :run="run" />
+    </template>
+    <template v-else-if="cell.kind === 'acts'">
+      <ActLine v-for="(act, index) in cell.acts" :key="index" :act="act" :run="run" />
+    </template>
+    <template v-else-if="cell.kind === 'waits'">
+      <b :class="cell.over ? 'text-ink-2' : 'text-sea'">{{ cell.over ? 'waited' : 'waits' }}</b>
+      <span class="text-sm"
+        ><template v-if="cell.until !== null"> until {{ shortMoment(cell.until, zone) }}</template>
+        <span v-if="cell.why" class="text-ink-3"> {{ cell.why }}</span></span
+      >
+    </template>
+    <template v-else-if="cell.kind === 'takes'"
+      ><b class="text-ink-2">{{ cell.label }}</b> <span class="text-sm text-ink-3">{{ cell.why }}</span></template
+    >
+    <template v-else-if="cell.kind === 'elements'">
+      <b>{{ cell.labels.length }}</b> {{ cell.labels.length === 1 ? 'element' : 'elements' }}
+      <span v-if="cell.left" class="text-sm text-sea">, {{ cell.left }} under way</span>
+      <span v-if="cell.why" class="text-sm text-amber">, {{ cell.why }}</span>
+      <p class="line-clamp-2 text-sm break-words text-ink-3">{{ cell.labels.join(', ') }}</p>
+    </template>
+    <template v-else-if="cell.kind === 'joined'">
+      <b class="text-kelp">gathered</b>
+      <span class="text-sm text-ink-3"
+        >as number {{ cell.count
+        }}<template v-if="cell.closesAt !== null">, complete {{ shortMoment(cell.closesAt, zone) }}</template></span
+      >
     </template>
   </div>
   <span v-else class="sr-only">not reached</span>

@@ -14,7 +14,14 @@ const picture = computed(() =>
   fieldText(readField(props.item.fields, 'thumbnail.url') ?? readField(props.item.fields, 'picture.url')),
 );
 const length = computed(() => Number(readField(props.item.fields, 'length') ?? NaN));
-const states = { new: 'about to begin', waiting: 'on its way', held: 'needs you', done: '', stopped: '' };
+const states = computed(() => ({
+  new: props.run?.queued ? 'waits its turn' : 'about to begin',
+  waiting: 'on its way',
+  held: 'needs you',
+  done: props.run?.thinned ? 'done, details let go' : '',
+  stopped: '',
+  cancelled: 'ended by you',
+}));
 </script>
 
 <template>

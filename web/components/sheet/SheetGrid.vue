@@ -3,9 +3,12 @@ import { Copy, EyeOff, GripVertical, Plus, Trash2 } from '@lucide/vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import Sortable from 'sortablejs';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import type { Cell } from '@playa/core/engine/cells.ts';
+import { cellsOf, type Cell, type Trace } from '@playa/core/engine/cells.ts';
+import { ONCE } from '@playa/core/engine/program.ts';
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
-import { stepSentence, stepSort, type Step } from '@playa/core/steps/index.ts';
+import { stepSentence, stepSort } from '@playa/core/steps/index.ts';
+import { saySettings } from '@playa/core/workflow/say-settings.ts';
+import { RULES } from '../../lib/sheet-rows.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -14,6 +17,7 @@ import PhraseText from '../PhraseText.vue';
 import AddStep from './AddStep.vue';
 import CellView from './CellView.vue';
 import ItemHeader from './ItemHeader.vue';
+import ManyCells from './ManyCells.vue';
 
 // The sheet: steps are rows, items are columns. Only the columns in view are drawn, however many there are.
 const props = defineProps<{
@@ -53,27 +57,34 @@ const before = computed(() => (columns.value[0]?.index ?? 0) * WIDTH);
 const after = computed(() => (props.items.length - 1 - (columns.value.at(-1)?.index ?? -1)) * WIDTH);
 const width = computed(() => HEAD + props.items.length * WIDTH);
 
-const rowIds = computed(() => [
-  ...editor.definition.sources.map((source) => source.id),
-  ...editor.definition.steps.map((step) => step.id),
-]);
+const rowIds = computed(() => editor.rows.map((row) => row.id));
 const chosenColumn = computed(() => editor.chosenItem?.id);
 const problemsOf = (id: string) => editor.problems.filter((problem) => problem.step === id);
 
-function cellOf(step: Step, item: PastItem): Cell | undefined {
-  const run = props.runs?.get(item.id);
-  return run ? run.trace[step.id] : props.runs ? undefined : editor.outcomes(item).trace[step.id];
+const NOTHING: Trace = {};
+const traceOf = (item: PastItem) =>
+  props.runs ? (props.runs.get(item.id)?.trace ?? NOTHING) : editor.outcomes(item).trace;
+/** The cells of a row for an item: several inside a For each. */
+function cellsFor(id: string, item: PastItem): Cell[] {
+  return cellsOf(traceOf(item), id).map(({ cell }) => cell);
 }
-const reached = (step: Step, item: PastItem) => cellOf(step, item) !== undefined;
 const wrong = (cell: Cell | undefined) =>
-  cell?.kind === 'posts' && !cell.off && cell.posts.some((post) => post.trouble && post.status !== 'skipped');
+  (cell?.kind === 'posts' && !cell.off && cell.posts.some((post) => post.trouble && post.status !== 'skipped')) ||
+  (cell?.kind === 'acts' && !cell.off && cell.acts.some((act) => act.status === 'held' || act.status === 'failed'));
+/** Whether a case of a Split was taken for an item. */
+function takesBand(step: string, branch: string, item: PastItem): boolean {
+  return cellsFor(step, item).some((cell) => cell.kind === 'takes' && cell.branch === branch);
+}
+const onceOf = (item: PastItem) => traceOf(item)[ONCE];
+/** The columns in view with what a row shows in them, looked up once. */
+const cellsInView = (id: string) => columns.value.map((column) => ({ ...column, cells: cellsFor(id, column.item) }));
+const rules = computed(() => saySettings(editor.settings));
 const sourceName = (watchId: number | null) =>
   watchId === null ? 'nothing yet' : (editor.world.watches.get(watchId)?.name ?? 'gone');
 
 /** Whether an item has a problem: what [ and ] look for. */
 function hasProblem(item: PastItem): boolean {
-  const trace = props.runs ? props.runs.get(item.id)?.trace : editor.outcomes(item).trace;
-  return Object.values(trace ?? {}).some(
+  return Object.values(traceOf(item)).some(
     (cell) => wrong(cell) || (cell.kind === 'text' && !cell.off && (cell.empty.length > 0 || cell.wrong)),
   );
 }
@@ -108,7 +119,7 @@ const isTabStop = (row: string, column: number) => focus.value.row === row && fo
 function onKey(event: KeyboardEvent) {
   const { row, column } = focus.value;
   const index = rowIds.value.indexOf(row);
-  const step = editor.definition.steps.find((each) => each.id === row);
+  const step = editor.rows.find((each) => each.id === row && each.type === 'step');
   const modified = event.ctrlKey || event.metaKey;
   const act = (what: () => void) => {
     event.preventDefault();
@@ -118,7 +129,7 @@ function onKey(event: KeyboardEvent) {
   const refocus = () => void nextTick(() => focusCell(editor.row, focus.value.column));
   if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown') && step) {
     return act(() => {
-      editor.moveStep(row, editor.stepIndex(row) + (event.key === 'ArrowUp' ? -1 : 1));
+      editor.moveStep(row, event.key === 'ArrowUp' ? -1 : 1);
       refocus();
     });
   }
@@ -173,12 +184,14 @@ const steps = ref<HTMLElement>();
 onMounted(() => {
   sortable = Sortable.create(steps.value!, {
     handle: '.grip',
-    draggable: '[data-step]',
+    draggable: '[data-drag]',
     animation: 120,
     onEnd: ({ item, oldDraggableIndex, newDraggableIndex }) => {
-      const rows = [...steps.value!.querySelectorAll('[data-step]')].filter((each) => each !== item);
+      if (oldDraggableIndex === newDraggableIndex) return;
+      const rows = [...steps.value!.querySelectorAll<HTMLElement>('[data-drag]')].filter((each) => each !== item);
       steps.value!.insertBefore(item, rows[oldDraggableIndex!] ?? null);
-      editor.moveStep((item as HTMLElement).dataset.step!, newDraggableIndex!);
+      // Below whatever row it was dropped under; the rules stand above the first step.
+      editor.moveStepBelow((item as HTMLElement).dataset.drag!, rows[newDraggableIndex! - 1]?.dataset.drag ?? RULES);
     },
   });
 });
@@ -203,7 +216,7 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
           :style="{ width: `${HEAD}px` }"
         >
           <span
-            >{{ editor.definition.steps.length + editor.definition.sources.length }} steps ·
+            >{{ editor.rows.filter((row) => row.type === 'step' || row.type === 'source').length }} steps ·
             {{ items.length }} items</span
           >
           <button
@@ -232,167 +245,181 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
         <div :style="{ width: `${after}px` }" class="shrink-0"></div>
       </div>
 
-      <div
-        v-for="source in editor.definition.sources"
-        :key="source.id"
-        role="row"
-        class="flex border-b border-line"
-        :class="source.id === editor.row && 'bg-sea-wash/35'"
-      >
-        <div
-          role="rowheader"
-          :data-row="source.id"
-          data-column="-1"
-          :tabindex="isTabStop(source.id, -1) ? 0 : -1"
-          class="sticky left-0 z-10 flex shrink-0 gap-2.5 border-r-2 border-line px-3 py-2 text-left"
-          :class="source.id === editor.row ? 'bg-sea-wash' : 'bg-paper-2'"
-          :style="{ width: `${HEAD}px` }"
-          @click="focusCell(source.id, -1)"
-          @dblclick="emit('edit')"
-        >
-          <span class="w-4 text-right text-ink-3">1</span>
-          <span class="w-[3px] shrink-0 rounded bg-(--looking)" aria-hidden="true"></span>
-          <span class="min-w-0"
-            ><b>Watch</b> {{ sourceName(source.watch)
-            }}<template v-if="source.watch"> · new {{ editor.world.watches.get(source.watch)?.things }}</template>
-            <span
-              v-for="problem in problemsOf(source.id)"
-              :key="problem.says"
-              class="block text-sm"
-              :class="problem.level === 'harm' ? 'text-rose' : 'text-amber'"
-              >{{ problem.says }}</span
-            >
-          </span>
-        </div>
-        <div :style="{ width: `${before}px` }" class="shrink-0"></div>
-        <div
-          v-for="{ item, index } in columns"
-          :key="item.id"
-          role="gridcell"
-          :data-row="source.id"
-          :data-column="index"
-          :tabindex="isTabStop(source.id, index) ? 0 : -1"
-          class="shrink-0 border-r border-line px-2.5 py-2"
-          :class="[
-            item.id === chosenColumn && 'bg-sea-wash/60',
-            source.id === editor.row && item.id === chosenColumn && 'shadow-[inset_0_0_0_2px_var(--sea)]',
-          ]"
-          :style="{ width: `${WIDTH}px` }"
-          @click="focusCell(source.id, index)"
-        >
-          <template v-if="item.watch === source.watch"
-            ><b class="text-kelp">new</b>
-            <span class="text-sm text-ink-3">seen {{ shortMoment(item.seenAt, session.zone) }}</span></template
-          >
-        </div>
-        <div :style="{ width: `${after}px` }" class="shrink-0"></div>
-      </div>
-
       <div ref="steps">
         <div
-          v-for="(step, number) in editor.definition.steps"
-          :key="step.id"
+          v-for="row in editor.rows"
+          :key="row.id"
           role="row"
-          :data-step="step.id"
-          class="group/row flex border-b border-line bg-card"
-          :class="step.id === editor.row && 'bg-sea-wash/35'"
+          :data-step="row.type === 'step' ? row.id : undefined"
+          :data-drag="row.type === 'step' || row.type === 'band' ? row.id : undefined"
+          class="group/row flex border-b border-line"
+          :class="[
+            row.type === 'rules' || row.type === 'band' ? 'bg-paper' : 'bg-card',
+            row.id === editor.row && 'bg-sea-wash/35',
+          ]"
         >
           <div
             role="rowheader"
-            :data-row="step.id"
+            :data-row="row.id"
             data-column="-1"
-            :tabindex="isTabStop(step.id, -1) ? 0 : -1"
-            class="sticky left-0 z-10 flex shrink-0 gap-2.5 border-r-2 border-line px-3 py-2 text-left"
-            :class="step.id === editor.row ? 'bg-sea-wash' : 'bg-paper-2'"
+            :tabindex="isTabStop(row.id, -1) ? 0 : -1"
+            class="sticky left-0 z-10 flex shrink-0 gap-2.5 border-r-2 border-line px-3 text-left"
+            :class="[
+              row.id === editor.row ? 'bg-sea-wash' : 'bg-paper-2',
+              row.type === 'step' || row.type === 'source' ? 'py-2' : 'py-1',
+            ]"
             :style="{ width: `${HEAD}px` }"
-            @click="focusCell(step.id, -1)"
+            @click="focusCell(row.id, -1)"
             @dblclick="emit('edit')"
           >
-            <GripVertical
-              :size="13"
-              class="grip absolute top-2.5 left-0.5 cursor-grab text-ink-3 opacity-0 group-hover/row:opacity-100"
-              aria-hidden="true"
-            />
-            <span class="w-4 shrink-0 text-right text-ink-3">{{ number + 1 + editor.definition.sources.length }}</span>
-            <span
-              class="w-[3px] shrink-0 rounded"
-              :style="{ background: `var(--${stepSort(step.verb)})` }"
-              aria-hidden="true"
-            ></span>
-            <span class="min-w-0 flex-1 break-words" :class="step.off && 'text-ink-3 line-through'">
-              <PhraseText :phrase="stepSentence(step, editor.world)" lead />
-              <span v-if="step.off" class="sr-only"> (switched off)</span>
+            <template v-if="row.type === 'source'">
+              <span class="w-4 shrink-0 text-right text-ink-3">{{ row.number }}</span>
+              <span class="w-[3px] shrink-0 rounded bg-(--looking)" aria-hidden="true"></span>
+              <span class="min-w-0"
+                ><b>Watch</b> {{ sourceName(row.source.watch)
+                }}<template v-if="row.source.watch">
+                  · new {{ editor.world.watches.get(row.source.watch)?.things }}</template
+                ><template v-if="row.source.condition?.items.length"> · only some</template>
+                <span
+                  v-for="problem in problemsOf(row.id)"
+                  :key="problem.says"
+                  class="block text-sm"
+                  :class="problem.level === 'harm' ? 'text-rose' : 'text-amber'"
+                  >{{ problem.says }}</span
+                >
+              </span>
+            </template>
+            <template v-else-if="row.type === 'rules'">
+              <span class="w-4 shrink-0"></span><span class="w-[3px] shrink-0" aria-hidden="true"></span>
+              <span class="min-w-0 text-sm" :class="rules.length ? 'text-ink-2' : 'text-ink-3'"
+                ><b class="text-ink-2">Rules</b> {{ rules.length ? rules.join(' · ') : 'none' }}</span
+              >
+            </template>
+            <template v-else-if="row.type === 'band'">
               <span
-                v-for="problem in problemsOf(step.id)"
-                :key="problem.says"
-                class="block text-sm"
-                :class="problem.level === 'harm' ? 'text-rose' : 'text-amber'"
-                >{{ problem.says }}</span
+                class="flex min-w-0 flex-1 items-center gap-2 border-l-2 border-(--thinking) pl-2 text-sm"
+                :style="{ marginLeft: `${28 + row.depth * 16}px` }"
               >
-            </span>
-            <span
-              class="invisible absolute right-1 bottom-0.5 flex gap-0.5 rounded bg-paper-2 group-focus-within/row:visible group-hover/row:visible"
-            >
-              <button
-                tabindex="-1"
-                class="rounded p-1 text-ink-3 hover:text-ink"
-                aria-label="Add a step below"
-                title="Add a step below (A)"
-                @click.stop="((editor.row = step.id), (adding = true))"
+                <span class="min-w-0 truncate font-[550] text-ink-2" :title="row.label">{{ row.label }}</span>
+                <span v-if="row.empty" class="shrink-0 text-ink-3">no steps yet</span>
+                <button
+                  tabindex="-1"
+                  class="ml-auto shrink-0 rounded p-0.5 text-sea"
+                  :class="!row.empty && 'invisible group-focus-within/row:visible group-hover/row:visible'"
+                  :aria-label="`Add a step to ${row.label}`"
+                  title="Add a step here (A)"
+                  @click.stop="((editor.row = row.id), (adding = true))"
+                >
+                  <Plus :size="13" />
+                </button>
+              </span>
+            </template>
+            <template v-else>
+              <GripVertical
+                :size="13"
+                class="grip absolute top-2.5 left-0.5 cursor-grab text-ink-3 opacity-0 group-hover/row:opacity-100"
+                aria-hidden="true"
+              />
+              <span
+                class="shrink-0 text-right text-ink-3"
+                :class="row.placed.depth ? 'text-[11.5px]' : 'w-4'"
+                :style="row.placed.depth ? { marginLeft: `${row.placed.depth * 16 + 6}px` } : {}"
+                >{{ row.number }}</span
               >
-                <Plus :size="13" />
-              </button>
-              <button
-                tabindex="-1"
-                class="rounded p-1 text-ink-3 hover:text-ink"
-                :aria-label="step.off ? 'Switch on' : 'Switch off'"
-                :title="step.off ? 'Switch on (X)' : 'Switch off (X)'"
-                @click.stop="editor.toggleStep(step.id)"
+              <span
+                class="w-[3px] shrink-0 rounded"
+                :style="{ background: `var(--${stepSort(row.placed.step.verb)})` }"
+                aria-hidden="true"
+              ></span>
+              <span class="min-w-0 flex-1 break-words" :class="row.placed.step.off && 'text-ink-3 line-through'">
+                <PhraseText :phrase="stepSentence(row.placed.step, editor.world)" lead />
+                <span v-if="row.placed.step.off" class="sr-only"> (switched off)</span>
+                <span
+                  v-for="problem in problemsOf(row.id)"
+                  :key="problem.says"
+                  class="block text-sm"
+                  :class="problem.level === 'harm' ? 'text-rose' : 'text-amber'"
+                  >{{ problem.says }}</span
+                >
+              </span>
+              <span
+                class="invisible absolute right-1 bottom-0.5 flex gap-0.5 rounded bg-paper-2 group-focus-within/row:visible group-hover/row:visible"
               >
-                <EyeOff :size="13" />
-              </button>
-              <button
-                tabindex="-1"
-                class="rounded p-1 text-ink-3 hover:text-ink"
-                aria-label="Double"
-                title="Double (Ctrl D)"
-                @click.stop="editor.doubleStep(step.id)"
-              >
-                <Copy :size="13" />
-              </button>
-              <button
-                tabindex="-1"
-                class="rounded p-1 text-ink-3 hover:text-rose"
-                aria-label="Remove"
-                title="Remove (Delete)"
-                @click.stop="editor.removeStep(step.id)"
-              >
-                <Trash2 :size="13" />
-              </button>
-            </span>
+                <button
+                  tabindex="-1"
+                  class="rounded p-1 text-ink-3 hover:text-ink"
+                  aria-label="Add a step below"
+                  title="Add a step below (A)"
+                  @click.stop="((editor.row = row.id), (adding = true))"
+                >
+                  <Plus :size="13" />
+                </button>
+                <button
+                  tabindex="-1"
+                  class="rounded p-1 text-ink-3 hover:text-ink"
+                  :aria-label="row.placed.step.off ? 'Switch on' : 'Switch off'"
+                  :title="row.placed.step.off ? 'Switch on (X)' : 'Switch off (X)'"
+                  @click.stop="editor.toggleStep(row.id)"
+                >
+                  <EyeOff :size="13" />
+                </button>
+                <button
+                  tabindex="-1"
+                  class="rounded p-1 text-ink-3 hover:text-ink"
+                  aria-label="Double"
+                  title="Double (Ctrl D)"
+                  @click.stop="editor.doubleStep(row.id)"
+                >
+                  <Copy :size="13" />
+                </button>
+                <button
+                  tabindex="-1"
+                  class="rounded p-1 text-ink-3 hover:text-rose"
+                  aria-label="Remove"
+                  title="Remove (Delete)"
+                  @click.stop="editor.removeStep(row.id)"
+                >
+                  <Trash2 :size="13" />
+                </button>
+              </span>
+            </template>
           </div>
           <div :style="{ width: `${before}px` }" class="shrink-0"></div>
           <div
-            v-for="{ item, index } in columns"
+            v-for="{ item, index, cells } in cellsInView(row.id)"
             :key="item.id"
             role="gridcell"
-            :data-row="step.id"
+            :data-row="row.id"
             :data-column="index"
-            :tabindex="isTabStop(step.id, index) ? 0 : -1"
-            class="shrink-0 overflow-hidden border-r border-line px-2.5 py-2"
+            :tabindex="isTabStop(row.id, index) ? 0 : -1"
+            class="shrink-0 overflow-hidden border-r border-line px-2.5"
             :class="[
-              !reached(step, item)
+              row.type === 'step' || row.type === 'source' ? 'py-2' : 'py-1',
+              row.type === 'step' && cells.length === 0
                 ? 'hatched'
-                : wrong(cellOf(step, item))
+                : cells.some(wrong)
                   ? 'bg-amber-wash'
                   : item.id === chosenColumn && 'bg-sea-wash/60',
-              step.id === editor.row && item.id === chosenColumn && 'shadow-[inset_0_0_0_2px_var(--sea)]',
+              row.id === editor.row && item.id === chosenColumn && 'shadow-[inset_0_0_0_2px_var(--sea)]',
             ]"
             :style="{ width: `${WIDTH}px` }"
-            @click="focusCell(step.id, index)"
+            @click="focusCell(row.id, index)"
             @dblclick="emit('edit')"
           >
-            <CellView :cell="cellOf(step, item)" :run="runs?.get(item.id)" />
+            <template v-if="row.type === 'source'">
+              <template v-if="item.watch === row.source.watch"
+                ><b class="text-kelp">new</b>
+                <span class="text-sm text-ink-3">seen {{ shortMoment(item.seenAt, session.zone) }}</span>
+                <CellView v-if="cells[0]" :cell="cells[0]"
+              /></template>
+            </template>
+            <CellView v-else-if="row.type === 'rules'" v-show="onceOf(item)" :cell="onceOf(item)" />
+            <template v-else-if="row.type === 'band'">
+              <span v-if="takesBand(row.step, row.branch, item)" class="text-sm text-ink-2">↓ this way</span>
+              <span v-else class="sr-only">not this way</span>
+            </template>
+            <ManyCells v-else-if="cells.length > 1" :cells="cells" />
+            <CellView v-else :cell="cells[0]" :run="runs?.get(item.id)" />
           </div>
           <div :style="{ width: `${after}px` }" class="shrink-0"></div>
         </div>

@@ -20,7 +20,7 @@ const filters: { id: Filter; label: string }[] = [
   { id: 'too-long', label: 'Too long' },
   { id: 'empty', label: 'Something empty' },
 ];
-const stepNumber = (id: string) => editor.stepIndex(id) + 1 + editor.definition.sources.length;
+const stepNumber = (id: string) => editor.numberOf(id) || 'the rules';
 const happened = computed(() => {
   const count = (status: string) => editor.runs.filter((run) => run.status === status).length;
   const posts = editor.runs
@@ -88,6 +88,12 @@ const s = computed(() => props.summary);
         >
         <span v-for="stop in s.stops" :key="stop.step"
           ><b>{{ stop.count }}</b> stopped at {{ stepNumber(stop.step) }}</span
+        >
+        <span v-if="s.joined"
+          ><b>{{ s.joined }}</b> gathered into others</span
+        >
+        <span v-if="s.waiting" class="text-sea"
+          ><b>{{ s.waiting }}</b> still waiting</span
         >
         <span v-if="s.tooLong" class="text-rose"
           ><b>{{ s.tooLong }}</b> too long</span

@@ -3,20 +3,28 @@ import { Document } from '@tiptap/extension-document';
 import { Paragraph } from '@tiptap/extension-paragraph';
 import { Text } from '@tiptap/extension-text';
 import { Editor, EditorContent } from '@tiptap/vue-3';
-import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { CaptionError, parseCaption } from '@playa/core/captions/caption.ts';
 import { TWEAKS, tweakNamed } from '@playa/core/captions/functions.ts';
 import { captionParts, captionSource } from '@playa/core/captions/tokens.ts';
-import { catalogue } from '@playa/core/items/catalogue.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
-import type { ComposeStep } from '@playa/core/steps/compose.ts';
 import { useEditor } from '../../stores/editor.ts';
+import { useInsertion } from '../../stores/insertion.ts';
 import { FieldTokenNode, fromDocument, toDocument } from './field-token.ts';
 
-// The words, with fields as tokens. The text form is there on demand, and whenever the words are more than text and
-// tokens.
-const props = defineProps<{ step: ComposeStep }>();
+// Words with fields as tokens. The text form is there on demand, and whenever the words are more than text and tokens.
+const props = defineProps<{
+  text: string;
+  label: string;
+  /** The one that fields go into until another is worked on. */
+  first?: boolean;
+  /** A line rather than a paragraph. */
+  small?: boolean;
+  placeholder?: string;
+}>();
+const emit = defineEmits<{ change: [text: string] }>();
 const store = useEditor();
+const insertion = useInsertion();
 const showText = ref(false);
 const token = ref<{ pos: number; field: string; tweak: string | null; left: number; top: number } | null>(null);
 const box = ref<HTMLElement>();
@@ -28,28 +36,28 @@ function partsOf(source: string) {
     return undefined;
   }
 }
-const simple = computed(() => partsOf(props.step.text) !== undefined);
+const simple = computed(() => partsOf(props.text) !== undefined);
 const asText = computed(() => showText.value || !simple.value);
 const wrong = computed(() => {
   try {
-    parseCaption(props.step.text);
+    parseCaption(props.text);
     return null;
   } catch (error) {
     return error instanceof CaptionError ? error : null;
   }
 });
 
-let own = props.step.text;
+let own = props.text;
 const editor = new Editor({
   extensions: [Document, Paragraph, Text, FieldTokenNode],
-  content: toDocument(partsOf(props.step.text) ?? []),
+  content: toDocument(partsOf(props.text) ?? []),
   editorProps: {
     attributes: {
-      class: 'caption-editor',
+      class: `caption-editor${props.small ? ' caption-small' : ''}`,
       role: 'textbox',
       'aria-multiline': 'true',
-      'aria-label': 'The words of the caption',
-      'data-bench-first': '',
+      'aria-label': props.label,
+      ...(props.first ? { 'data-bench-first': '' } : {}),
     },
     handleClickOn(_view, _pos, node, nodePos) {
       if (node.type.name !== 'field') return false;
@@ -66,19 +74,23 @@ const editor = new Editor({
       return false;
     },
   },
+  onFocus: () => insertion.take(insert),
   onUpdate: ({ editor: changed }) => {
     own = captionSource(fromDocument(changed.getJSON()));
-    write(own);
+    emit('change', own);
   },
 });
-onBeforeUnmount(() => editor.destroy());
+onMounted(() => {
+  if (props.first || !insertion.target) insertion.take(insert);
+});
+onBeforeUnmount(() => {
+  insertion.leave(insert);
+  editor.destroy();
+});
 
-function write(text: string) {
-  store.changeStep<ComposeStep>(props.step.id, (step) => (step.text = text), 'text');
-}
 // Undo, another step or the text form: the editor shows what the draft says.
 watch(
-  () => props.step.text,
+  () => props.text,
   (text) => {
     if (text === own) return;
     own = text;
@@ -96,12 +108,11 @@ function openToken(pos: number) {
     pos,
     field: String(node.attrs.field),
     tweak: (node.attrs.tweak as string | null) ?? null,
-    left: Math.min(place.left - frame.left, frame.width - 260),
+    left: Math.max(0, Math.min(place.left - frame.left, frame.width - 260)),
     top: place.bottom - frame.top + 4,
   };
 }
-const fieldType = (path: string) =>
-  catalogue(store.items.slice(0, 60).map((item) => item.fields)).find((field) => field.path === path)?.type ?? 'text';
+const fieldType = (path: string) => store.usable.find((field) => field.path === path)?.type ?? 'text';
 const tweaks = computed(() => (token.value ? TWEAKS.filter((tweak) => tweak.fits(fieldType(token.value!.field))) : []));
 function preview(tweak: string | null): string {
   if (!token.value || !store.chosenItem) return '';
@@ -123,51 +134,37 @@ function removeToken() {
   editor.commands.focus();
 }
 function insert(field: string) {
-  if (asText.value) return write(`${props.step.text}{$${field}}`);
+  if (asText.value) return emit('change', `${props.text}{$${field}}`);
   editor
     .chain()
     .focus()
     .insertContent({ type: 'field', attrs: { field, tweak: null } })
     .run();
 }
-function rename(event: Event) {
-  const input = event.target as HTMLInputElement;
-  const name = input.value.trim();
-  const taken = store.definition.steps.some(
-    (step) => step.verb === 'compose' && step.id !== props.step.id && step.name === name,
-  );
-  if (!/^\p{L}[\p{L}\p{N} _-]{0,39}$/u.test(name) || taken) return void (input.value = props.step.name);
-  const before = props.step.name;
-  // Every step that sends this text goes on sending it.
-  store.edit((draft) => {
-    for (const step of draft.definition.steps) {
-      if (step.id === props.step.id && step.verb === 'compose') step.name = name;
-      if (step.verb === 'publish' && step.caption === before) step.caption = name;
-    }
-  });
-}
-defineExpose({ insert });
 </script>
 
 <template>
-  <div ref="box" class="relative">
+  <div ref="box" class="relative min-w-0">
     <EditorContent
       v-if="!asText"
       :editor="editor"
-      class="min-h-24 rounded-(--radius) border border-line bg-card px-3 py-2 focus-within:border-sea"
+      class="rounded-(--radius) border border-line bg-card focus-within:border-sea"
+      :class="small ? 'px-2 py-0.5' : 'min-h-24 px-3 py-2'"
     />
     <div v-else>
       <textarea
-        class="field min-h-24 w-full px-3 py-2 font-mono text-sm"
-        aria-label="The caption as text"
-        :value="step.text"
-        data-bench-first
-        @input="write(($event.target as HTMLTextAreaElement).value)"
+        class="field w-full font-mono text-sm"
+        :class="small ? 'h-8 px-2' : 'min-h-24 px-3 py-2'"
+        :aria-label="`${label}, as text`"
+        :value="text"
+        :data-bench-first="first ? '' : undefined"
+        @focus="insertion.take(insert)"
+        @input="emit('change', ($event.target as HTMLTextAreaElement).value)"
       ></textarea>
       <p v-if="wrong" role="alert" class="text-sm text-rose">
         {{ wrong.message
         }}<template v-if="wrong.at !== null">
-          It stops making sense at “<b>{{ step.text.slice(wrong.at, wrong.at + 12) || 'the end' }}</b
+          It stops making sense at “<b>{{ text.slice(wrong.at, wrong.at + 12) || 'the end' }}</b
           >”.</template
         >
       </p>
@@ -175,6 +172,12 @@ defineExpose({ insert });
         These words choose by value, which the token editor does not show yet.
       </p>
     </div>
+    <span
+      v-if="placeholder && text === '' && !asText"
+      class="pointer-events-none absolute top-1 left-2.5 text-ink-3"
+      aria-hidden="true"
+      >{{ placeholder }}</span
+    >
     <div
       v-if="token"
       class="absolute z-20 w-64 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
@@ -217,15 +220,7 @@ defineExpose({ insert });
         close
       </button>
     </div>
-    <div class="mt-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm text-ink-3">
-      <span>Click a field on the right to put it in; click a token to change it.</span>
-      <button v-if="simple" class="text-sea underline" @click="showText = !showText">
-        {{ showText ? 'Show tokens' : 'Show as text' }}
-      </button>
-      <label class="ml-auto flex items-center gap-1"
-        >called <input class="field w-28 py-0" :value="step.name" @change="rename"
-      /></label>
-    </div>
+    <slot name="below" :simple="simple" :show-text="showText" :toggle="() => (showText = !showText)" />
   </div>
 </template>
 
@@ -235,6 +230,9 @@ defineExpose({ insert });
   outline: none;
   line-height: 1.7;
   white-space: pre-wrap;
+}
+.caption-small {
+  min-height: 1.7em;
 }
 .caption-editor .token {
   border-radius: 5px;

@@ -1,10 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { catalogue } from '@playa/core/items/catalogue.ts';
 import type { PublishStep } from '@playa/core/steps/publish.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import { useEditor } from '../../stores/editor.ts';
-import { useSession } from '../../stores/session.ts';
+import { useEditor } from '../../../stores/editor.ts';
+import { useSession } from '../../../stores/session.ts';
 
 const props = defineProps<{ step: PublishStep }>();
 const editor = useEditor();
@@ -12,14 +11,18 @@ const session = useSession();
 const outlets = computed(() =>
   [...editor.world.outlets.values()].filter((outlet) => KIND_RULES[outlet.kind].publishes),
 );
-const before = computed(() => editor.definition.steps.slice(0, editor.stepIndex(props.step.id)));
-const texts = computed(() => [
-  ...new Set([...before.value.flatMap((step) => (step.verb === 'compose' ? [step.name] : [])), props.step.caption]),
-]);
-const links = computed(() =>
-  catalogue(editor.items.slice(0, 60).map((item) => item.fields)).filter((field) => field.type === 'link'),
-);
+const texts = computed(() => [...new Set([...editor.texts, props.step.caption])]);
+const links = computed(() => editor.usable.filter((field) => field.type === 'link'));
 const change = (what: (step: PublishStep) => void) => editor.changeStep<PublishStep>(props.step.id, what);
+function setName(event: Event) {
+  const input = event.target as HTMLInputElement;
+  const name = input.value.trim();
+  if (name !== '' && !/^\p{L}[\p{L}\p{N}_-]{0,39}$/u.test(name)) return void (input.value = props.step.as ?? '');
+  change((step) => {
+    if (name === '') delete step.as;
+    else step.as = name;
+  });
+}
 function toggle(id: number) {
   change(
     (step) =>
@@ -78,6 +81,17 @@ function toggle(id: number) {
         </option>
       </select>
       <span class="text-sm text-ink-3">the page it leads to shows as a card with its picture</span>
+    </label>
+    <label class="flex items-center gap-2">
+      <span class="w-20 text-ink-2">Called</span>
+      <input
+        class="field w-28"
+        aria-label="What later steps call the post"
+        placeholder="no name"
+        :value="step.as ?? ''"
+        @change="setName"
+      />
+      <span class="text-sm text-ink-3">so that later steps can use its link, or change it</span>
     </label>
   </div>
 </template>

@@ -3,7 +3,7 @@ import { ref, watch } from 'vue';
 import { readLength, spokenLength } from '@playa/core/text/durations.ts';
 
 // A length as people type it: "2 min", "1:30", "90 s".
-const props = defineProps<{ seconds: number }>();
+const props = defineProps<{ seconds: number; label?: string }>();
 const emit = defineEmits<{ change: [seconds: number] }>();
 const text = ref(spokenLength(props.seconds));
 const wrong = ref(false);
@@ -26,7 +26,7 @@ function typed() {
       v-model="text"
       class="field w-28"
       :class="wrong && 'border-rose'"
-      aria-label="Compared with"
+      :aria-label="label ?? 'Compared with'"
       :aria-invalid="wrong"
       @input="typed"
       @blur="!wrong && (text = spokenLength(seconds))"

@@ -1,0 +1,36 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { ActName } from '@playa/core/engine/acts.ts';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { useEditor } from '../../stores/editor.ts';
+import { useSession } from '../../stores/session.ts';
+
+// One outlet whose network offers what a step does.
+const props = defineProps<{ outlet: number | null; act: ActName; label: string }>();
+const emit = defineEmits<{ change: [outlet: number | null] }>();
+const editor = useEditor();
+const session = useSession();
+const offered = computed(() =>
+  [...editor.world.outlets.values()].filter((each) => each.acts?.includes(props.act) || each.id === props.outlet),
+);
+</script>
+
+<template>
+  <select
+    v-if="offered.length"
+    class="field max-w-72"
+    :aria-label="label"
+    :value="outlet ?? ''"
+    data-bench-first
+    @change="emit('change', Number(($event.target as HTMLSelectElement).value) || null)"
+  >
+    <option value="" disabled>choose</option>
+    <option v-for="each in offered" :key="each.id" :value="each.id">
+      {{ each.name }} ({{ KIND_RULES[each.kind].name }})
+    </option>
+  </select>
+  <p v-else class="py-1 text-ink-2">
+    No connected account offers this yet.
+    <RouterLink class="link" :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect one</RouterLink>
+  </p>
+</template>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import type { PostCell } from '@playa/core/engine/cells.ts';
+import { clockTime, shortMoment } from '../../lib/times.ts';
+import type { HappenedRun } from '../../lib/types.ts';
+import { useEditor } from '../../stores/editor.ts';
+import { useSession } from '../../stores/session.ts';
+
+// One post of a Publish cell: where, and how it stands.
+const props = defineProps<{ post: PostCell; run?: HappenedRun | undefined }>();
+const editor = useEditor();
+const session = useSession();
+const outletName = computed(() => editor.world.outlets.get(props.post.outlet)?.name ?? 'gone');
+const retry = computed(() => props.run?.retries.find((each) => each.key === props.post.key));
+const dot = computed(() => {
+  const { post } = props;
+  if (post.status === 'failed') return 'bg-rose';
+  if (post.trouble) return 'bg-amber';
+  if (post.status === 'posted') return 'bg-kelp';
+  return post.status === 'skipped' ? 'bg-ink-3' : 'bg-sea';
+});
+</script>
+
+<template>
+  <p class="flex items-baseline gap-1.5">
+    <span class="size-1.5 shrink-0 -translate-y-0.5 rounded-[2px]" :class="dot" aria-hidden="true"></span>
+    <span class="min-w-0 text-sm">
+      {{ outletName }}
+      <template v-if="post.status === 'posted'"
+        ><a
+          v-if="post.url"
+          :href="post.url"
+          target="_blank"
+          rel="noreferrer"
+          tabindex="-1"
+          class="font-[650] text-kelp"
+          @click.stop
+          >posted {{ shortMoment(post.at, session.zone) }}</a
+        ><b v-else class="text-kelp">posted {{ shortMoment(post.at, session.zone) }}</b></template
+      >
+      <b v-else-if="post.status === 'skipped'" class="text-ink-3">left out</b>
+      <b v-else-if="post.status === 'failed'" class="text-rose">failed: {{ post.says }}</b>
+      <b v-else-if="post.trouble" class="text-amber">{{ run ? 'needs you: ' : '' }}{{ post.says }}</b>
+      <template v-else-if="post.status === 'sending'"
+        ><template v-if="retry"
+          ><b class="text-amber">{{
+            retry.dueAt ? `again ${clockTime(retry.dueAt, session.zone)}` : 'waits for the account'
+          }}</b>
+          <span class="text-ink-3">{{ retry.trouble }}</span></template
+        ><b v-else class="text-sea">on its way</b></template
+      >
+      <b v-else>{{ shortMoment(post.at, session.zone) }}</b>
+    </span>
+  </p>
+</template>

@@ -1,0 +1,74 @@
+import { stepBranches, type Step } from '@playa/core/steps/index.ts';
+import type { Branch } from '@playa/core/steps/verb.ts';
+import type { Definition, Source } from '@playa/core/workflow/definition.ts';
+import { allSteps, type Placed } from '@playa/core/workflow/tree.ts';
+
+/** A row of the run sheet. */
+export type SheetRow =
+  | { type: 'source'; id: string; number: string; source: Source }
+  | { type: 'rules'; id: typeof RULES }
+  | { type: 'step'; id: string; number: string; placed: Placed }
+  /** The head of a list of steps inside a step; steps are added to it. */
+  | { type: 'band'; id: string; label: string; depth: number; step: string; branch: string; empty: boolean };
+
+export const RULES = '~rules';
+/** The band over the steps for failures. */
+export const FAILURES = '~failure';
+export const bandId = (step: string, branch: string) => `${step}/${branch}`;
+
+/** The rows of a definition in the order of the sheet. */
+export function sheetRows(definition: Definition): SheetRow[] {
+  const rows: SheetRow[] = definition.sources.map((source, index) => ({
+    type: 'source',
+    id: source.id,
+    number: String(index + 1),
+    source,
+  }));
+  rows.push({ type: 'rules', id: RULES });
+  const placed = new Map(allSteps(definition).map((each) => [each.step.id, each]));
+  const visit = (steps: readonly Step[]) => {
+    for (const step of steps) {
+      const at = placed.get(step.id)!;
+      rows.push({ type: 'step', id: step.id, number: at.number, placed: at });
+      const branches = stepBranches(step);
+      for (const branch of branches) {
+        // The steps of a For each need no heading but when there are none.
+        if (branches.length > 1 || branch.steps.length === 0) rows.push(bandOf(step, branch, at.depth));
+        visit(branch.steps);
+      }
+    }
+  };
+  visit(definition.steps);
+  const failure = definition.settings?.onFailure;
+  if (failure?.do === 'steps') {
+    const label = 'When something fails';
+    const empty = failure.steps.length === 0;
+    rows.push({ type: 'band', id: FAILURES, label, depth: 0, step: FAILURES, branch: FAILURES, empty });
+    visit(failure.steps);
+  }
+  return rows;
+}
+
+function bandOf(step: Step, branch: Branch, depth: number): SheetRow {
+  const empty = branch.steps.length === 0;
+  return {
+    type: 'band',
+    id: bandId(step.id, branch.id),
+    label: branch.label,
+    depth,
+    step: step.id,
+    branch: branch.id,
+    empty,
+  };
+}
+
+/** The list of steps that a band heads, inside the given definition. */
+export function listOfBand(definition: Definition, band: string): Step[] | undefined {
+  if (band === FAILURES) {
+    const failure = definition.settings?.onFailure;
+    return failure?.do === 'steps' ? failure.steps : undefined;
+  }
+  const [id, branch] = band.split('/');
+  const step = allSteps(definition).find((each) => each.step.id === id)?.step;
+  return step && stepBranches(step).find((each) => each.id === branch)?.steps;
+}
