@@ -33,12 +33,12 @@ afterAll(async () => {
 });
 
 describe('the demonstration', () => {
-  it('has two brands, and two live workflows with a month behind them', async () => {
+  it('has two brands, and three live workflows with a month behind them', async () => {
     const mo = (await userByEmail(services.pool, DEMO_EMAIL))!;
     const brands = await brandsOf(services.pool, mo.id);
     expect(brands.map((brand) => brand.name)).toEqual(['Tern Bay Lidos', 'Marram Bakehouse']);
     const workflows = await workflowsOf(services.pool, brands[0]!.id);
-    expect(workflows.map((workflow) => workflow.status)).toEqual(['live', 'live', 'draft']);
+    expect(workflows.map((workflow) => workflow.status)).toEqual(['live', 'live', 'live', 'draft']);
     const counts = await workflowCounts(services.pool, brands[0]!.id);
     const [lessons, films] = workflows;
     expect(counts.get(lessons!.id)!.posts).toBeGreaterThan(8);

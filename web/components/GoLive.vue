@@ -4,7 +4,7 @@ import { DateTime } from 'luxon';
 import { computed, onMounted, ref } from 'vue';
 import type { Cell } from '@playa/core/engine/cells.ts';
 import { compile } from '@playa/core/engine/program.ts';
-import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { itemTitle } from '@playa/core/items/title.ts';
 import { momentOf, rehearseItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
 import { api, Refused } from '../lib/api.ts';
@@ -176,10 +176,9 @@ async function go() {
               {{ Math.max(0, chosen.length - 1) * every }} min:
               <ul class="mt-1">
                 <li v-for="(item, index) in chosen" :key="item.id" class="flex gap-2">
-                  <span class="truncate">{{ fieldText(readField(item.fields, 'title')) }}</span><span
-                    class="ml-auto shrink-0 text-ink-3"
-                    >{{ ended(taken[index]!) }}</span
-                  >
+                  <span class="truncate">{{ itemTitle(item.fields) }}</span><span class="ml-auto shrink-0 text-ink-3">{{
+                    ended(taken[index]!)
+                  }}</span>
                 </li>
               </ul>
             </div>
@@ -200,7 +199,7 @@ async function go() {
                 </thead>
                 <tbody>
                   <tr v-for="row in differences" :key="row.item.id" class="border-t border-line align-top">
-                    <td class="truncate py-1 pr-2">{{ fieldText(readField(row.item.fields, 'title')) }}</td>
+                    <td class="truncate py-1 pr-2">{{ itemTitle(row.item.fields) }}</td>
                     <td class="py-1 pr-2 break-words text-ink-2">{{ row.before.slice(0, 160) }}</td>
                     <td class="py-1 break-words">{{ row.after.slice(0, 160) }}</td>
                   </tr>

@@ -7,8 +7,8 @@ const props = defineProps<{ phrase: Phrase; lead?: boolean }>();
 const parts = computed(() => {
   const [first, ...rest] = props.phrase;
   if (!props.lead || typeof first !== 'string') return { lead: '', rest: props.phrase };
-  const space = first.indexOf(' ');
-  return space < 0 ? { lead: first, rest } : { lead: first.slice(0, space), rest: [first.slice(space), ...rest] };
+  const verb = /^(For each|[^ :]+)/.exec(first)?.[0] ?? first;
+  return { lead: verb, rest: [first.slice(verb.length), ...rest] };
 });
 </script>
 

@@ -23,6 +23,8 @@ export function fieldsMadeBefore(definition: Definition, id: string, items: read
   const all = allSteps(definition);
   const mine = all.find(({ step }) => step.id === id);
   const made: MadeField[] = [];
+  // Sources and rules stand before every step.
+  if (!mine) return made;
   const add = (fields: FieldInfo[], step: string) => {
     for (const field of fields) if (!made.some((known) => known.path === field.path)) made.push({ ...field, step });
   };

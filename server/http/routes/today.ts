@@ -5,6 +5,7 @@ import { sayAct } from '@playa/core/engine/slots.ts';
 import { slotsIn, type Slot } from '@playa/core/engine/state.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
+import { itemTitle } from '@playa/core/items/title.ts';
 import type { Services } from '../../services.ts';
 import { accountsOf } from '../../store/accounts.ts';
 import { waitingForAccounts } from '../../store/effects.ts';
@@ -66,7 +67,7 @@ export function todayRoutes(services: Services): Router {
       pool,
       [...held, ...coming].map((run) => run.itemId),
     );
-    const title = (itemId: number) => fieldText(items.get(itemId)?.fields.title) || 'Untitled';
+    const title = (itemId: number) => itemTitle(items.get(itemId)?.fields ?? {});
     // Which outlets a live workflow posts to, so that an outlet nobody feeds does not look as if it waited for news.
     const live = (await workflowsOf(pool, brand.id)).filter((workflow) => workflow.status === 'live');
     const definitions = await Promise.all(
@@ -157,7 +158,7 @@ export function todayRoutes(services: Services): Router {
       coming: comingRows.flat(),
       appeared: appeared.map((item) => ({
         id: item.id,
-        title: fieldText(item.fields.title) || 'Untitled',
+        title: itemTitle(item.fields),
         link: fieldText(item.fields.link),
         thumbnail: fieldText((item.fields.thumbnail as { url?: string } | undefined)?.url),
         publishedAt: item.publishedAt,

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, type Component } from 'vue';
-import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { itemTitle } from '@playa/core/items/title.ts';
 import { stepTitle, type StepVerb } from '@playa/core/steps/index.ts';
 import type { Advice } from '@playa/core/workflow/advice.ts';
 import { RULES } from '../../lib/sheet-rows.ts';
@@ -56,9 +56,7 @@ const heading = computed(() => {
   if (editor.row === RULES) return 'Rules';
   return `${editor.numberOf(editor.row)} · ${source.value ? 'Watch' : step.value ? stepTitle(step.value.verb) : ''}`;
 });
-const itemTitle = computed(() =>
-  editor.chosenItem ? fieldText(readField(editor.chosenItem.fields, 'title')) || 'Untitled' : '',
-);
+const shownTitle = computed(() => (editor.chosenItem ? itemTitle(editor.chosenItem.fields) : ''));
 const trace = computed(() => {
   if (!editor.chosenItem) return {};
   if (editor.reading === 'happened') return editor.chosenRun?.trace ?? {};
@@ -97,7 +95,7 @@ const inputOf = (key: string | undefined) => editor.chosenRun?.inputs.find((each
       <div class="mb-2 flex items-baseline gap-2">
         <h3>{{ heading }}</h3>
         <span v-if="step?.off" class="pill bg-paper text-ink-2">switched off</span>
-        <span v-if="itemTitle && !source" class="ml-auto truncate text-sm text-ink-3">for “{{ itemTitle }}”</span>
+        <span v-if="shownTitle && !source" class="ml-auto truncate text-sm text-ink-3">for “{{ shownTitle }}”</span>
       </div>
       <RunActions v-if="editor.chosenRun" :run="editor.chosenRun" @decided="emit('decided')" />
       <div

@@ -21,6 +21,9 @@ function show(field: FieldInfo, value: FieldValue | undefined): string {
     const moment = Date.parse(fieldText(value));
     return Number.isNaN(moment) ? fieldText(value) : dayAndTime(moment, session.zone);
   }
+  // Lists of records say how many they are.
+  if (Array.isArray(value) && value.some((each) => each !== null && typeof each === 'object'))
+    return `${value.length} ${value.length === 1 ? 'element' : 'elements'}`;
   return fieldText(value);
 }
 const all = computed(() => {

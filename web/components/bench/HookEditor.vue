@@ -131,7 +131,7 @@ async function copy() {
 </script>
 
 <template>
-  <div v-if="hook" class="grid gap-3">
+  <div v-if="hook" class="grid gap-3 *:min-w-0">
     <div>
       <p class="mb-1 text-ink-2">Whoever is to tell Playa sends JSON to this address. Keep it secret.</p>
       <div class="flex gap-1.5">

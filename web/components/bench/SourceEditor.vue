@@ -3,6 +3,7 @@ import { Search } from '@lucide/vue';
 import { computed, nextTick, onMounted, ref, watch } from 'vue';
 import type { Item } from '@playa/core/items/item.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { itemTitle } from '@playa/core/items/title.ts';
 import { api } from '../../lib/api.ts';
 import { ago, dayAndTime } from '../../lib/times.ts';
 import type { OutletRow, SourceWatch } from '../../lib/types.ts';
@@ -152,7 +153,7 @@ const usually = computed(() => {
   const late = watch.usualDelay ?? watch.intervalMs ?? watch.everySeconds * 1000;
   return spokenLength(Math.max(60, Math.ceil(late / 60_000) * 60));
 });
-const title = (item: Item) => fieldText(readField(item.fields, 'title')) || 'Untitled';
+const title = (item: Item) => itemTitle(item.fields);
 const picture = (item: Item) => fieldText(readField(item.fields, 'thumbnail.url'));
 </script>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { itemTitle } from '@playa/core/items/title.ts';
 import { momentOf, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import { clockLength } from '@playa/core/text/durations.ts';
 import { dayAndTime } from '../../lib/times.ts';
@@ -9,7 +10,7 @@ import { useSession } from '../../stores/session.ts';
 
 const props = defineProps<{ item: PastItem; run?: HappenedRun | undefined }>();
 const session = useSession();
-const title = computed(() => fieldText(readField(props.item.fields, 'title')) || 'Untitled');
+const title = computed(() => itemTitle(props.item.fields));
 const picture = computed(() =>
   fieldText(readField(props.item.fields, 'thumbnail.url') ?? readField(props.item.fields, 'picture.url')),
 );

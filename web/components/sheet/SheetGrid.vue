@@ -117,6 +117,8 @@ watch(
 const isTabStop = (row: string, column: number) => focus.value.row === row && focus.value.column === column;
 
 function onKey(event: KeyboardEvent) {
+  // What is typed into the list of steps belongs to it.
+  if ((event.target as HTMLElement).closest('input, textarea, select')) return;
   const { row, column } = focus.value;
   const index = rowIds.value.indexOf(row);
   const step = editor.rows.find((each) => each.id === row && each.type === 'step');
