@@ -4,3 +4,9 @@ declare class URLSearchParams {
   constructor(init: [string, string][]);
   toString(): string;
 }
+declare class URL {
+  static canParse(url: string, base?: string): boolean;
+  constructor(url: string, base?: string);
+  readonly href: string;
+  readonly protocol: string;
+}

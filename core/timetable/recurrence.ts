@@ -49,9 +49,9 @@ export function readRecurrence(rule: string, start: string, zone: string): Recur
     throw new RecurrenceError('Once a minute is as often as a schedule can be.');
   let set: RRule;
   try {
-    set = rrulestr(lines.map((line) => untilAsWallClock(line, zone)).join('\n'), {
-      dtstart: first.toJSDate(),
-    }) as RRule;
+    // The beginning as a line of its own: handed in as an option, sets with exceptions would begin today.
+    const begin = `DTSTART:${first.toFormat("yyyyMMdd'T'HHmmss")}Z`;
+    set = rrulestr([begin, ...lines.map((line) => asWallClock(line, zone))].join('\n')) as RRule;
   } catch {
     throw new RecurrenceError('This is not a recurrence rule.');
   }
@@ -97,8 +97,9 @@ function sayRule(set: { toText?: () => string }): string {
   }
 }
 
-/** UNTIL in UTC (RFC 5545 section 3.3.10) compared as the wall-clock time it is. */
-function untilAsWallClock(line: string, zone: string): string {
+/** A line with its times as wall-clock times written as UTC: UNTIL is in UTC (RFC 5545 section 3.3.10), others are not. */
+function asWallClock(line: string, zone: string): string {
+  if (/^(EXDATE|RDATE)[:;]/i.test(line)) return line.replace(/(\d{8}T\d{6})(?!Z)/g, '$1Z');
   return line.replace(/UNTIL=(\d{8}T\d{6})Z/i, (_, text: string) => {
     const utc = DateTime.fromFormat(text, "yyyyMMdd'T'HHmmss", { zone: 'UTC' });
     return `UNTIL=${utc.setZone(zone).toFormat("yyyyMMdd'T'HHmmss")}Z`;
