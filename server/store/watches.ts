@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import type { FieldNames } from '@playa/core/items/rename.ts';
+import { wakeWebsubs } from './websub.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 export type WatchKind = 'feed' | 'hook' | 'schedule';
@@ -205,6 +206,7 @@ export async function scheduleWatches(db: Queryable, brandId: number, now: numbe
     [toTime(now), brandId],
   );
   await change(db, `UPDATE watches SET due_at = NULL WHERE brand_id = ? AND lease IS NULL AND NOT ${used}`, [brandId]);
+  await wakeWebsubs(db, brandId, now);
 }
 
 export async function isWatched(db: Queryable, watchId: number): Promise<boolean> {

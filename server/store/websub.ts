@@ -8,7 +8,7 @@ export interface WebSub {
   topic: string;
   sealedCallback: Buffer;
   sealedSecret: Buffer;
-  status: 'asked' | 'active' | 'denied';
+  status: 'idle' | 'asked' | 'active' | 'denied';
   until: number | null;
   renewAt: number | null;
   trouble: string | null;
@@ -109,6 +109,29 @@ export async function takeDueRenewals(db: Queryable, now: number, again: number,
       rows.map((row) => row.watch_id),
     ]);
   return rows.map(read);
+}
+
+/** Remembers a hub to subscribe to once a live workflow listens. */
+export async function idleWebsub(
+  db: Queryable,
+  sub: Pick<WebSub, 'watchId' | 'brandId' | 'hub' | 'topic' | 'sealedCallback' | 'sealedSecret'> & {
+    callbackHash: Buffer;
+  },
+): Promise<void> {
+  await keepWebsub(db, sub, 0);
+  await change(db, "UPDATE websub SET status = 'idle', renew_at = NULL, until = NULL WHERE watch_id = ?", [
+    sub.watchId,
+  ]);
+}
+
+/** Has hubs asked to tell, now that a live workflow listens. */
+export async function wakeWebsubs(db: Queryable, brandId: number, now: number): Promise<void> {
+  await change(
+    db,
+    `UPDATE websub SET renew_at = ? WHERE brand_id = ? AND status = 'idle' AND EXISTS (
+       SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = websub.watch_id AND f.status = 'live')`,
+    [toTime(now), brandId],
+  );
 }
 
 export async function forgetWebsub(db: Queryable, watchId: number): Promise<void> {

@@ -17,6 +17,7 @@ import { outletsOf } from '../store/outlets.ts';
 import * as people from '../store/people.ts';
 import { keepWatch } from '../store/watches.ts';
 import { findSource } from '../watch/find-source.ts';
+import { readDeliveries } from '../watch/hooks.ts';
 import { lookNow } from '../watch/look.ts';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
@@ -80,7 +81,8 @@ async function startLagoon(port: number, env: Record<string, string>): Promise<C
   throw new Error('Lagoon did not start.');
 }
 
-export async function openHouse(changes: Partial<Services> = {}): Promise<House> {
+/** @param allow host:port pairs of the test's own servers that Playa may fetch from */
+export async function openHouse(changes: Partial<Services> = {}, allow: readonly string[] = []): Promise<House> {
   const id = randomBytes(5).toString('hex');
   const url = databaseUrl(`playa_${id}`);
   const lagoonUrl = databaseUrl(`lagoon_${id}`, process.env.PLAYA_TEST_LAGOON_DATABASE);
@@ -99,7 +101,7 @@ export async function openHouse(changes: Partial<Services> = {}): Promise<House>
     PLAYA_DATABASE_URL: url,
     PLAYA_VAULT_KEY: randomBytes(32).toString('base64'),
     PLAYA_NETWORKS: JSON.stringify({ video: network('video'), pages: network('pages') }),
-    PLAYA_ALLOW_PRIVATE: `127.0.0.1:${lagoonPort}`,
+    PLAYA_ALLOW_PRIVATE: [`127.0.0.1:${lagoonPort}`, ...allow].join(','),
     PLAYA_LOG: 'silent',
   };
   const process_ = await startLagoon(lagoonPort, {
@@ -210,7 +212,10 @@ export async function openHouse(changes: Partial<Services> = {}): Promise<House>
       return rows.map((row) => ({ id: String(row.id), text: row.message, link: row.link }));
     },
     async settle(options = {}) {
-      while ((await takeRuns(services)) + (await performEffects(services, options)) > 0);
+      while (
+        (await readDeliveries(services)) + (await takeRuns(services)) + (await performEffects(services, options)) >
+        0
+      );
     },
   };
   return house;

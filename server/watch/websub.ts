@@ -34,8 +34,21 @@ export async function offerSubscription(
     return;
   }
   if (known && known.hub === hub && known.topic === links.self) return;
-  if (!(await isWatched(services.pool, watch.id))) return;
-  await subscribe(services, { watchId: watch.id, brandId: watch.brandId, hub, topic: links.self });
+  const sub = { watchId: watch.id, brandId: watch.brandId, hub, topic: links.self };
+  if (await isWatched(services.pool, watch.id)) await subscribe(services, sub);
+  else await store.idleWebsub(services.pool, { ...sub, ...newKeys(services, watch.id).sealed });
+}
+
+/** An address and a key of our own for one subscription, each used once. */
+function newKeys(services: Services, watchId: number) {
+  const callback = randomBytes(24).toString('base64url');
+  const secret = randomBytes(32).toString('base64url');
+  const sealed = {
+    callbackHash: hashOf(callback),
+    sealedCallback: services.vault.seal(callback, owner(watchId)),
+    sealedSecret: services.vault.seal(secret, owner(watchId)),
+  };
+  return { callback, secret, sealed };
 }
 
 /** Asks a hub (section 5.1). It answers 202 and verifies the intent later. */
@@ -43,19 +56,10 @@ async function subscribe(
   services: Services,
   sub: { watchId: number; brandId: number; hub: string; topic: string },
 ): Promise<void> {
-  const callback = randomBytes(24).toString('base64url');
-  const secret = randomBytes(32).toString('base64url');
+  const { callback, secret, sealed } = newKeys(services, sub.watchId);
   const now = services.clock();
-  await store.keepWebsub(
-    services.pool,
-    {
-      ...sub,
-      callbackHash: hashOf(callback),
-      sealedCallback: services.vault.seal(callback, owner(sub.watchId)),
-      sealedSecret: services.vault.seal(secret, owner(sub.watchId)),
-    },
-    now + VERIFY_WITHIN,
-  );
+  const { watchId, brandId, hub, topic } = sub;
+  await store.keepWebsub(services.pool, { watchId, brandId, hub, topic, ...sealed }, now + VERIFY_WITHIN);
   const form = new URLSearchParams({
     'hub.callback': `${services.config.origin}/websub/${callback}`,
     'hub.mode': 'subscribe',
@@ -86,7 +90,7 @@ export async function renewSubscriptions(services: Services): Promise<number> {
   for (const sub of due) {
     if (await isWatched(services.pool, sub.watchId)) await subscribe(services, sub);
     // The hub stops by itself when the lease has ended.
-    else await store.forgetWebsub(services.pool, sub.watchId);
+    else await store.idleWebsub(services.pool, { ...sub, ...newKeys(services, sub.watchId).sealed });
   }
   return due.length;
 }

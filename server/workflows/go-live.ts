@@ -48,7 +48,7 @@ export async function goLive(
   const { brandId, workflowId } = request;
   const before = await workflows.workflowBy(services.pool, brandId, workflowId);
   if (!before) throw new NotReady(['The workflow is gone.']);
-  const harms = validateDefinition(before.draft, await worldOf(services.pool, brandId)).filter(
+  const harms = validateDefinition(before.draft, await worldOf(services.pool, brandId, services.connectors)).filter(
     (problem) => problem.level === 'harm',
   );
   if (harms.length > 0) throw new NotReady(harms.map((problem) => problem.says));

@@ -5,11 +5,20 @@ import { outletsOf } from '../store/outlets.ts';
 import type { ActName } from '@playa/core/engine/acts.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { brandById, membersOf } from '../store/people.ts';
+import type { Services } from '../services.ts';
 import { secretNames } from '../store/secrets.ts';
 import { watchesOf } from '../store/watches.ts';
 
-/** What a brand's definitions refer to, as it is now. */
-export async function worldOf(db: Queryable, brandId: number): Promise<World> {
+/**
+ * What a brand's definitions refer to, as it is now.
+ *
+ * @param connectors what the networks offer, for telling what cannot be done at an outlet
+ */
+export async function worldOf(
+  db: Queryable,
+  brandId: number,
+  connectors: Services['connectors'] = CONNECTORS,
+): Promise<World> {
   const [brand, outlets, accounts, watches, members, secrets] = await Promise.all([
     brandById(db, brandId),
     outletsOf(db, brandId),
@@ -28,7 +37,7 @@ export async function worldOf(db: Queryable, brandId: number): Promise<World> {
       outlets.map((outlet) => {
         const account = status.get(outlet.accountId);
         const entry: WorldOutlet = { id: outlet.id, kind: outlet.kind, name: outlet.name, accountId: outlet.accountId };
-        if (account) entry.acts = Object.keys(CONNECTORS[account.kind].acts) as ActName[];
+        if (account) entry.acts = Object.keys(connectors[account.kind].acts) as ActName[];
         if (outlet.gone) entry.trouble = `${outlet.name} is no longer listed by its network.`;
         else if (account?.status !== 'ok') entry.trouble = `The account for ${outlet.name} has to be connected again.`;
         return [outlet.id, entry];

@@ -217,7 +217,8 @@ CREATE TABLE websub (
   callback_hash BINARY(32) NOT NULL UNIQUE,
   sealed_callback VARBINARY(400) NOT NULL,
   sealed_secret VARBINARY(400) NOT NULL,
-  status ENUM('asked', 'active', 'denied') NOT NULL,
+  -- idle: no live workflow listens, so nothing is asked of the hub.
+  status ENUM('idle', 'asked', 'active', 'denied') NOT NULL,
   -- When the hub's lease ends; renewed before that.
   until DATETIME(3) NULL,
   renew_at DATETIME(3) NULL,

@@ -28,7 +28,7 @@ export function workflowRoutes(services: Services): Router {
     const [all, counts, world] = await Promise.all([
       workflows.workflowsOf(pool, brand.id),
       workflows.workflowCounts(pool, brand.id),
-      worldOf(pool, brand.id),
+      worldOf(pool, brand.id, services.connectors),
     ]);
     const listed = all.map(async (workflow) => {
       const live =
@@ -62,7 +62,7 @@ export function workflowRoutes(services: Services): Router {
   router.get('/workflows/:id', async (req, res) => {
     const brand = brandOf(req, res);
     const workflow = await own(brand.id, req.params.id);
-    const world = await worldOf(pool, brand.id);
+    const world = await worldOf(pool, brand.id, services.connectors);
     res.json({
       ...workflow,
       live:
