@@ -4,6 +4,7 @@ import { CONNECTORS } from './connectors/index.ts';
 import type { Connector } from './connectors/connector.ts';
 import { openPool, type Pool } from './db/database.ts';
 import { Guard } from './guard/guard.ts';
+import { ProgramCache } from './runner/programs.ts';
 import type { AccountKind } from './store/accounts.ts';
 import { Vault } from './vault/vault.ts';
 
@@ -19,6 +20,8 @@ export interface Services {
   clock: Clock;
   log: Logger;
   connectors: Readonly<Record<AccountKind, Connector>>;
+  /** Versions of workflows made ready. */
+  programs: ProgramCache;
   /** Tells the workers of this process that there is something to do, so that they need not find out by asking. */
   nudge: () => void;
   /** Resolves at the next nudge. */
@@ -37,6 +40,7 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     // Request bodies and headers are never logged; they hold passwords and tokens.
     log: pino({ level: config.log, base: undefined, redact: ['*.token', '*.password', '*.authorization'] }),
     connectors: CONNECTORS,
+    programs: new ProgramCache(),
     nudge: () => {
       const now = tell;
       next = new Promise<void>((resolve) => (tell = resolve));

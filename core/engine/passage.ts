@@ -38,43 +38,57 @@ export interface Taking {
 export type Where = 'open' | 'through' | 'stopped';
 type StepEnd = 'next' | 'open' | 'stopped';
 
-/** A step's surroundings: what it may look at, and the passage it stands in. */
-interface Scope extends Env {
-  /** Whether `fields` belongs to this passage alone and may be added to. */
-  own: boolean;
-  place: string;
-}
-
 const NOTHING: readonly (Fields | null)[] = [];
 
-function scopeFor(taking: Taking, passage: Passage, outer: Env | null): Scope {
-  const base = outer ? outer.fields : taking.context.item.fields;
-  let own = false;
-  let fields = base;
-  for (const _ in passage.values) {
-    fields = { ...base, ...passage.values };
-    own = true;
-    break;
-  }
-  const scope: Scope = {
-    item: taking.context.item,
-    fields,
-    now: taking.context.now,
-    own,
-    place: '',
-    tries: 0,
-    chance: (about) => chanceOf(`${taking.context.item.identity}\n${scope.place}\n${about}`),
-    gathered: (step) => passage.gathered?.[step] ?? outer?.gathered(step) ?? NOTHING,
-  };
-  return scope;
-}
+/**
+ * A step's surroundings: what it may look at, and the passage it stands in. A class whose fields are put together when
+ * first asked for, because rehearsals make two for every item.
+ */
+class Scope implements Env {
+  readonly item: Item;
+  readonly now: number;
+  place = '';
+  tries = 0;
+  readonly #passage: Passage;
+  readonly #outer: Env | null;
+  #fields: Fields | null = null;
+  /** Whether the fields belong to this passage alone and may be added to. */
+  #own = false;
 
-function setValues(passage: Passage, scope: Scope, values: Fields): void {
-  Object.assign(passage.values, values);
-  if (scope.own) Object.assign(scope.fields, values);
-  else {
-    scope.fields = { ...scope.fields, ...values };
-    scope.own = true;
+  constructor(taking: Taking, passage: Passage, outer: Env | null) {
+    this.item = taking.context.item;
+    this.now = taking.context.now;
+    this.#passage = passage;
+    this.#outer = outer;
+  }
+
+  get fields(): Fields {
+    if (this.#fields) return this.#fields;
+    const base = this.#outer ? this.#outer.fields : this.item.fields;
+    for (const _ in this.#passage.values) {
+      this.#own = true;
+      return (this.#fields = { ...base, ...this.#passage.values });
+    }
+    return (this.#fields = base);
+  }
+
+  chance(about: string): number {
+    return chanceOf(`${this.item.identity}\n${this.place}\n${about}`);
+  }
+
+  gathered(step: string): readonly (Fields | null)[] {
+    return this.#passage.gathered?.[step] ?? this.#outer?.gathered(step) ?? NOTHING;
+  }
+
+  /** Makes values known to this step and those that follow. */
+  setValues(values: Fields): void {
+    const fields = this.fields;
+    Object.assign(this.#passage.values, values);
+    if (this.#own) Object.assign(fields, values);
+    else {
+      this.#fields = { ...fields, ...values };
+      this.#own = true;
+    }
   }
 }
 
@@ -87,7 +101,7 @@ export const newPassage = (block: Block, values: Fields = {}): Passage => ({
 /** Runs steps from where the passage stands until one waits, stops, or none is left. */
 export function goOn(taking: Taking, block: Block, passage: Passage, outer: Env | null, suffix: string): Where {
   if (passage.at === null) return 'through';
-  const scope = scopeFor(taking, passage, outer);
+  const scope = new Scope(taking, passage, outer);
   return from(taking, block, passage, scope, suffix, positionOf(block, passage.at));
 }
 
@@ -124,7 +138,7 @@ function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: 
     switch (plan.go) {
       case 'on':
         if (plan.cell) trace[place] = plan.cell;
-        if (plan.values) setValues(passage, scope, plan.values);
+        if (plan.values) scope.setValues(plan.values);
         return 'next';
       case 'stop':
         trace[place] = plan.cell;
@@ -253,7 +267,7 @@ function afterInside(passage: Passage, scope: Scope, branch: string, inner: Pass
     return 'open';
   }
   // Also of one that was stopped: running again from a later step may want them.
-  setValues(passage, scope, inner.values);
+  scope.setValues(inner.values);
   if (inner.gathered) passage.gathered = { ...passage.gathered, ...inner.gathered };
   return where === 'stopped' || branch === FAILURE ? 'stopped' : 'next';
 }
@@ -302,7 +316,7 @@ export function deliver(
   if (!wait || passage.at === null) return undefined;
   const position = positionOf(block, passage.at);
   const node = block.nodes[position]!;
-  const scope = scopeFor(taking, passage, outer);
+  const scope = new Scope(taking, passage, outer);
   scope.place = node.id + suffix;
   const end = meet(taking, node, passage, scope, suffix, wait, event);
   if (end !== 'next') return end;

@@ -50,18 +50,21 @@ export function* rehearse(
   const rehearsal = new Rehearsal(compile(definition, world));
   for (const item of [...items].sort((a, b) => momentOf(a) - momentOf(b) || a.id - b.id)) {
     const at = momentOf(item) + expectedDelay;
-    yield* rehearsal.until(at);
-    yield* rehearsal.begin(item, at);
+    rehearsal.until(at);
+    rehearsal.begin(item, at);
+    // Handed out in turn, so that whoever listens can stop at any item.
+    if (rehearsal.told.length > 0) for (const told of rehearsal.told.splice(0)) yield told;
   }
-  yield* rehearsal.finish();
+  rehearsal.finish();
+  yield* rehearsal.told;
 }
 
 /** One item through a program by itself, as a rehearsal shows it. */
 export function rehearseItem(program: Program, item: PastItem, now: number): Rehearsed {
   const rehearsal = new Rehearsal(program);
-  for (const rehearsed of rehearsal.begin(item, now)) return rehearsed;
-  for (const rehearsed of rehearsal.finish()) return rehearsed;
-  throw new Error('A rehearsal lost its item.');
+  rehearsal.begin(item, now);
+  if (rehearsal.told.length === 0) rehearsal.finish();
+  return rehearsal.told[0]!;
 }
 
 type Perform = Extract<Effect, { do: 'perform' }>;
@@ -77,6 +80,8 @@ interface VirtualRun {
 }
 
 class Rehearsal {
+  /** What has become of items, as soon as it is known. */
+  readonly told: Rehearsed[] = [];
   readonly #program: Program;
   readonly #tables: VirtualTables;
   readonly #queue = new EventQueue<{ run: VirtualRun; event: 'woke' | 'settled' }>();
@@ -96,27 +101,27 @@ class Rehearsal {
     this.#hasPace = Object.values(pace).some((each) => each !== null);
   }
 
-  *begin(item: PastItem, now: number): Generator<Rehearsed> {
+  begin(item: PastItem, now: number): void {
     const { inOrder } = this.#program.settings;
     const order = inOrder === null ? null : fieldText(readField(item.fields, inOrder));
     const run: VirtualRun = { item, state: null, trace: {}, order, told: false };
     if (this.#gated && !this.#mayBegin(run)) return void this.#behind.push(run);
-    yield* this.#take(run, { type: 'arrived' }, now);
+    this.#take(run, { type: 'arrived' }, now);
   }
 
   /** Everything that happens before a moment. */
-  *until(moment: number): Generator<Rehearsed> {
+  until(moment: number): void {
     for (let next = this.#queue.next; next !== null && next < moment; next = this.#queue.next) {
       const { at, what } = this.#queue.take()!;
       if (!this.#open.has(what.run)) continue;
-      yield* this.#take(what.run, what.event === 'woke' ? { type: 'woke' } : { type: 'pretended', at }, at);
+      this.#take(what.run, what.event === 'woke' ? { type: 'woke' } : { type: 'pretended', at }, at);
     }
   }
 
   /** Lets time pass until nothing more happens by itself. */
-  *finish(): Generator<Rehearsed> {
-    yield* this.until(Infinity);
-    for (const run of [...this.#open, ...this.#behind]) if (!run.told) yield this.#rehearsed(run);
+  finish(): void {
+    this.until(Infinity);
+    for (const run of [...this.#open, ...this.#behind]) if (!run.told) this.#tell(run);
     this.#open.clear();
     this.#behind = [];
   }
@@ -134,7 +139,7 @@ class Rehearsal {
     return atOnce === null || active < atOnce;
   }
 
-  *#take(run: VirtualRun, first: PassageEvent, now: number): Generator<Rehearsed> {
+  #take(run: VirtualRun, first: PassageEvent, now: number): void {
     const context: Context = { item: run.item, watch: run.item.watch, now, run: 'rehearsal' };
     const asks: Effect[] = [];
     const sent: Perform[] = [];
@@ -160,8 +165,8 @@ class Rehearsal {
     const state = run.state!;
     if (state.status === 'done' || state.status === 'stopped') {
       this.#open.delete(run);
-      yield this.#rehearsed(run);
-      yield* this.#release(now);
+      this.#tell(run);
+      this.#release(now);
       return;
     }
     this.#open.add(run);
@@ -170,8 +175,8 @@ class Rehearsal {
     else if (state.status === 'held' && !hasAsked(state)) {
       // Nobody is there to decide.
       if (!run.order) this.#open.delete(run);
-      yield this.#rehearsed(run);
-      yield* this.#release(now);
+      this.#tell(run);
+      this.#release(now);
     }
   }
 
@@ -195,12 +200,12 @@ class Rehearsal {
     }
   }
 
-  *#release(now: number): Generator<Rehearsed> {
+  #release(now: number): void {
     if (!this.#gated) return;
     for (const run of [...this.#behind]) {
       if (!this.#behind.includes(run) || !this.#mayBegin(run)) continue;
       this.#behind = this.#behind.filter((each) => each !== run);
-      yield* this.#take(run, { type: 'arrived' }, now);
+      this.#take(run, { type: 'arrived' }, now);
     }
   }
 
@@ -224,11 +229,11 @@ class Rehearsal {
     return last;
   }
 
-  #rehearsed(run: VirtualRun): Rehearsed {
+  #tell(run: VirtualRun): void {
     run.told = true;
     const { item, state, trace } = run;
     const outcome = state && state.status !== 'cancelled' ? state.status : 'waiting';
-    return { item: item.id, outcome, endedAt: state ? endOf(state, trace) : null, trace };
+    this.told.push({ item: item.id, outcome, endedAt: state ? endOf(state, trace) : null, trace });
   }
 }
 

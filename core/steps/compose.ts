@@ -42,9 +42,9 @@ export const compose = {
       return { plan: ({ fields }) => only(fields) };
     }
     return {
-      plan: ({ chance }) => ({
+      plan: (env) => ({
         go: 'ask',
-        ask: { of: 'turn', place: step.id, choices: wordings.length, chance: chance('wording') },
+        ask: { of: 'turn', place: step.id, choices: wordings.length, chance: env.chance('wording') },
         cell: null,
       }),
       answered: ({ fields }, answer) => {

@@ -41,18 +41,18 @@ export const draft = {
     const instruction = readWords(step.instruction, world.locale);
     const about = readWords(step.about, world.locale);
     return {
-      plan: ({ fields, chance }) => ({
+      plan: (env) => ({
         go: 'perform',
         effects: [
           {
             action: 'draft',
             outlet: step.outlet,
             input: {
-              instruction: instruction.format(fields),
-              about: about.format(fields),
+              instruction: instruction.format(env.fields),
+              about: about.format(env.fields),
               longest: step.longest,
               variety: step.variety,
-              seed: Math.floor(chance('draft') * 2 ** 31),
+              seed: Math.floor(env.chance('draft') * 2 ** 31),
             },
             blocked: step.outlet === null ? { trouble: 'no-outlet', says: 'No text model is chosen.' } : undefined,
           },

@@ -54,11 +54,11 @@ export const gather = {
     const { from } = step;
     if (from.type === 'each') {
       return {
-        plan: ({ gathered, fields }) => {
-          const made = gathered(from.step).filter((each) => each !== null);
+        plan: (env) => {
+          const made = env.gathered(from.step).filter((each) => each !== null);
           return whole(
             step,
-            made.map((each) => entryOf(step, { ...fields, ...each })),
+            made.map((each) => entryOf(step, { ...env.fields, ...each })),
           );
         },
       };

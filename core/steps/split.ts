@@ -67,8 +67,8 @@ export const split = {
     if (step.by === 'chance') {
       const total = step.cases.reduce((sum, each) => sum + each.share, 0);
       return {
-        plan: ({ chance }) => {
-          let rest = chance('split') * total;
+        plan: (env) => {
+          let rest = env.chance('split') * total;
           const taken = step.cases.find((each) => (rest -= each.share) < 0) ?? null;
           if (!taken)
             return { go: 'into', branch: null, cell: { kind: 'takes', branch: null, label: 'no case', why: '' } };

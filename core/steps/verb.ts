@@ -23,9 +23,9 @@ export interface Env {
   /** Milliseconds since 1970 UTC. */
   now: number;
   /** A number in [0, 1), always the same for the same item, step and element. */
-  chance: (about: string) => number;
+  chance(about: string): number;
   /** What the elements of an earlier For each made; null for those that were stopped. */
-  gathered: (step: string) => readonly (Fields | null)[];
+  gathered(step: string): readonly (Fields | null)[];
   /** How often the step has been planned before for this item: it was told to wait and plan again. */
   tries: number;
 }

@@ -3,7 +3,7 @@ import { reachesPeople } from '@playa/core/engine/acts.ts';
 import { chanceOf } from '@playa/core/engine/chance.ts';
 import { cellsOf, type Trace } from '@playa/core/engine/cells.ts';
 import type { Effect } from '@playa/core/engine/effects.ts';
-import { compile, type Program } from '@playa/core/engine/program.ts';
+import type { Program } from '@playa/core/engine/program.ts';
 import type { RunEvent, RunState } from '@playa/core/engine/state.ts';
 import { paceScopes } from '@playa/core/timetable/pace.ts';
 import type { Queryable } from '../db/database.ts';
@@ -12,32 +12,33 @@ import { addEffects, cancelEffects, type NewEffect } from '../store/effects.ts';
 import { dropGatherings } from '../store/gatherings.ts';
 import { itemsAt, type StoredItem } from '../store/items.ts';
 import { bookPacedTime } from '../store/paces.ts';
-import { holdRun, releaseRuns, saveRun, type Run } from '../store/runs.ts';
-import { definitionOf, forgetFailures, lockWorkflow } from '../store/workflows.ts';
-import { worldOf } from '../workflows/world.ts';
+import { holdRun, releaseRuns, saveRuns, type Run } from '../store/runs.ts';
+import { forgetFailures, lockWorkflow, pausedWorkflows } from '../store/workflows.ts';
 import { answerAsk } from './asks.ts';
 import { noteFailure } from './failures.ts';
+import type { ProgramCache } from './programs.ts';
 
 type Perform = Extract<Effect, { do: 'perform' }>;
 
-/** Where a run ended up. */
-export interface Taken {
-  state: RunState;
-  trace: Trace;
-}
-
-/** Programs and what they need, read once for a batch of runs in one transaction. */
+/**
+ * Takes runs further inside one transaction. Items and programs are read once, and what becomes of the runs is written
+ * together: whoever makes a batch calls `flush` before the transaction ends.
+ */
 export class Batch {
   readonly #db: Queryable;
   readonly #now: number;
-  readonly #programs = new Map<string, Promise<Program>>();
-  readonly #worlds = new Map<number, ReturnType<typeof worldOf>>();
+  readonly #programs: ProgramCache;
+  readonly #epochs = new Map<number, number>();
   readonly #items = new Map<string, StoredItem>();
-  readonly #changed = new Set<number>();
+  /** Brands and workflows whose open screens are to be told. */
+  readonly #changed = new Map<number, number>();
+  #saves = new Map<number, Run>();
+  #effects: NewEffect[] = [];
 
-  constructor(db: Queryable, now: number) {
+  constructor(db: Queryable, now: number, programs: ProgramCache) {
     this.#db = db;
     this.#now = now;
+    this.#programs = programs;
   }
 
   /** Items as they were when their runs began. */
@@ -45,11 +46,16 @@ export class Batch {
     for (const [key, item] of await itemsAt(this.#db, runs)) this.#items.set(key, item);
   }
 
+  /** The version a run is on, made ready. @throws an error when it is gone */
+  programOf(run: Pick<Run, 'brandId' | 'workflowId' | 'version'>): Promise<Program> {
+    return this.#programs.get(this.#db, run, this.#epochs);
+  }
+
   /**
    * The live driver's step: takes a locked run one event further, answers what the interpreter asks meanwhile, and
-   * stores the new state, the trace and the acts to perform, all in the caller's transaction.
+   * keeps the new state, the trace and the acts to perform for `flush`. The run itself is brought up to date.
    */
-  async take(run: Run, first: RunEvent): Promise<Taken> {
+  async take(run: Run, first: RunEvent): Promise<void> {
     const program = await this.programOf(run);
     const key = `${run.itemId}.${run.itemRevision}`;
     if (!this.#items.has(key)) await this.loadItems([run]);
@@ -68,78 +74,87 @@ export class Batch {
       for (const effect of result.effects) {
         if (effect.do === 'perform') performs.push(effect);
         if (effect.do !== 'ask') continue;
+        // Others of this batch may be what is asked about.
+        await this.flush();
         const about = { key: effect.key, zone: program.zone, now: this.#now };
         events.push({ type: 'answered', key: effect.key, answer: await answerAsk(this.#db, run, effect.ask, about) });
       }
     }
-    const taken = { state: state!, trace };
-    await saveRun(this.#db, { id: run.id, ...taken }, this.#now);
-    await this.#store(run, program, performs);
-    await this.#afterwards(run, program, taken.state);
-    if (!this.#changed.has(run.workflowId)) {
-      this.#changed.add(run.workflowId);
-      await noteChange(this.#db, run.brandId, 'runs', run.workflowId, this.#now);
-    }
-    return taken;
+    this.#effects.push(...(await this.#newEffects(run, program, performs)));
+    const before = { state: run.state, status: run.status };
+    Object.assign(run, { state, trace, status: state!.status, trouble: null, queued: false });
+    this.#saves.set(run.id, run);
+    this.#changed.set(run.workflowId, run.brandId);
+    await this.#afterwards(run, program, before);
   }
 
-  /** Puts acts into the outbox, each at the time the workflow's pace allows. */
-  async #store(run: Run, program: Program, performs: readonly Perform[]): Promise<void> {
+  /** Acts for the outbox, each at the time the workflow's pace allows. */
+  async #newEffects(run: Run, program: Program, performs: readonly Perform[]): Promise<NewEffect[]> {
     const effects: NewEffect[] = [];
     for (const { key, place, outlet, action, input } of performs) {
       const accountId = outlet === null ? null : program.accountOf(outlet);
       if (accountId === undefined) throw new Error(`Outlet ${outlet} of run ${run.id} is gone.`);
       let dueAt = this.#now;
       if (reachesPeople(action)) {
-        const { workflow, ...rest } = program.settings.pace;
-        const scopes = paceScopes({ workflow, ...rest }, outlet, accountId).map(
+        const scopes = paceScopes(program.settings.pace, outlet, accountId).map(
           ([scope, rule]) => [scope === 'workflow' ? `workflow ${run.workflowId}` : scope, rule] as const,
         );
         if (scopes.length > 0)
           dueAt = await bookPacedTime(this.#db, run.brandId, scopes, this.#now, chanceOf(`${key}\npace`));
       }
       const { brandId, workflowId, id: runId } = run;
-      effects.push({
-        key,
-        brandId,
-        workflowId,
-        runId,
-        place,
-        outletId: outlet,
-        accountId,
-        action,
-        input,
-        dueAt,
-      } as NewEffect);
+      const owner = { brandId, workflowId, runId, place, outletId: outlet, accountId };
+      effects.push({ key, ...owner, action, input, dueAt } as NewEffect);
     }
-    await addEffects(this.#db, effects, this.#now);
+    return effects;
   }
 
   /** What else follows from where the run is now: for its workflow, and for runs that waited for it. */
-  async #afterwards(run: Run, program: Program, state: RunState): Promise<void> {
+  async #afterwards(run: Run, program: Program, before: { state: RunState | null; status: string }): Promise<void> {
     const { atOnce, inOrder, stopAfter } = program.settings;
+    const state = run.state!;
     const ended = state.status === 'done' || state.status === 'stopped' || state.status === 'cancelled';
     if (state.status === 'cancelled') {
+      await this.flush();
       await cancelEffects(this.#db, run.id);
       await dropGatherings(this.#db, run.id);
     }
     // One that is held no longer counts as under way.
-    const leaves = ended || (state.status === 'held' && run.status !== 'held');
+    const leaves = ended || (state.status === 'held' && before.status !== 'held');
     if (leaves && (atOnce !== null || inOrder !== null)) {
+      await this.flush();
       // Whoever is just finding that it must wait is seen waiting before this commits.
       await lockWorkflow(this.#db, run.workflowId);
       await releaseRuns(this.#db, run.workflowId, ended ? run.orderHash : null, atOnce ?? 1, this.#now);
     }
     if (stopAfter === null) return;
-    const before = run.state?.failures ?? 0;
-    if (before === 0 && state.failures > 0) await noteFailure(this.#db, run, stopAfter, this.#now);
-    else if (ended && state.failures === 0) await forgetFailures(this.#db, run.workflowId);
+    if ((before.state?.failures ?? 0) === 0 && state.failures > 0) {
+      await this.flush();
+      await noteFailure(this.#db, run, stopAfter, this.#now);
+    } else if (ended && state.failures === 0) await forgetFailures(this.#db, run.workflowId);
+  }
+
+  /** Writes down what has become of the runs so far. */
+  async flush(): Promise<void> {
+    const runs = [...this.#saves.values()];
+    const effects = this.#effects;
+    this.#saves = new Map();
+    this.#effects = [];
+    if (runs.length > 0) {
+      // Their rows are kept from changing, so that a pause either is seen here or parks what is written here.
+      const paused = await pausedWorkflows(this.#db, [...new Set(runs.map((run) => run.workflowId))]);
+      await addEffects(this.#db, effects, paused, this.#now);
+      await saveRuns(this.#db, runs as (Run & { state: RunState })[], paused, this.#now);
+    }
+    for (const [workflowId, brandId] of this.#changed)
+      await noteChange(this.#db, brandId, 'runs', workflowId, this.#now);
+    this.#changed.clear();
   }
 
   /**
-   * The same, but a fault of ours in this one run (a version or an outlet that is gone, a definition that cannot be read)
-   * sets the run aside instead of undoing the transaction: what the network has already answered must be stored.
-   * Troubles of the database are thrown, and the whole is tried again.
+   * The same as `take`, but a fault of ours in this one run (a version or an outlet that is gone, a definition that
+   * cannot be read) sets the run aside instead of undoing the transaction: what the network has already answered must be
+   * stored. Troubles of the database are thrown, and the whole is tried again.
    */
   async takeOrHold(run: Run, event: RunEvent, onFault: (error: unknown) => void): Promise<void> {
     try {
@@ -147,33 +162,15 @@ export class Batch {
     } catch (error) {
       if ((error as { sqlState?: string }).sqlState) throw error;
       onFault(error);
+      await this.flush();
       await holdRun(
         this.#db,
         run.id,
         'Playa itself stumbled over this item. It is kept, and can be tried again.',
         this.#now,
       );
-      await noteChange(this.#db, run.brandId, 'runs', run.workflowId, this.#now);
+      this.#changed.set(run.workflowId, run.brandId);
     }
-  }
-
-  /** The version a run is on, made ready. */
-  programOf(run: Pick<Run, 'brandId' | 'workflowId' | 'version'>): Promise<Program> {
-    const key = `${run.workflowId}.${run.version}`;
-    let made = this.#programs.get(key);
-    if (!made) {
-      made = this.#compile(run);
-      this.#programs.set(key, made);
-    }
-    return made;
-  }
-
-  async #compile(run: Pick<Run, 'brandId' | 'workflowId' | 'version'>): Promise<Program> {
-    let world = this.#worlds.get(run.brandId);
-    if (!world) this.#worlds.set(run.brandId, (world = worldOf(this.#db, run.brandId)));
-    const definition = await definitionOf(this.#db, run.brandId, run.workflowId, run.version);
-    if (!definition) throw new Error(`Version ${run.version} of workflow ${run.workflowId} is gone.`);
-    return compile(definition, await world);
   }
 }
 

@@ -5,7 +5,7 @@ import type { Step } from '@playa/core/steps/index.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { NetworkTrouble, type Connector } from '../connectors/connector.ts';
 import { change, inTransaction, select } from '../db/database.ts';
-import { addLogEntry, logEntriesSince } from '../store/logbook.ts';
+import { addLogEntries, logEntriesSince } from '../store/logbook.ts';
 import { noticesFor } from '../store/notices.ts';
 import { findPersons } from '../store/persons.ts';
 import { runBy, runsOf, thinRuns, type Run } from '../store/runs.ts';
@@ -347,20 +347,22 @@ describe('acts of Playa’s own, and of networks', () => {
     expect(log.map((entry) => entry.action).sort()).toEqual(['publish', 'react', 'record', 'reply', 'revise']);
   });
   it('an earlier post can be found by its words', async () => {
-    await addLogEntry(house.services.pool, {
-      key: 'old.1',
-      brandId: house.lidos,
-      workflowId: 1,
-      runId: 1,
-      action: 'publish',
-      place: 'p',
-      outletId: page,
-      text: 'Storm warning',
-      card: null,
-      url: null,
-      remoteId: 'r9',
-      at: house.clock.now,
-    });
+    await addLogEntries(house.services.pool, [
+      {
+        key: 'old.1',
+        brandId: house.lidos,
+        workflowId: 1,
+        runId: 1,
+        action: 'publish',
+        place: 'p',
+        outletId: page,
+        text: 'Storm warning',
+        card: null,
+        url: null,
+        remoteId: 'r9',
+        at: house.clock.now,
+      },
+    ]);
     const told = await toldWorkflow(house, [
       {
         id: 'find',

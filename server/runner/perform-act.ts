@@ -2,11 +2,11 @@
 import type { ActInput, Outcome } from '@playa/core/engine/acts.ts';
 import { nextMove } from '@playa/core/engine/next-move.ts';
 import { sessionFor } from '../accounts/sessions.ts';
-import { NetworkTrouble, type Handler, type NetworkAct } from '../connectors/connector.ts';
+import { NetworkTrouble, type Handler, type NetworkAct, type Session } from '../connectors/connector.ts';
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
-import { accountBy } from '../store/accounts.ts';
-import type { ClaimedEffect } from '../store/effects.ts';
+import { accountBy, type AccountKind } from '../store/accounts.ts';
+import { markSending, type ClaimedEffect } from '../store/effects.ts';
 import { findPosts } from '../store/logbook.ts';
 import { addNotices } from '../store/notices.ts';
 import { outletBy } from '../store/outlets.ts';
@@ -49,22 +49,60 @@ export async function performLocally(db: Queryable, effect: ClaimedEffect, now: 
   }
 }
 
+/** Accounts, outlets and sessions as they are while one batch of acts is carried out. */
+export class Desk {
+  readonly #services: Services;
+  readonly #accounts = new Map<number, ReturnType<typeof accountBy>>();
+  readonly #outlets = new Map<number, ReturnType<typeof outletBy>>();
+  readonly #sessions = new Map<number, Session>();
+
+  constructor(services: Services) {
+    this.#services = services;
+  }
+
+  account(brandId: number, id: number): ReturnType<typeof accountBy> {
+    let found = this.#accounts.get(id);
+    if (!found) this.#accounts.set(id, (found = accountBy(this.#services.pool, brandId, id)));
+    return found;
+  }
+
+  outlet(brandId: number, id: number): ReturnType<typeof outletBy> {
+    let found = this.#outlets.get(id);
+    if (!found) this.#outlets.set(id, (found = outletBy(this.#services.pool, brandId, id)));
+    return found;
+  }
+
+  /** One session for each account, whose token is read once. */
+  session(account: { id: number; kind: AccountKind }): Session {
+    let session = this.#sessions.get(account.id);
+    if (!session) {
+      const made = sessionFor(this.#services, account);
+      let token: Promise<string> | undefined;
+      session = { ...made, token: () => (token ??= made.token()) };
+      this.#sessions.set(account.id, session);
+    }
+    return session;
+  }
+}
+
 /** Carries out an act at a network or service. @throws NetworkTrouble */
-export async function performOutside(services: Services, effect: ClaimedEffect): Promise<Sent> {
+export async function performOutside(services: Services, effect: ClaimedEffect, desk: Desk): Promise<Sent> {
   // A worker that was asleep past its claim must not send beside whoever has claimed the act since.
   const inTime = () => services.clock() + services.config.answerWithin <= effect.leaseUntil;
   if (effect.action === 'call') {
-    if (effect.unsure && !isRepeatable(effect.input)) return 'ask';
-    return inTime() ? callService(services, effect.brandId, effect.input, effect.key) : 'late';
+    const repeatable = isRepeatable(effect.input);
+    if (effect.unsure && !repeatable) return 'ask';
+    if (!inTime() || (!repeatable && !(await markSending(services.pool, effect)))) return 'late';
+    return callService(services, effect.brandId, effect.input, effect.key);
   }
   const { pool, connectors } = services;
   if (effect.accountId === null || effect.outletId === null) throw new NetworkTrouble('fix', 'No outlet is chosen.');
-  const account = await accountBy(pool, effect.brandId, effect.accountId);
-  const outlet = await outletBy(pool, effect.brandId, effect.outletId);
+  const account = await desk.account(effect.brandId, effect.accountId);
+  const outlet = await desk.outlet(effect.brandId, effect.outletId);
   if (!account || !outlet || outlet.gone) throw new NetworkTrouble('fix', 'The outlet is gone.');
   const handler = connectors[account.kind].acts[effect.action as NetworkAct] as AnyHandler | undefined;
   if (!handler) throw new NetworkTrouble('fix', `${outlet.name} does not offer this.`);
-  const session = sessionFor(services, account);
+  const session = desk.session(account);
   const move = nextMove(handler.repeats, effect.unsure);
   if (move === 'ask') return 'ask';
   // Before the look: a token may have to be renewed first, and that takes its time.
@@ -73,7 +111,8 @@ export async function performOutside(services: Services, effect: ClaimedEffect):
     const found = await handler.find!(session, outlet.remoteId, effect.input, effect.firstSentAt ?? services.clock());
     if (found) return found;
   }
-  return inTime() ? handler.send(session, outlet.remoteId, effect.input, effect.key) : 'late';
+  if (!inTime() || (handler.repeats !== 'keyed' && !(await markSending(pool, effect)))) return 'late';
+  return handler.send(session, outlet.remoteId, effect.input, effect.key);
 }
 
 // Which input goes with which handler, the act's own name says.

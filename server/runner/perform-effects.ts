@@ -9,10 +9,10 @@ import { accountKinds, markOk } from '../store/accounts.ts';
 import { blockBucket, Buckets } from '../store/buckets.ts';
 import { noteChange } from '../store/changes.ts';
 import * as effects from '../store/effects.ts';
-import { addLogEntry } from '../store/logbook.ts';
-import { lockRun } from '../store/runs.ts';
+import { addLogEntries, type NewLogEntry } from '../store/logbook.ts';
+import { lockRun, lockRuns } from '../store/runs.ts';
 import { Batch } from './apply.ts';
-import { isLocal, performLocally, performOutside } from './perform-act.ts';
+import { Desk, isLocal, performLocally, performOutside } from './perform-act.ts';
 import type { Probe } from './probe.ts';
 
 /** A claim is lost after this long, in milliseconds; the network has a quarter of it to answer. */
@@ -36,7 +36,9 @@ export async function performEffects(services: Services, options: PerformOptions
     return { claimed: taken, met: due.length };
   });
   if (claimed.length > 0) options.probe?.('effect: claimed');
-  await Promise.all(claimed.map((effect) => perform(services, effect, options)));
+  const recorder = new Recorder(services, options.probe);
+  const desk = new Desk(services);
+  await Promise.all(claimed.map((effect) => perform(services, effect, { ...options, recorder, desk })));
   return met;
 }
 
@@ -72,16 +74,22 @@ async function withinLimits<R extends { id: number; account_id: number | null; o
   return allowed;
 }
 
-async function perform(services: Services, effect: effects.ClaimedEffect, options: PerformOptions): Promise<void> {
+interface Performing extends PerformOptions {
+  recorder: Recorder;
+  desk: Desk;
+}
+
+async function perform(services: Services, effect: effects.ClaimedEffect, options: Performing): Promise<void> {
+  const { recorder, desk, probe } = options;
   try {
-    if (isLocal(effect)) return await record(services, effect, null, options.probe);
-    const outcome = await performOutside(services, effect);
+    if (isLocal(effect)) return await recorder.record(effect, null);
+    const outcome = await performOutside(services, effect, desk);
     // Nothing was sent, so nothing becomes unsure by it.
     if (outcome === 'late') return void (await putBack(services, effect));
     if (outcome === 'ask') return await hold(services, effect, true, NOBODY_KNOWS);
-    options.probe?.('effect: sent');
-    await record(services, effect, outcome, options.probe);
-    options.probe?.('effect: committed');
+    probe?.('effect: sent');
+    await recorder.record(effect, outcome);
+    probe?.('effect: committed');
   } catch (error) {
     if (error instanceof NetworkTrouble) return meet(services, effect, error, options.retry ?? DEFAULT_RETRY);
     // A fault of ours, or the database is away. The claim runs out and the effect is taken up again.
@@ -91,46 +99,104 @@ async function perform(services: Services, effect: effects.ClaimedEffect, option
 
 const NOBODY_KNOWS = 'It is not known whether this went out, and the network cannot tell. Please look there.';
 
+interface ToRecord {
+  effect: effects.ClaimedEffect;
+  /** Null for what is done in the same transaction. */
+  sent: Outcome | null;
+  settled: () => void;
+  failed: (error: unknown) => void;
+}
+
 /**
- * Records what was done and takes the run further, in one transaction.
- *
- * @param sent null for what is done in the same transaction
+ * Records what was done and takes the runs further. What is done while one transaction is on its way is recorded by the
+ * next one together.
  */
-async function record(
-  services: Services,
-  effect: effects.ClaimedEffect,
-  sent: Outcome | null,
-  probe?: Probe,
-): Promise<void> {
-  await inTransaction(services.pool, async (db) => {
-    const run = await lockRun(db, effect.runId);
-    const now = services.clock();
-    // Whoever has lost the claim does nothing of Playa's own a second time.
-    if (!sent && !(await effects.holdsClaim(db, effect))) return;
-    const outcome = sent ?? (await performLocally(db, effect, now));
-    // Without the lease somebody else settles it; but a late answer still tells the run what became of its post.
-    await effects.endEffect(db, effect, outcome);
-    if (isLogged(effect.action)) {
-      await addLogEntry(db, {
-        key: effect.key,
-        brandId: effect.brandId,
-        workflowId: effect.workflowId,
-        runId: effect.runId,
-        action: effect.action,
-        place: effect.place,
-        outletId: effect.outletId,
-        text: actText(effect) ?? sayAct(effect),
-        card: effect.action === 'publish' ? effect.input.card : null,
-        url: outcome.url,
-        remoteId: outcome.remoteId,
-        at: outcome.at,
-      });
+class Recorder {
+  readonly #services: Services;
+  readonly #probe: Probe | undefined;
+  #queue: ToRecord[] = [];
+  #busy = false;
+
+  constructor(services: Services, probe: Probe | undefined) {
+    this.#services = services;
+    this.#probe = probe;
+  }
+
+  record(effect: effects.ClaimedEffect, sent: Outcome | null): Promise<void> {
+    return new Promise((settled, failed) => {
+      this.#queue.push({ effect, sent, settled, failed });
+      if (!this.#busy) void this.#work();
+    });
+  }
+
+  async #work(): Promise<void> {
+    this.#busy = true;
+    // Others that were done in this very moment come along.
+    await Promise.resolve();
+    while (this.#queue.length > 0) {
+      const together = this.#queue;
+      this.#queue = [];
+      await this.#together(together);
     }
-    if (effect.accountId !== null) await markOk(db, effect.accountId, now);
-    if (run)
-      await new Batch(db, now).takeOrHold(run, { type: 'done', key: effect.key, outcome }, logFault(services, run));
+    this.#busy = false;
+  }
+
+  async #together(entries: ToRecord[]): Promise<void> {
+    try {
+      await recordAll(this.#services, entries, this.#probe);
+      for (const entry of entries) entry.settled();
+    } catch (error) {
+      if (entries.length === 1) return entries[0]!.failed(error);
+      // One of them may be what the others fail for.
+      for (const entry of entries) await this.#together([entry]);
+    }
+  }
+}
+
+async function recordAll(services: Services, entries: readonly ToRecord[], probe?: Probe): Promise<void> {
+  await inTransaction(services.pool, async (db) => {
+    const runs = await lockRuns(db, [...new Set(entries.map(({ effect }) => effect.runId))]);
+    const now = services.clock();
+    const done: { effect: effects.ClaimedEffect; outcome: Outcome }[] = [];
+    for (const { effect, sent } of entries) {
+      // Whoever has lost the claim does nothing of Playa's own a second time.
+      if (!sent && !(await effects.holdsClaim(db, effect))) continue;
+      done.push({ effect, outcome: sent ?? (await performLocally(db, effect, now)) });
+    }
+    // Without the lease somebody else settles it; but a late answer still tells the run what became of its post.
+    await effects.endEffects(db, done);
+    await addLogEntries(
+      db,
+      done.filter(({ effect }) => isLogged(effect.action)).map(({ effect, outcome }) => logEntry(effect, outcome)),
+    );
+    const accounts = new Set(done.flatMap(({ effect }) => effect.accountId ?? []));
+    for (const account of accounts) await markOk(db, account, now);
+    const batch = new Batch(db, now, services.programs);
+    await batch.loadItems([...runs.values()]);
+    for (const { effect, outcome } of done) {
+      const run = runs.get(effect.runId);
+      if (run) await batch.takeOrHold(run, { type: 'done', key: effect.key, outcome }, logFault(services, run));
+    }
+    await batch.flush();
     probe?.('effect: recorded, not committed');
   });
+}
+
+function logEntry(effect: effects.ClaimedEffect, outcome: Outcome): NewLogEntry {
+  return {
+    key: effect.key,
+    brandId: effect.brandId,
+    workflowId: effect.workflowId,
+    runId: effect.runId,
+    action: effect.action,
+    place: effect.place,
+    outletId: effect.outletId,
+    text: actText(effect) ?? sayAct(effect),
+    card: effect.action === 'publish' ? effect.input.card : null,
+    url: outcome.url,
+    remoteId: outcome.remoteId,
+    at: outcome.at,
+  };
 }
 
 /** Looking something up leaves nothing behind that the logbook should keep. */
@@ -184,7 +250,9 @@ async function hold(services: Services, effect: effects.ClaimedEffect, unsure: b
     const run = await lockRun(db, effect.runId);
     if (!(await effects.setEffectAside(db, effect, { until: 'held', unsure, trouble: says })) || !run) return;
     const failed = { type: 'failed' as const, key: effect.key, says, unknown: unsure };
-    await new Batch(db, services.clock()).takeOrHold(run, failed, logFault(services, run));
+    const batch = new Batch(db, services.clock(), services.programs);
+    await batch.takeOrHold(run, failed, logFault(services, run));
+    await batch.flush();
   });
 }
 

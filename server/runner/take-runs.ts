@@ -15,7 +15,7 @@ export async function takeRuns(services: Services, probe?: Probe, most = 50): Pr
     const runs = await lockDueRuns(db, now, most);
     if (runs.length === 0) return 0;
     probe?.('run: locked');
-    const batch = new Batch(db, now);
+    const batch = new Batch(db, now, services.programs);
     await batch.loadItems(runs);
     for (const run of runs) {
       const onFault = (error: unknown) => {
@@ -24,6 +24,7 @@ export async function takeRuns(services: Services, probe?: Probe, most = 50): Pr
       if (run.state) await batch.takeOrHold(run, { type: 'woke' }, onFault);
       else if (!(await waitsBehind(db, batch, run))) await batch.takeOrHold(run, { type: 'arrived' }, onFault);
     }
+    await batch.flush();
     probe?.('run: advanced, not committed');
     return runs.length;
   });
@@ -36,7 +37,8 @@ async function waitsBehind(db: Queryable, batch: Batch, run: Run): Promise<boole
   const program = await batch.programOf(run).catch(() => null);
   const atOnce = program?.settings.atOnce ?? null;
   if (!program || (atOnce === null && program.settings.inOrder === null)) return false;
-  // Two workers must not both see room for one more.
+  // Two workers must not both see room for one more, nor two runs of this batch.
+  await batch.flush();
   await lockWorkflow(db, run.workflowId);
   if (!(await isBehind(db, run, atOnce))) return false;
   await queueRun(db, run.id);

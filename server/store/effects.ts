@@ -54,34 +54,35 @@ export type NewEffect = Act & {
  * Puts acts into the outbox. Their keys are unique: storing one a second time does nothing. In a paused workflow they
  * are stored without a time, and get one when the workflow goes on.
  */
-export async function addEffects(db: Queryable, effects: readonly NewEffect[], now: number): Promise<void> {
+export async function addEffects(
+  db: Queryable,
+  effects: readonly NewEffect[],
+  paused: ReadonlySet<number>,
+  now: number,
+): Promise<void> {
   if (effects.length === 0) return;
-  // Shared, so that a pause either comes before and is seen, or waits and parks these too.
-  const [workflow] = await select<{ status: string }>(
-    db,
-    'SELECT status FROM workflows WHERE id = ? LOCK IN SHARE MODE',
-    [effects[0]!.workflowId],
-  );
-  const paused = workflow?.status === 'paused';
   await change(
     db,
     `INSERT IGNORE INTO effects (effect_key, brand_id, workflow_id, run_id, step, outlet_id, account_id, action, input, status, due_at, parked_due_at, created_at) VALUES ?`,
     [
-      effects.map((effect) => [
-        effect.key,
-        effect.brandId,
-        effect.workflowId,
-        effect.runId,
-        effect.place,
-        effect.outletId,
-        effect.accountId,
-        effect.action,
-        JSON.stringify(effect.input),
-        'due',
-        paused ? null : toTime(effect.dueAt),
-        paused ? toTime(effect.dueAt) : null,
-        toTime(now),
-      ]),
+      effects.map((effect) => {
+        const waits = paused.has(effect.workflowId);
+        return [
+          effect.key,
+          effect.brandId,
+          effect.workflowId,
+          effect.runId,
+          effect.place,
+          effect.outletId,
+          effect.accountId,
+          effect.action,
+          JSON.stringify(effect.input),
+          'due',
+          waits ? null : toTime(effect.dueAt),
+          waits ? toTime(effect.dueAt) : null,
+          toTime(now),
+        ];
+      }),
     ],
   );
 }
@@ -94,10 +95,7 @@ export async function lockDueEffects(db: Queryable, now: number, most: number): 
   ]);
 }
 
-/**
- * Claims locked acts. From here on each counts as perhaps sent, because the worker may die at any moment after this is
- * committed.
- */
+/** Claims locked acts for one worker. Where repeats would be seen, `markSending` follows before anything is sent. */
 export async function claimEffects(
   db: Queryable,
   rows: readonly Row[],
@@ -106,11 +104,9 @@ export async function claimEffects(
 ): Promise<ClaimedEffect[]> {
   if (rows.length === 0) return [];
   const lease = randomUUID();
-  // Set from left to right: `unsure` still sees the old status.
   await change(
     db,
-    `UPDATE effects SET unsure = IF(status = 'sending', 1, unsure), status = 'sending', lease = ?, due_at = ?,
-       first_sent_at = COALESCE(first_sent_at, ?) WHERE id IN (?)`,
+    `UPDATE effects SET status = 'sending', lease = ?, due_at = ?, first_sent_at = COALESCE(first_sent_at, ?) WHERE id IN (?)`,
     [lease, toTime(now + leaseMs), toTime(now), rows.map((row) => row.id)],
   );
   return rows.map((row) => ({
@@ -123,7 +119,7 @@ export async function claimEffects(
     place: row.step,
     outletId: row.outlet_id,
     accountId: row.account_id,
-    unsure: row.status === 'sending' || row.unsure === 1,
+    unsure: row.unsure === 1,
     failures: row.failures,
     firstSentAt: fromTimeOrNull(row.first_sent_at),
     lease,
@@ -146,6 +142,17 @@ export async function cancelEffects(db: Queryable, runId: number): Promise<void>
   );
 }
 
+/**
+ * Notes, right before an act is sent where the network does not refuse repeats, that from here on it may have been: the
+ * worker may die at any moment. What a dead worker had only claimed is not in doubt, and nobody is asked about it.
+ *
+ * @returns false when the claim was lost meanwhile: then nothing may be sent
+ */
+export async function markSending(db: Queryable, effect: ClaimedEffect): Promise<boolean> {
+  const held = await change(db, 'UPDATE effects SET unsure = 1 WHERE id = ? AND lease = ?', [effect.id, effect.lease]);
+  return held.rows > 0;
+}
+
 /** Locks a claimed act; false when the claim was lost meanwhile. */
 export async function holdsClaim(db: Queryable, effect: ClaimedEffect): Promise<boolean> {
   return (
@@ -156,16 +163,22 @@ export async function holdsClaim(db: Queryable, effect: ClaimedEffect): Promise<
 
 // Every change below names the lease: a worker that has lost its claim changes nothing (0 rows).
 
-export async function endEffect(db: Queryable, effect: ClaimedEffect, outcome: Outcome): Promise<boolean> {
-  return (
-    (
-      await change(
-        db,
-        "UPDATE effects SET status = 'done', outcome = ?, lease = NULL, due_at = NULL, trouble = NULL WHERE id = ? AND lease = ?",
-        [JSON.stringify(outcome), effect.id, effect.lease],
-      )
-    ).rows > 0
+/** Ends acts that were done. Those whose claim was lost meanwhile stay as they are. Returns how many were ended. */
+export async function endEffects(
+  db: Queryable,
+  done: readonly { effect: ClaimedEffect; outcome: Outcome }[],
+): Promise<number> {
+  if (done.length === 0) return 0;
+  const ended = await change(
+    db,
+    `UPDATE effects SET outcome = CASE id ${done.map(() => 'WHEN ? THEN ?').join(' ')} END, status = 'done', lease = NULL, due_at = NULL, trouble = NULL
+     WHERE (id, lease) IN (?)`,
+    [
+      ...done.flatMap(({ effect, outcome }) => [effect.id, JSON.stringify(outcome)]),
+      done.map(({ effect }) => [effect.id, effect.lease]),
+    ],
   );
+  return ended.rows;
 }
 
 /** Puts an effect back for a later try. `unsure` says whether this one may have gone out. */

@@ -15,40 +15,43 @@ export interface LogEntry {
   at: number;
 }
 
+/** Something that went out, to be written down. */
+export interface NewLogEntry {
+  key: string;
+  brandId: number;
+  workflowId: number;
+  runId: number;
+  action: string;
+  place: string;
+  outletId: number | null;
+  text: string;
+  card: string | null;
+  url: string | null;
+  remoteId: string;
+  at: number;
+}
+
 /** Writes down what went out, once per effect. */
-export async function addLogEntry(
-  db: Queryable,
-  entry: {
-    key: string;
-    brandId: number;
-    workflowId: number;
-    runId: number;
-    action: string;
-    place: string;
-    outletId: number | null;
-    text: string;
-    card: string | null;
-    url: string | null;
-    remoteId: string;
-    at: number;
-  },
-): Promise<void> {
+export async function addLogEntries(db: Queryable, entries: readonly NewLogEntry[]): Promise<void> {
+  if (entries.length === 0) return;
   await change(
     db,
-    'INSERT IGNORE INTO logbook (effect_key, brand_id, workflow_id, run_id, action, step, outlet_id, text, card, url, remote_id, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)',
+    'INSERT IGNORE INTO logbook (effect_key, brand_id, workflow_id, run_id, action, step, outlet_id, text, card, url, remote_id, at) VALUES ?',
     [
-      entry.key,
-      entry.brandId,
-      entry.workflowId,
-      entry.runId,
-      entry.action,
-      entry.place,
-      entry.outletId,
-      entry.text,
-      entry.card,
-      entry.url,
-      entry.remoteId,
-      toTime(entry.at),
+      entries.map((entry) => [
+        entry.key,
+        entry.brandId,
+        entry.workflowId,
+        entry.runId,
+        entry.action,
+        entry.place,
+        entry.outletId,
+        entry.text,
+        entry.card,
+        entry.url,
+        entry.remoteId,
+        toTime(entry.at),
+      ]),
     ],
   );
 }

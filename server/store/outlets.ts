@@ -1,5 +1,6 @@
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { change, select, toTime, type Queryable } from '../db/database.ts';
+import { bumpEpoch } from './people.ts';
 
 export interface Outlet {
   id: number;
@@ -64,4 +65,5 @@ export async function keepOutlets(
       [owner.brandId, owner.accountId, outlet.kind, outlet.remoteId, outlet.name, outlet.address, outlet.feed],
     );
   }
+  await bumpEpoch(db, owner.brandId);
 }

@@ -154,3 +154,14 @@ export async function membersOf(db: Queryable, brandId: number): Promise<{ id: n
     [brandId],
   );
 }
+
+/** Counts the changes to what compiled workflows of a brand are made of. */
+export async function brandEpoch(db: Queryable, brandId: number): Promise<number> {
+  const [row] = await select<{ epoch: number }>(db, 'SELECT epoch FROM brands WHERE id = ?', [brandId]);
+  return row?.epoch ?? -1;
+}
+
+/** Has workflows of a brand compiled anew, everywhere, once this transaction is committed. */
+export async function bumpEpoch(db: Queryable, brandId: number): Promise<void> {
+  await change(db, 'UPDATE brands SET epoch = epoch + 1 WHERE id = ?', [brandId]);
+}

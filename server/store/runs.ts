@@ -128,6 +128,13 @@ export async function lockDueRuns(db: Queryable, now: number, most: number): Pro
   ).map(read);
 }
 
+/** Locks runs in one order, so that two workers never wait for each other. By their numbers. */
+export async function lockRuns(db: Queryable, ids: readonly number[]): Promise<Map<number, Run>> {
+  if (ids.length === 0) return new Map();
+  const rows = await select<Row>(db, 'SELECT * FROM runs WHERE id IN (?) ORDER BY id FOR UPDATE', [ids]);
+  return new Map(rows.map((row) => [row.id, read(row)]));
+}
+
 export async function lockRun(db: Queryable, id: number): Promise<Run | undefined> {
   return (await select<Row>(db, 'SELECT * FROM runs WHERE id = ? FOR UPDATE', [id])).map(read)[0];
 }
@@ -136,27 +143,33 @@ export async function runBy(db: Queryable, brandId: number, id: number): Promise
   return (await select<Row>(db, 'SELECT * FROM runs WHERE brand_id = ? AND id = ?', [brandId, id])).map(read)[0];
 }
 
-/** Stores how far a run has come, and when it wants to be woken; in a paused workflow it is not. */
-export async function saveRun(
+/** Stores how far runs have come, and when they want to be woken; in a paused workflow they are not. */
+export async function saveRuns(
   db: Queryable,
-  run: { id: number; state: RunState; trace: Trace },
+  runs: readonly { id: number; workflowId: number; state: RunState; trace: Trace }[],
+  paused: ReadonlySet<number>,
   now: number,
 ): Promise<void> {
-  const wake = nextWake(run.state);
-  const values = [run.state.status, JSON.stringify(run.state), JSON.stringify(run.trace), toTime(now)];
-  if (wake === null) {
-    await change(
-      db,
-      'UPDATE runs SET status = ?, state = ?, trace = ?, queued = 0, due_at = NULL, parked_due_at = NULL, trouble = NULL, changed_at = ? WHERE id = ?',
-      [...values, run.id],
-    );
-    return;
-  }
+  if (runs.length === 0) return;
+  const by = (value: (run: (typeof runs)[number]) => unknown) => runs.flatMap((run) => [run.id, value(run)]);
+  const cases = `CASE id ${runs.map(() => 'WHEN ? THEN ?').join(' ')} END`;
+  const wake = (run: (typeof runs)[number], parked: boolean) => {
+    const at = nextWake(run.state);
+    return at === null || paused.has(run.workflowId) !== parked ? null : toTime(at);
+  };
   await change(
     db,
-    `UPDATE runs r JOIN workflows f ON f.id = r.workflow_id SET r.status = ?, r.state = ?, r.trace = ?, r.changed_at = ?, r.queued = 0, r.trouble = NULL,
-       r.due_at = IF(f.status = 'paused', NULL, ?), r.parked_due_at = IF(f.status = 'paused', ?, NULL) WHERE r.id = ?`,
-    [...values, toTime(wake), toTime(wake), run.id],
+    `UPDATE runs SET status = ${cases}, state = ${cases}, trace = ${cases}, due_at = ${cases}, parked_due_at = ${cases},
+       queued = 0, trouble = NULL, changed_at = ? WHERE id IN (?)`,
+    [
+      ...by((run) => run.state.status),
+      ...by((run) => JSON.stringify(run.state)),
+      ...by((run) => JSON.stringify(run.trace)),
+      ...by((run) => wake(run, false)),
+      ...by((run) => wake(run, true)),
+      toTime(now),
+      runs.map((run) => run.id),
+    ],
   );
 }
 

@@ -7,8 +7,9 @@ import { changesAfter, forgetChanges, newestChange, noteChange } from './changes
 import {
   addEffects,
   claimEffects,
-  endEffect,
+  endEffects,
   lockDueEffects,
+  markSending,
   parkEffects,
   postponeEffect,
   unparkEffects,
@@ -18,7 +19,7 @@ import { keepOutlets, outletsOf } from './outlets.ts';
 import { addBrand } from './people.ts';
 import { addRun, lockDueRuns, runsOf } from './runs.ts';
 import { keepWatch, scheduleWatches, watchBy } from './watches.ts';
-import { addVersion, addWorkflow, liveSubscribers, setStatus, setSubscriptions } from './workflows.ts';
+import { addVersion, addWorkflow, liveSubscribers, pausedWorkflows, setStatus, setSubscriptions } from './workflows.ts';
 
 // The stores on a real MariaDB, without Lagoon.
 const NOW = Date.UTC(2026, 10, 23, 12, 0, 0, 123);
@@ -175,26 +176,31 @@ describe('runs and effects', () => {
   });
   it('an effect is stored once per key, claimed once, and ended only by its holder', async () => {
     const { runId } = await newRun('effects');
-    await addEffects(pool, [effect(runId, 'key-1')], NOW);
-    await addEffects(pool, [effect(runId, 'key-1')], NOW);
+    await addEffects(pool, [effect(runId, 'key-1')], await pausedWorkflows(pool, [workflow]), NOW);
+    await addEffects(pool, [effect(runId, 'key-1')], await pausedWorkflows(pool, [workflow]), NOW);
     const claim = (now: number) =>
       inTransaction(pool, async (db) => claimEffects(db, await lockDueEffects(db, now, 10), now, 1000));
     const [first] = await claim(NOW);
     expect(first).toMatchObject({ key: 'key-1', unsure: false });
     expect(await claim(NOW + 999)).toEqual([]);
-    // The claim ran out: whoever comes next cannot know what the first one did.
-    const [second] = await claim(NOW + 1001);
+    // The claim ran out before anything was sent: whoever comes next knows so.
+    const [again] = await claim(NOW + 1001);
+    expect(again).toMatchObject({ key: 'key-1', unsure: false, firstSentAt: NOW });
+    expect(await markSending(pool, first!)).toBe(false);
+    expect(await markSending(pool, again!)).toBe(true);
+    // It ran out after that: nobody can know what came of it.
+    const [second] = await claim(NOW + 2002);
     expect(second).toMatchObject({ key: 'key-1', unsure: true, firstSentAt: NOW });
     const outcome = { remoteId: '1', url: null, at: NOW };
-    expect(await endEffect(pool, first!, outcome)).toBe(false);
+    expect(await endEffects(pool, [{ effect: first!, outcome }])).toBe(0);
     expect(await postponeEffect(pool, first!, { at: NOW, unsure: false, failures: 1, trouble: 'late' })).toBe(false);
-    expect(await endEffect(pool, second!, outcome)).toBe(true);
+    expect(await endEffects(pool, [{ effect: second!, outcome }])).toBe(1);
     expect(await claim(NOW + 9999)).toEqual([]);
   });
   it('keys that differ only in case are two', async () => {
     const { runId } = await newRun('case');
-    await addEffects(pool, [effect(runId, 'Case')], NOW);
-    await addEffects(pool, [effect(runId, 'case')], NOW);
+    await addEffects(pool, [effect(runId, 'Case')], await pausedWorkflows(pool, [workflow]), NOW);
+    await addEffects(pool, [effect(runId, 'case')], await pausedWorkflows(pool, [workflow]), NOW);
     const [row] = await select<{ number: number }>(
       pool,
       "SELECT COUNT(*) AS number FROM effects WHERE effect_key IN ('Case', 'case')",
@@ -204,10 +210,10 @@ describe('runs and effects', () => {
   });
   it('in a paused workflow wait without a time, also those that come later', async () => {
     const { runId } = await newRun('paused');
-    await addEffects(pool, [effect(runId, 'before the pause')], NOW);
+    await addEffects(pool, [effect(runId, 'before the pause')], await pausedWorkflows(pool, [workflow]), NOW);
     await setStatus(pool, lidos, workflow, 'paused');
     await parkEffects(pool, lidos, workflow);
-    await addEffects(pool, [effect(runId, 'during the pause')], NOW + 5);
+    await addEffects(pool, [effect(runId, 'during the pause')], await pausedWorkflows(pool, [workflow]), NOW + 5);
     const due = () =>
       select<{ effect_key: string }>(
         pool,

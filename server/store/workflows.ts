@@ -1,5 +1,6 @@
 import { definitionSchema, type Definition } from '@playa/core/workflow/definition.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+import { bumpEpoch } from './people.ts';
 
 export interface Workflow {
   id: number;
@@ -279,5 +280,16 @@ export async function rewriteDefinitions(
         ]);
     }
   }
+  await bumpEpoch(db, brandId);
   return { changed: changed.size, refused: [...refused] };
+}
+
+/** Which of these workflows are paused. Their rows are kept from changing until the transaction ends. */
+export async function pausedWorkflows(db: Queryable, ids: readonly number[]): Promise<Set<number>> {
+  const rows = await select<{ id: number; status: string }>(
+    db,
+    'SELECT id, status FROM workflows WHERE id IN (?) ORDER BY id LOCK IN SHARE MODE',
+    [ids],
+  );
+  return new Set(rows.filter((row) => row.status === 'paused').map((row) => row.id));
 }

@@ -5,7 +5,7 @@ import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../services.ts';
 import { settledEffects } from '../store/effects.ts';
-import { addLogEntry } from '../store/logbook.ts';
+import { addLogEntries } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
 import { lockRun, runBy } from '../store/runs.ts';
 
@@ -33,22 +33,26 @@ export async function decide(
       throw new CannotDecide('This no longer waits for you; somebody may have been faster.');
     const decision = decided.do === 'retry' ? await retryOf(db, brandId, slot, decided) : decided;
     const now = services.clock();
-    await new Batch(db, now).take(run, { type: 'decided', key, decision });
+    const batch = new Batch(db, now, services.programs);
+    await batch.take(run, { type: 'decided', key, decision });
+    await batch.flush();
     if (decision.do === 'itWentOut') {
-      await addLogEntry(db, {
-        key,
-        brandId,
-        workflowId: run.workflowId,
-        runId,
-        action: slot.action,
-        place: key.split('.')[1] ?? '',
-        outletId: slot.outlet,
-        text: actText(slot) ?? '',
-        card: slot.action === 'publish' ? slot.input.card : null,
-        url: decision.url ?? null,
-        remoteId: '',
-        at: now,
-      });
+      await addLogEntries(db, [
+        {
+          key,
+          brandId,
+          workflowId: run.workflowId,
+          runId,
+          action: slot.action,
+          place: key.split('.')[1] ?? '',
+          outletId: slot.outlet,
+          text: actText(slot) ?? '',
+          card: slot.action === 'publish' ? slot.input.card : null,
+          url: decision.url ?? null,
+          remoteId: '',
+          at: now,
+        },
+      ]);
     }
   });
 }
@@ -88,23 +92,24 @@ async function retryOf(
  */
 export async function tryRunAgain(services: Services, brandId: number, runId: number): Promise<void> {
   await inTransaction(services.pool, async (db) => {
-    let run = (await runBy(db, brandId, runId)) && (await lockRun(db, runId));
+    const run = (await runBy(db, brandId, runId)) && (await lockRun(db, runId));
     if (!run?.trouble) throw new CannotDecide('This run does not wait for that.');
-    const batch = new Batch(db, services.clock());
-    if (!run.state) return void (await batch.take(run, { type: 'arrived' }));
-    const settled = await settledEffects(db, runId);
-    for (const { key, status } of slotsIn(run.state)) {
-      const result = settled.get(key);
-      if (status !== 'asked' || !result) continue;
-      await batch.take(
-        run,
-        'outcome' in result
-          ? { type: 'done', key, outcome: result.outcome }
-          : { type: 'failed', key, says: result.says, unknown: result.unsure },
-      );
-      run = (await lockRun(db, runId))!;
-    }
-    // Nothing was settled meanwhile: then it may have been a moment that came.
-    if (run.trouble) await batch.take(run, { type: 'woke' });
+    const batch = new Batch(db, services.clock(), services.programs);
+    if (run.state) {
+      const settled = await settledEffects(db, runId);
+      for (const { key, status } of slotsIn(run.state)) {
+        const result = settled.get(key);
+        if (status !== 'asked' || !result) continue;
+        await batch.take(
+          run,
+          'outcome' in result
+            ? { type: 'done', key, outcome: result.outcome }
+            : { type: 'failed', key, says: result.says, unknown: result.unsure },
+        );
+      }
+      // Nothing was settled meanwhile: then it may have been a moment that came.
+      if (run.trouble) await batch.take(run, { type: 'woke' });
+    } else await batch.take(run, { type: 'arrived' });
+    await batch.flush();
   });
 }

@@ -22,7 +22,9 @@ export async function cancelRun(services: Services, brandId: number, runId: numb
     const run = await lockOwn(db, brandId, runId);
     if (run.status !== 'new' && run.status !== 'waiting' && run.status !== 'held')
       throw new CannotDecide('This run has already ended.');
-    await new Batch(db, services.clock()).take(run, { type: 'cancelled' });
+    const batch = new Batch(db, services.clock(), services.programs);
+    await batch.take(run, { type: 'cancelled' });
+    await batch.flush();
   });
 }
 
@@ -44,7 +46,7 @@ export async function sentAgain(
 ): Promise<SentAgain[]> {
   const run = await runBy(services.pool, brandId, runId);
   if (!run) throw new CannotDecide('This run is gone.');
-  const program = await new Batch(services.pool, services.clock()).programOf(run);
+  const program = await new Batch(services.pool, services.clock(), services.programs).programOf(run);
   checkRerun(run, pathTo(program, from) !== null);
   const steps = new Set(stepsFrom(program, from));
   const sent = await sentByRun(services.pool, brandId, runId);
@@ -63,14 +65,13 @@ function checkRerun(run: Run, reachable: boolean): void {
 export async function rerun(services: Services, brandId: number, runId: number, from: string): Promise<void> {
   await inTransaction(services.pool, async (db) => {
     const run = await lockOwn(db, brandId, runId);
-    const batch = new Batch(db, services.clock());
+    const batch = new Batch(db, services.clock(), services.programs);
     const program = await batch.programOf(run);
     checkRerun(run, pathTo(program, from) !== null);
     // What it had asked for and nobody has sent is asked for anew, or not at all.
-    let { state } = run;
-    if (state!.status === 'waiting' || state!.status === 'held')
-      ({ state } = await batch.take(run, { type: 'cancelled' }));
-    await batch.take({ ...run, state }, { type: 'rerun', from });
+    if (run.status === 'waiting' || run.status === 'held') await batch.take(run, { type: 'cancelled' });
+    await batch.take(run, { type: 'rerun', from });
+    await batch.flush();
   });
 }
 
@@ -92,7 +93,7 @@ export async function moveRuns(services: Services, brandId: number, workflowId: 
     const moved = await inTransaction(services.pool, async (db) => {
       const run = await lockRun(db, id);
       if (!run || (run.status !== 'new' && run.status !== 'waiting' && run.status !== 'held')) return null;
-      const program = await new Batch(db, services.clock()).programOf({ ...run, version });
+      const program = await new Batch(db, services.clock(), services.programs).programOf({ ...run, version });
       if (run.state && missingStep(run.state, program) !== null) return false;
       await setRunVersion(db, id, version);
       return true;

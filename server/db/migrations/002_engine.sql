@@ -52,6 +52,9 @@ ALTER TABLE workflows
   -- Why Playa itself paused it.
   ADD COLUMN paused_because VARCHAR(500) NULL;
 
+-- Grows when something changes that compiled workflows are made of: outlets, renamed fields.
+ALTER TABLE brands ADD COLUMN epoch INT NOT NULL DEFAULT 0;
+
 ALTER TABLE watches
   -- Fields that people have renamed: from the path at the source to the name in Playa.
   ADD COLUMN names JSON NOT NULL DEFAULT '{}',

@@ -1,0 +1,30 @@
+// npm run bench:engine: the engine's benchmarks on a private MariaDB with the settings Playa is started with.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { startMariadb } from './lib/mariadb.mjs';
+import { needDebianPackages, needNode, needNpmPackages, needRoom } from './lib/needs.mjs';
+import { runMain } from './lib/say.mjs';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+await runMain(async () => {
+  needNode();
+  needRoom(root, 1000);
+  needDebianPackages(['mariadb-server']);
+  needNpmPackages(root);
+  mkdirSync(join(root, '.playa'), { recursive: true });
+  const folder = mkdtempSync(join(root, '.playa', 'bench-'));
+  const database = await startMariadb({ folder, password: 'bench' });
+  try {
+    const done = spawnSync(process.execPath, ['--import', 'tsx', 'bench/engine.ts', ...process.argv.slice(2)], {
+      cwd: root,
+      stdio: 'inherit',
+      env: { ...process.env, PLAYA_TEST_DATABASE: database.url('') },
+    });
+    process.exitCode = done.status ?? 1;
+  } finally {
+    await database.stop();
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
