@@ -68,12 +68,13 @@ export function parseCaption(source: string): Model.Message {
   }
 }
 
-// An absent field formats as a fallback (`{$title}`) and would reach the audience; so absent ones are handed in empty.
+// Numbers are handed in as their digits: years and identifiers must not come out as 2,026; `:number` groups what it is
+// asked to. An absent field formats as a fallback (`{$title}`) and would reach the audience; so absent ones are handed in empty.
 function speakable(fields: Fields, uses: readonly string[]): Record<string, unknown> {
   let handed: Record<string, unknown> = fields;
   for (const path of uses) {
     const direct = Object.hasOwn(fields, path) ? fields[path] : undefined;
-    if (typeof direct === 'string' || typeof direct === 'number') continue;
+    if (typeof direct === 'string') continue;
     const value = readField(fields, path);
     if (handed === fields) handed = { ...fields };
     handed[path] =
@@ -83,7 +84,7 @@ function speakable(fields: Fields, uses: readonly string[]): Record<string, unkn
           ? value.map((entry) => (typeof entry === 'object' ? '' : String(entry))).join(', ')
           : typeof value === 'object'
             ? ''
-            : value;
+            : String(value);
   }
   return handed;
 }

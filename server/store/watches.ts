@@ -67,11 +67,12 @@ const read = (row: Row): Watch => ({
   trouble: row.trouble,
   note: row.note,
   dueAt: fromTimeOrNull(row.due_at),
-  names: namesSchema.parse(JSON.parse(row.names)),
+  names: row.names === '{}' ? NO_NAMES : namesSchema.parse(JSON.parse(row.names)),
   usualDelay: row.usual_delay,
   intervalMs: row.interval_ms,
 });
 
+const NO_NAMES: FieldNames = {};
 const namesSchema = z.record(z.string(), z.string());
 
 /** The brand's watch of a source; made when there is none, so that every workflow shares it. */

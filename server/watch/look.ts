@@ -8,7 +8,6 @@ import { noteChange } from '../store/changes.ts';
 import { knownIdentities } from '../store/items.ts';
 import * as watches from '../store/watches.ts';
 import { websubOf } from '../store/websub.ts';
-import { webAddress } from '../connectors/answers.ts';
 import { storeArrivals } from './arrivals.ts';
 import { LookTrouble, fetchFeed, validatorsSchema } from './fetch-feed.ts';
 import { olderPages } from './older-pages.ts';
@@ -16,11 +15,13 @@ import { pastItems } from './past.ts';
 import { dueOccurrences, RecurrenceError, scheduleParams } from './schedule.ts';
 import { offerSubscription } from './websub.ts';
 
-const paramsSchema = z.object({ url: webAddress, channel: z.string().optional() });
+// What the address is, was looked at when it was stored, and the guarded client looks again.
+const paramsSchema = z.object({ url: z.string(), channel: z.string().optional() });
 const memorySchema = z.object({
   validators: validatorsSchema,
   window: z.object({ identities: z.array(z.string()), oldest: z.number().nullable() }),
 });
+const knownSchema = z.object({ validators: validatorsSchema });
 const scheduleMemory = z.object({ last: z.number() });
 
 /** A look may take this long before another worker may take it over. */
@@ -51,24 +52,52 @@ export class Looker {
   readonly #most: number;
   readonly #open = new Set<Promise<void>>();
   #unchanged: { id: number; lease: string }[] = [];
+  /** Called when a look is through. */
+  #freed: (() => void) | null = null;
 
-  constructor(services: Services, most = 24) {
+  constructor(services: Services, most = 64) {
     this.#services = services;
     this.#most = most;
   }
 
   /** Takes up what is due, as far as there is room. Returns how many. */
   async round(): Promise<number> {
-    if (this.#open.size >= this.#most) await Promise.race(this.#open);
+    await this.#makeRoom();
     const { pool, clock } = this.#services;
     const room = this.#most - this.#open.size;
     const claimed = await inTransaction(pool, (db) => watches.claimDueWatches(db, clock(), LOOK_LEASE, room));
     for (const watch of claimed) {
-      const looking = this.#look(watch).finally(() => this.#open.delete(looking));
+      const looking = this.#look(watch).finally(() => {
+        this.#open.delete(looking);
+        this.#freed?.();
+      });
       this.#open.add(looking);
     }
     await this.#flush(claimed.length === 0 ? 1 : this.#most);
     return claimed.length;
+  }
+
+  /**
+   * Waits until half of the looks are through, so that claiming is worth a transaction; but not for slow sources, as
+   * long as there is any room.
+   */
+  #makeRoom(): Promise<void> {
+    const enough = this.#most / 2;
+    if (this.#open.size <= enough) return Promise.resolve();
+    return new Promise((resolve) => {
+      let patient = true;
+      const check = () => {
+        if (this.#open.size >= this.#most || (patient && this.#open.size > enough)) return;
+        clearTimeout(timer);
+        this.#freed = null;
+        resolve();
+      };
+      const timer = setTimeout(() => {
+        patient = false;
+        check();
+      }, 50);
+      this.#freed = check;
+    });
   }
 
   /** Waits for what is under way. */
@@ -160,10 +189,11 @@ async function lookAtSchedule(services: Services, watch: watches.ClaimedWatch): 
 
 async function lookAtFeed(services: Services, watch: watches.ClaimedWatch): Promise<'unchanged' | undefined> {
   const params = paramsSchema.parse(watch.params);
-  const memory = memorySchema.safeParse(watch.memory).data;
-  const before = memory?.window ?? null;
-  const fetched = await fetchFeed(services.guard, params.url, memory?.validators ?? {});
+  // The window is read only when there is something to compare with it: most looks find nothing new.
+  const { data: known } = knownSchema.safeParse(watch.memory);
+  const fetched = await fetchFeed(services.guard, params.url, known?.validators ?? {});
   if (!fetched) return 'unchanged';
+  const before = memorySchema.safeParse(watch.memory).data?.window ?? null;
   const { feed, validators } = fetched;
   const earlier = watch.firstLookAt === null ? await pastItems(services, watch.brandId, params.channel) : [];
   // A window that slid past what was last seen: older pages may still have it.
