@@ -77,6 +77,8 @@ test('steps are added, switched off, moved, doubled, removed; undone and redone;
 
 test('the arrows move over the sheet, Enter edits, Escape returns', async ({ page }) => {
   await cell(page, 1, 0).click();
+  // Over the rules, which stand between the sources and the steps.
+  await page.keyboard.press('ArrowDown');
   await page.keyboard.press('ArrowDown');
   await expect(cell(page, 2, 0)).toBeFocused();
   await page.keyboard.press('ArrowRight');
@@ -130,7 +132,7 @@ test('a check asks any field in the way its type wants, and says why things stop
 test('words that cannot be read say where, keep what was typed, and stop nothing else', async ({ page }) => {
   await page.getByRole('rowheader').filter({ hasText: 'Compose' }).click();
   await page.getByRole('button', { name: 'Show as text' }).click();
-  const text = page.getByRole('textbox', { name: 'The caption as text' });
+  const text = page.getByRole('textbox', { name: 'The words of the caption, as text' });
   await text.fill('Hello {$title');
   await expect(page.getByRole('alert')).toContainText('cannot be read at character 14');
   await expect(page.getByRole('row').filter({ hasText: 'Compose' }).getByRole('gridcell').nth(1)).toContainText(
@@ -139,8 +141,8 @@ test('words that cannot be read say where, keep what was typed, and stop nothing
   await saved(page);
   await page.reload();
   await page.getByRole('rowheader').filter({ hasText: 'Compose' }).click();
-  await expect(page.getByRole('textbox', { name: 'The caption as text' })).toHaveValue('Hello {$title');
-  await page.getByRole('textbox', { name: 'The caption as text' }).fill('Hello {$title}');
+  await expect(page.getByRole('textbox', { name: 'The words of the caption, as text' })).toHaveValue('Hello {$title');
+  await page.getByRole('textbox', { name: 'The words of the caption, as text' }).fill('Hello {$title}');
   await page
     .getByRole('button', { name: 'Show tokens' })
     .or(page.getByRole('textbox', { name: 'The words of the caption' }))

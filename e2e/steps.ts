@@ -51,8 +51,17 @@ export async function openWorkflow(page: Page, name: string): Promise<void> {
   await expect(page.getByRole('grid', { name: /Run sheet/ })).toBeVisible();
 }
 
+/** Rows as they are numbered: the header, sources and steps; the rules stand between without a number. */
+const rows = (page: Page) => page.getByRole('row').filter({ hasNot: page.locator('[data-row="~rules"]') });
 /** The cell of a row and the nth item. */
-export const cell = (page: Page, row: number, column: number) =>
-  page.getByRole('row').nth(row).getByRole('gridcell').nth(column);
-export const rowHeader = (page: Page, row: number) => page.getByRole('row').nth(row).getByRole('rowheader');
+export const cell = (page: Page, row: number, column: number) => rows(page).nth(row).getByRole('gridcell').nth(column);
+export const rowHeader = (page: Page, row: number) => rows(page).nth(row).getByRole('rowheader');
+/** The cell of a step by the beginning of its sentence. */
+export const cellOf = (page: Page, sentence: string | RegExp, column: number) =>
+  page
+    .getByRole('row')
+    .filter({ has: page.getByRole('rowheader').filter({ hasText: sentence }) })
+    .first()
+    .getByRole('gridcell')
+    .nth(column);
 export const saved = (page: Page) => expect(page.getByRole('status').filter({ hasText: /^\s*Saved/ })).toBeVisible();

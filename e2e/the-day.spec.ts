@@ -13,7 +13,12 @@ test('something held is mended from Today, and goes out with the new words', asy
   await expect(page.getByRole('button', { name: 'Post these words' })).toBeDisabled();
   await words.fill('Ninety years of Old Quay, in one walk.');
   await page.getByRole('button', { name: 'Post these words' }).click();
-  await expect(needs).toContainText('Nothing waits for you.');
+  await expect(needs).not.toContainText('Ninety years of Old Quay');
+  // What colleagues were told is put away when it has been read.
+  const told = needs.getByText(/^Closure \d+ has been on the page/);
+  const before = await told.count();
+  await needs.getByRole('button', { name: 'Put away' }).first().click();
+  await expect(told).toHaveCount(before - 1);
   await expect(page.getByRole('row', { name: /Old Quay pool/ })).toContainText('in one walk', { timeout: 20_000 });
   await page.goto(`${lagoon()}/pages/p/old-quay`);
   await expect(page.locator('article').first()).toContainText('Ninety years of Old Quay, in one walk.');

@@ -220,7 +220,7 @@ async function lookAtFeed(services: Services, watch: watches.ClaimedWatch): Prom
       },
       now,
     );
-    const interval = await nextInterval(db, watch, now);
+    const interval = await nextInterval(services, db, watch, now);
     const gap = noticed.gap && !pages.closed;
     const notes = [
       ...feed.warnings,
@@ -250,13 +250,15 @@ function windowOf(items: readonly Item[]): { identities: string[]; oldest: numbe
 
 /** How long until the next look, and how late items of the source are usually seen. */
 async function nextInterval(
+  services: Services,
   db: Queryable,
   watch: watches.Watch,
   now: number,
 ): Promise<{ ms: number; delay: number | null }> {
   const history = await watches.momentsOf(db, watch.id, HISTORY);
   const shortest = watch.everySeconds * 1000;
-  const longest = Math.max(shortest, Math.min(LONGEST_PAUSE, shortest * STRETCH));
+  // In the demonstration somebody is sitting in front of it, waiting for what they have just uploaded.
+  const longest = services.config.demo ? shortest : Math.max(shortest, Math.min(LONGEST_PAUSE, shortest * STRETCH));
   // A hub tells at once; looks are then only there to catch what it missed.
   const told = (await websubOf(db, watch.id))?.status === 'active';
   const moments = history.map(({ publishedAt, seenAt }) => publishedAt ?? seenAt);
