@@ -53,6 +53,7 @@ test('a workflow told by a web hook, with cases, a list and rules, is built, tri
   await page.getByRole('button', { name: 'Show as text' }).click();
   await page.getByLabel('The words of the caption, as text').fill('a {$entry}');
   await expect(cellOf(page, 'Compose caption2', 1)).toContainText('2 worded');
+  await cellOf(page, 'Compose caption2', 1).click();
   await expect(page.getByRole('region', { name: 'The elements' })).toContainText('a left sandal');
   await addStep(page, 'For each', 'gather');
   await expect(cellOf(page, 'Gather', 1)).toContainText('a towel a left sandal');
