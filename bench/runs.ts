@@ -14,7 +14,8 @@ const ROUNDS = 5;
 
 async function fill(house: BenchHouse, count: number, dueAt: number): Promise<number> {
   const { services, brand } = house;
-  const { id, watch, version } = await liveWorkflow(house, (each) => fiveSteps(each, house.page));
+  const { id, watch: watchId, version } = await liveWorkflow(house, (each) => fiveSteps(each, house.page));
+  const owner = { watchId, brandId: brand };
   const now = services.clock();
   const items = Array.from({ length: count }, (_, n) => ({
     identity: `id:${n}`,
@@ -27,7 +28,7 @@ async function fill(house: BenchHouse, count: number, dueAt: number): Promise<nu
     past: false,
   }));
   await inTransaction(services.pool, async (db) => {
-    const ids = await addItems(db, { brandId: brand, watchId: watch }, items, now);
+    const ids = await addItems(db, owner, items, now);
     for (const itemId of ids) await addRun(db, { brandId: brand, workflowId: id, version, itemId, dueAt, now });
   });
   return id;

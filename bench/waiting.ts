@@ -38,7 +38,8 @@ async function workerMemory(house: BenchHouse): Promise<number> {
 export async function benchWaiting(): Promise<void> {
   const house = await openBench();
   const { services, brand } = house;
-  const { id, watch, version } = await liveWorkflow(house, (each) => fiveSteps(each, house.page));
+  const { id, watch: watchId, version } = await liveWorkflow(house, (each) => fiveSteps(each, house.page));
+  const owner = { watchId, brandId: brand };
   const now = services.clock();
   const add = (count: number, from: number, dueAt: number) =>
     inTransaction(services.pool, async (db) => {
@@ -48,7 +49,7 @@ export async function benchWaiting(): Promise<void> {
         fields: { title: `T${n}`, n },
         past: false,
       }));
-      const ids = await addItems(db, { brandId: brand, watchId: watch }, items, now);
+      const ids = await addItems(db, owner, items, now);
       for (const itemId of ids) await addRun(db, { brandId: brand, workflowId: id, version, itemId, dueAt, now });
     });
   await add(DUE, 0, now - 1000);
@@ -65,7 +66,7 @@ export async function benchWaiting(): Promise<void> {
   for (let from = DUE; from < WAITING; from += 5000) {
     const rows = Array.from({ length: 5000 }, (_, n) => [
       brand,
-      watch,
+      watchId,
       Buffer.from(String(from + n).padStart(32, '0')),
       `w:${from + n}`,
       new Date(now),

@@ -368,3 +368,191 @@ it('open screens hear what changed in their brand, and nothing of others', async
   lidos.stop();
   bakehouse.stop();
 });
+
+describe('web hooks, schedules, secrets and notices', () => {
+  const at = () => `/brands/${house.lidos}`;
+  const told = async (visitor: Visitor, name = 'Closures') => {
+    const { id } = (await visitor.ask('POST', `${at()}/sources/hook`, { name })).body;
+    const hook = (await visitor.ask('GET', `${at()}/sources/${id}/hook`)).body as unknown as {
+      address: string;
+      signed: boolean;
+    };
+    return { id, ...hook };
+  };
+  it('a hook is made, called from outside without signing in, and shows what came', async () => {
+    const visitor = await signedIn();
+    const { id, address, signed } = await told(visitor);
+    expect(signed).toBe(false);
+    const answer = await fetch(address, {
+      method: 'POST',
+      body: '{"number":7}',
+      headers: { 'content-type': 'application/json' },
+    });
+    expect([answer.status, await answer.json()]).toEqual([202, { received: true, repeated: false }]);
+    await house.settle();
+    const shown = (await visitor.ask('GET', `${at()}/sources/${id}/hook`)).body;
+    expect(shown).toMatchObject({
+      schema: { properties: { number: { type: 'integer' } } },
+      deliveries: [{ test: false, trouble: null, body: '{"number":7}' }],
+    });
+    expect((await visitor.ask('GET', `${at()}/items?watches=${id}`)).body.items).toHaveLength(1);
+    // Reading an address only tells that there is something to call.
+    expect((await fetch(address)).status).not.toBe(202);
+  });
+  it('its address can be changed: the old one is nobody’s any more', async () => {
+    const visitor = await signedIn();
+    const before = await told(visitor);
+    await visitor.ask('POST', `${at()}/sources/${before.id}/hook`, { newAddress: true });
+    const after = (await visitor.ask('GET', `${at()}/sources/${before.id}/hook`)).body as unknown as {
+      address: string;
+    };
+    expect(after.address).not.toBe(before.address);
+    expect((await fetch(before.address, { method: 'POST', body: '{}' })).status).toBe(404);
+    expect((await fetch(after.address, { method: 'POST', body: '{}' })).status).toBe(202);
+  });
+  it('the key to sign with is shown once, and asked for from then on', async () => {
+    const visitor = await signedIn();
+    const { id, address } = await told(visitor);
+    const { secret } = (await visitor.ask('POST', `${at()}/sources/${id}/hook`, { signed: true })).body;
+    expect(secret).toMatch(/^whsec_/);
+    expect(JSON.stringify((await visitor.ask('GET', `${at()}/sources/${id}/hook`)).body)).not.toContain(String(secret));
+    const unsigned = await fetch(address, { method: 'POST', body: '{}' });
+    expect([unsigned.status, ((await unsigned.json()) as { title: string }).title]).toEqual([
+      401,
+      'The call is not signed: webhook-id, webhook-timestamp, webhook-signature missing.',
+    ]);
+    await visitor.ask('POST', `${at()}/sources/${id}/hook`, { signed: false });
+    expect((await fetch(address, { method: 'POST', body: '{}' })).status).toBe(202);
+  });
+  it('a test goes through the same door and is marked as one; a field is renamed', async () => {
+    const visitor = await signedIn();
+    const { id } = await told(visitor);
+    expect((await visitor.ask('POST', `${at()}/sources/${id}/hook/test`, { body: { who: 'Mo' } })).status).toBe(202);
+    expect((await visitor.ask('POST', `${at()}/sources/${id}/hook/test`, { body: 'Mo' })).status).toBe(422);
+    await house.settle();
+    expect((await visitor.ask('GET', `${at()}/sources/${id}/hook`)).body).toMatchObject({
+      deliveries: [{ test: true }],
+    });
+    expect((await visitor.ask('POST', `${at()}/sources/${id}/rename`, { from: 'who', to: 'swimmer' })).body).toEqual({
+      workflows: 0,
+      items: 1,
+    });
+    expect(
+      (await visitor.ask('POST', `${at()}/sources/${id}/rename`, { from: 'swimmer', to: 'no spaces' })).status,
+    ).toBe(422);
+    expect((await visitor.ask('GET', `${at()}/items?watches=${id}`)).body.items).toMatchObject([
+      { fields: { swimmer: 'Mo' } },
+    ]);
+  });
+  it('belong to their brand', async () => {
+    const { id } = await told(await signedIn());
+    const other = await signedIn('ines@marram.example');
+    const elsewhere = `/brands/${house.bakehouse}`;
+    expect((await other.ask('GET', `${elsewhere}/sources/${id}/hook`)).status).toBe(404);
+    expect((await other.ask('POST', `${elsewhere}/sources/${id}/hook`, { newAddress: true })).status).toBe(404);
+    expect((await other.ask('POST', `${elsewhere}/sources/${id}/hook/test`, { body: {} })).status).toBe(404);
+    expect((await other.ask('POST', `${elsewhere}/sources/${id}/rename`, { from: 'a', to: 'b' })).status).toBe(409);
+    expect((await other.ask('GET', `${at()}/sources/${id}/hook`)).status).toBe(404);
+  });
+  it('a schedule shows its next times before it is made, and is refused with a reason', async () => {
+    const visitor = await signedIn();
+    const schedule = { rule: 'FREQ=WEEKLY;BYDAY=MO', start: '2026-01-05T09:00' };
+    const preview = (await visitor.ask('POST', `${at()}/sources/schedule/preview`, schedule)).body as unknown as {
+      next: number[];
+      says: string;
+    };
+    expect(preview.says).toBe('every week on Monday');
+    expect(preview.next).toHaveLength(5);
+    const refused = await visitor.ask('POST', `${at()}/sources/schedule/preview`, { ...schedule, rule: 'sometimes' });
+    expect([refused.status, refused.body.title]).toEqual([422, 'This is not a recurrence rule.']);
+    const made = await visitor.ask('POST', `${at()}/sources/schedule`, { name: 'Mondays', ...schedule });
+    expect(made.status).toBe(201);
+    // The same schedule is one source, however often it is asked for.
+    expect((await visitor.ask('POST', `${at()}/sources/schedule`, { name: 'Again', ...schedule })).body.id).toBe(
+      made.body.id,
+    );
+    expect(
+      ((await visitor.ask('GET', `${at()}/items?watches=${made.body.id}`)).body.items as object[]).length,
+    ).toBeGreaterThan(5);
+  });
+  it('a secret is kept, named, and never shown', async () => {
+    const visitor = await signedIn();
+    expect((await visitor.ask('PUT', `${at()}/secrets/directory`, { value: 'Bearer tide-table' })).status).toBe(204);
+    const listed = await visitor.ask('GET', `${at()}/secrets`);
+    expect(listed.body.secrets).toMatchObject([{ name: 'directory' }]);
+    expect(JSON.stringify(listed.body)).not.toContain('tide-table');
+    expect((await visitor.ask('PUT', `${at()}/secrets/empty`, { value: '' })).status).toBe(422);
+    expect(
+      (await (await signedIn('ines@marram.example')).ask('GET', `/brands/${house.bakehouse}/secrets`)).body.secrets,
+    ).toEqual([]);
+    expect((await visitor.ask('DELETE', `${at()}/secrets/directory`)).status).toBe(204);
+    expect((await visitor.ask('DELETE', `${at()}/secrets/directory`)).status).toBe(404);
+  });
+  it('a call is tried once for its answer, through the guard', async () => {
+    const visitor = await signedIn();
+    const call = { method: 'GET', url: 'http://127.0.0.1:1/', headers: [], body: null, keyed: false };
+    const refused = await visitor.ask('POST', `${at()}/calls/try`, call);
+    expect([refused.status, refused.body.title]).toEqual([
+      422,
+      '127.0.0.1 is an address inside a private network. Playa fetches only from the public internet.',
+    ]);
+    const answered = await visitor.ask('POST', `${at()}/calls/try`, { ...call, url: `${house.lagoon}/nothing-here` });
+    expect([answered.status, answered.body.status]).toEqual([200, 404]);
+    const noSecret = await visitor.ask('POST', `${at()}/calls/try`, {
+      ...call,
+      url: `${house.lagoon}/`,
+      headers: [{ name: 'A', secret: 'gone' }],
+    });
+    expect(noSecret.body.title).toBe('The vault has no secret called “gone”.');
+  });
+  it('a notice is put away by whom it is for', async () => {
+    const visitor = await signedIn();
+    const { addNotices } = await import('../store/notices.ts');
+    await addNotices(
+      house.services.pool,
+      { brandId: house.lidos, to: [], onceKey: 'n1', workflowId: null, runId: null, text: 'The gate is open.' },
+      house.clock.now,
+    );
+    await addNotices(
+      house.services.pool,
+      { brandId: house.lidos, to: [], onceKey: 'n1', workflowId: null, runId: null, text: 'The gate is open.' },
+      house.clock.now,
+    );
+    const { notices } = (await visitor.ask('GET', `${at()}/notices`)).body as unknown as {
+      notices: { id: number; text: string }[];
+    };
+    expect(notices.map((notice) => notice.text)).toEqual(['The gate is open.']);
+    expect((await visitor.ask('POST', `${at()}/notices/${notices[0]!.id}/away`)).status).toBe(204);
+    expect((await visitor.ask('POST', `${at()}/notices/${notices[0]!.id}/away`)).status).toBe(404);
+    expect((await visitor.ask('GET', `${at()}/notices`)).body.notices).toEqual([]);
+  });
+  it('a run is ended, and what running it again would send is told, by those of its brand only', async () => {
+    const visitor = await signedIn();
+    const { toldWorkflow } = await import('../testing/told.ts');
+    const workflow = await toldWorkflow(house, [
+      { id: 'tell', verb: 'notify', to: [], text: 'First' },
+      { id: 'wait', verb: 'wait', until: { type: 'duration', seconds: 600 } },
+    ]);
+    await workflow.tell({ n: 1 });
+    const { runs } = (await visitor.ask('GET', `${at()}/workflows/${workflow.id}/runs`)).body as unknown as {
+      runs: { id: number; status: string; at: string }[];
+    };
+    expect(runs).toMatchObject([{ status: 'waiting', at: 'wait' }]);
+    const run = `/runs/${runs[0]!.id}`;
+    expect((await visitor.ask('GET', `${at()}/workflows/${workflow.id}/open`)).body).toMatchObject({
+      waiting: 1,
+      held: 0,
+    });
+    expect((await visitor.ask('GET', `${at()}${run}/rerun/tell`)).body.sent).toMatchObject([
+      { step: 'tell', action: 'notify' },
+    ]);
+    expect((await visitor.ask('GET', `${at()}${run}/rerun/nobody`)).status).toBe(409);
+    const other = await signedIn('ines@marram.example');
+    expect((await other.ask('POST', `/brands/${house.bakehouse}${run}/cancel`)).status).toBe(409);
+    expect((await visitor.ask('POST', `${at()}${run}/cancel`)).status).toBe(204);
+    expect((await visitor.ask('POST', `${at()}${run}/cancel`)).status).toBe(409);
+    expect((await visitor.ask('POST', `${at()}${run}/rerun`, { from: 'wait' })).status).toBe(204);
+    expect((await visitor.ask('POST', `${at()}/workflows/${workflow.id}/move`)).body).toEqual({ moved: 0, kept: 0 });
+    expect((await visitor.ask('DELETE', `${at()}/workflows/${workflow.id}/backfill`)).body).toEqual({ dropped: 0 });
+  });
+});

@@ -399,7 +399,7 @@ describe('the rules of a workflow', () => {
       { id: 'words', verb: 'compose', name: 'caption', text: 'One', others: ['Two', 'Three'] },
       publish(),
     ]);
-    for (let n = 0; n < 8; n++) await told.tell({ n });
+    for (let count = 0; count < 8; count++) await told.tell({ n: count });
     const said = (await runs(told)).map((run) => (run.trace.words?.kind === 'text' ? run.trace.words.text : ''));
     for (let n = 1; n < said.length; n++) expect(said[n]).not.toBe(said[n - 1]);
   });
@@ -508,8 +508,10 @@ describe('limits of a network', () => {
     try {
       const told = await toldWorkflow(house, [compose('{$n}'), publish()]);
       const { receive } = await import('../watch/hooks.ts');
-      for (let n = 0; n < 8; n++)
-        await receive(house.services, told.token, Buffer.from(JSON.stringify({ n })), { 'webhook-id': `t${n}` });
+      for (let count = 0; count < 8; count++)
+        await receive(house.services, told.token, Buffer.from(JSON.stringify({ n: count })), {
+          'webhook-id': `t${count}`,
+        });
       const { readDeliveries } = await import('../watch/hooks.ts');
       await readDeliveries(house.services);
       await takeRuns(house.services);
