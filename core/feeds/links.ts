@@ -10,8 +10,6 @@ export interface FeedLinks {
   older: string | null;
 }
 
-export const NO_LINKS: FeedLinks = { hubs: [], self: null, older: null };
-
 /**
  * Reads the links of a feed's head: from Atom link elements, also inside RSS, or from JSON Feed's own members.
  *

@@ -80,17 +80,3 @@ export async function blockBucket(db: Queryable, scope: string, until: number, n
     [scope, toTime(now), toTime(until)],
   );
 }
-
-/** How long each scope is still blocked, for saying so. */
-export async function blockedBuckets(
-  db: Queryable,
-  scopes: readonly string[],
-  now: number,
-): Promise<Map<string, number>> {
-  if (scopes.length === 0) return new Map();
-  const rows = await select<Row>(db, 'SELECT * FROM buckets WHERE scope IN (?) AND blocked_until > ?', [
-    scopes,
-    toTime(now),
-  ]);
-  return new Map(rows.map((row) => [row.scope, read(row).blockedUntil]));
-}

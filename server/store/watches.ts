@@ -282,7 +282,3 @@ export async function momentsOf(
 export async function setWatchNames(db: Queryable, brandId: number, id: number, names: FieldNames): Promise<void> {
   await change(db, 'UPDATE watches SET names = ? WHERE brand_id = ? AND id = ?', [JSON.stringify(names), brandId, id]);
 }
-
-export async function renameWatch(db: Queryable, brandId: number, id: number, name: string): Promise<boolean> {
-  return (await change(db, 'UPDATE watches SET name = ? WHERE brand_id = ? AND id = ?', [name, brandId, id])).rows > 0;
-}
