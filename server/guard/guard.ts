@@ -108,7 +108,7 @@ export class Guard {
       return {
         status: answer.statusCode,
         headers: plainHeaders(answer.headers),
-        body: await readBody(answer.body, limit, deadline, url.host),
+        body: await readBody(answer.statusCode, answer.body, limit, deadline, url.host),
         url: url.href,
       };
     }
@@ -161,20 +161,28 @@ const refusal = (host: string) =>
   `${host} is an address inside a private network. Playa fetches only from the public internet.`;
 
 function plainHeaders(headers: Record<string, string | string[] | undefined>): Record<string, string> {
-  return Object.fromEntries(
-    Object.entries(headers).map(([name, value]) => [
-      name.toLowerCase(),
-      Array.isArray(value) ? value.join(', ') : (value ?? ''),
-    ]),
-  );
+  const plain: Record<string, string> = {};
+  for (const name in headers) {
+    const value = headers[name];
+    plain[name] = Array.isArray(value) ? value.join(', ') : (value ?? '');
+  }
+  return plain;
 }
 
+const NOTHING = Buffer.alloc(0);
+
 async function readBody(
-  body: AsyncIterable<Buffer> & { destroy(): void },
+  status: number,
+  body: AsyncIterable<Buffer> & { destroy(): void; dump(): Promise<void> },
   limit: number,
   deadline: number,
   host: string,
 ): Promise<Buffer> {
+  // Nothing comes with these (RFC 9110 sections 15.3.5 and 15.4.5), and an iterator costs more than the answer.
+  if (status === 304 || status === 204) {
+    await body.dump();
+    return NOTHING;
+  }
   const chunks: Buffer[] = [];
   let size = 0;
   try {

@@ -117,9 +117,26 @@ export async function watchBy(db: Queryable, brandId: number, id: number): Promi
   return (await select<Row>(db, 'SELECT * FROM watches WHERE brand_id = ? AND id = ?', [brandId, id])).map(read)[0];
 }
 
-export interface ClaimedWatch extends Watch {
+/** A watch under a look: only what asking for news takes. Most looks find nothing new, and read no more than this. */
+export interface ClaimedWatch {
+  id: number;
+  kind: WatchKind;
+  params: unknown;
+  validators: { etag?: string; modified?: string };
+  /** Whether it was being looked at regularly, rather than idle. */
+  watched: boolean;
   lease: string;
 }
+interface ClaimedRow {
+  id: number;
+  watched: number;
+  kind: WatchKind;
+  params: string;
+  etag: string | null;
+  modified: string | null;
+}
+const CLAIMED = `SELECT id, kind, params, due_at IS NOT NULL AS watched, JSON_VALUE(memory, '$.validators.etag') AS etag,
+  JSON_VALUE(memory, '$.validators.modified') AS modified FROM watches`;
 
 /** Claims watches that are due, each for one worker. A claim is lost after `leaseMs`. Run inside a transaction. */
 export async function claimDueWatches(
@@ -128,9 +145,9 @@ export async function claimDueWatches(
   leaseMs: number,
   most: number,
 ): Promise<ClaimedWatch[]> {
-  const rows = await select<Row>(
+  const rows = await select<ClaimedRow>(
     db,
-    'SELECT * FROM watches WHERE due_at <= ? ORDER BY due_at LIMIT ? FOR UPDATE SKIP LOCKED',
+    `${CLAIMED} WHERE due_at <= ? ORDER BY due_at LIMIT ? FOR UPDATE SKIP LOCKED`,
     [toTime(now), most],
   );
   return leaseAll(db, rows, now + leaseMs);
@@ -138,11 +155,11 @@ export async function claimDueWatches(
 
 /** Claims one watch now, whatever its time; waits for whoever holds its row. */
 export async function claimWatch(db: Queryable, id: number, now: number, leaseMs: number): Promise<ClaimedWatch> {
-  const rows = await select<Row>(db, 'SELECT * FROM watches WHERE id = ? FOR UPDATE', [id]);
+  const rows = await select<ClaimedRow>(db, `${CLAIMED} WHERE id = ? FOR UPDATE`, [id]);
   return (await leaseAll(db, rows, now + leaseMs))[0]!;
 }
 
-async function leaseAll(db: Queryable, rows: Row[], until: number): Promise<ClaimedWatch[]> {
+async function leaseAll(db: Queryable, rows: ClaimedRow[], until: number): Promise<ClaimedWatch[]> {
   if (rows.length === 0) return [];
   const lease = randomUUID();
   await change(db, 'UPDATE watches SET lease = ?, due_at = ? WHERE id IN (?)', [
@@ -150,7 +167,19 @@ async function leaseAll(db: Queryable, rows: Row[], until: number): Promise<Clai
     toTime(until),
     rows.map((row) => row.id),
   ]);
-  return rows.map((row) => ({ ...read(row), lease }));
+  return rows.map(({ id, kind, params, watched, etag, modified }) => ({
+    id,
+    watched: watched === 1,
+    kind,
+    params: JSON.parse(params),
+    validators: { ...(etag !== null && { etag }), ...(modified !== null && { modified }) },
+    lease,
+  }));
+}
+
+/** The whole of a watch that is being looked at. */
+export async function claimedWatch(db: Queryable, id: number): Promise<Watch | undefined> {
+  return (await select<Row>(db, 'SELECT * FROM watches WHERE id = ?', [id])).map(read)[0];
 }
 
 /** Locks a claimed watch for storing what was seen; false when the claim was lost meanwhile. */

@@ -21,7 +21,6 @@ const memorySchema = z.object({
   validators: validatorsSchema,
   window: z.object({ identities: z.array(z.string()), oldest: z.number().nullable() }),
 });
-const knownSchema = z.object({ validators: validatorsSchema });
 const scheduleMemory = z.object({ last: z.number() });
 
 /** A look may take this long before another worker may take it over. */
@@ -30,6 +29,8 @@ const LOOK_LEASE = 90_000;
 const LONGEST_PAUSE = 30 * 60_000;
 /** How far the interval may grow from the one a source starts with. */
 const STRETCH = 8;
+/** So many times the looks that go on at once are claimed together. Slow ones must be begun within their lease. */
+const AHEAD = 3;
 /** Looks at one host in an hour, all brands together. */
 export const LOOKS_PER_HOUR = 1200;
 /** How much of a source's history its interval is made from. */
@@ -51,6 +52,8 @@ export class Looker {
   readonly #services: Services;
   readonly #most: number;
   readonly #open = new Set<Promise<void>>();
+  /** Claimed, not begun: a claim is worth more when it takes many. */
+  #queue: watches.ClaimedWatch[] = [];
   #unchanged: { id: number; lease: string }[] = [];
   /** Called when a look is through. */
   #freed: (() => void) | null = null;
@@ -64,17 +67,23 @@ export class Looker {
   async round(): Promise<number> {
     await this.#makeRoom();
     const { pool, clock } = this.#services;
-    const room = this.#most - this.#open.size;
+    const room = this.#most * AHEAD - this.#queue.length - this.#open.size;
     const claimed = await inTransaction(pool, (db) => watches.claimDueWatches(db, clock(), LOOK_LEASE, room));
-    for (const watch of claimed) {
-      const looking = this.#look(watch).finally(() => {
-        this.#open.delete(looking);
-        this.#freed?.();
-      });
-      this.#open.add(looking);
-    }
-    await this.#flush(claimed.length === 0 ? 1 : this.#most);
+    this.#queue.push(...claimed);
+    while (this.#open.size < this.#most && this.#queue.length > 0) this.#begin(this.#queue.shift()!);
+    // Under a flood many are written down together; otherwise at once.
+    await this.#flush(claimed.length < room ? 1 : this.#most * AHEAD);
     return claimed.length;
+  }
+
+  #begin(watch: watches.ClaimedWatch): void {
+    const looking = this.#look(watch).finally(() => {
+      this.#open.delete(looking);
+      const next = this.#queue.shift();
+      if (next) this.#begin(next);
+      this.#freed?.();
+    });
+    this.#open.add(looking);
   }
 
   /**
@@ -83,11 +92,12 @@ export class Looker {
    */
   #makeRoom(): Promise<void> {
     const enough = this.#most / 2;
-    if (this.#open.size <= enough) return Promise.resolve();
+    const busy = () => this.#open.size + this.#queue.length;
+    if (busy() <= enough) return Promise.resolve();
     return new Promise((resolve) => {
       let patient = true;
       const check = () => {
-        if (this.#open.size >= this.#most || (patient && this.#open.size > enough)) return;
+        if (busy() >= this.#most || (patient && busy() > enough)) return;
         clearTimeout(timer);
         this.#freed = null;
         resolve();
@@ -102,7 +112,7 @@ export class Looker {
 
   /** Waits for what is under way. */
   async finish(): Promise<void> {
-    await Promise.all(this.#open);
+    while (this.#open.size > 0) await Promise.all(this.#open);
     await this.#flush(1);
   }
 
@@ -158,17 +168,19 @@ async function endHookLook(services: Services, watch: watches.ClaimedWatch): Pro
   await watches.endLook(services.pool, watch.id, { now, ok: true, trouble: null, nextAt: null });
 }
 
-async function lookAtSchedule(services: Services, watch: watches.ClaimedWatch): Promise<void> {
-  const params = scheduleParams.parse(watch.params);
+async function lookAtSchedule(services: Services, claimed: watches.ClaimedWatch): Promise<void> {
+  const params = scheduleParams.parse(claimed.params);
+  const watch = await watches.claimedWatch(services.pool, claimed.id);
+  if (!watch) return;
   const last = scheduleMemory.safeParse(watch.memory).data?.last ?? null;
   await inTransaction(services.pool, async (db) => {
-    if (!(await watches.holdsLease(db, watch.id, watch.lease))) return;
+    if (!(await watches.holdsLease(db, watch.id, claimed.lease))) return;
     const now = services.clock();
     const watched = await watches.isWatched(db, watch.id);
     let due: ReturnType<typeof dueOccurrences>;
     try {
       // While nobody listened nothing was missed.
-      due = dueOccurrences(params, watch.dueAt === null && last !== null ? now : last, now);
+      due = dueOccurrences(params, !claimed.watched && last !== null ? now : last, now);
     } catch (error) {
       if (error instanceof RecurrenceError) throw new LookTrouble(error.message);
       throw error;
@@ -187,12 +199,12 @@ async function lookAtSchedule(services: Services, watch: watches.ClaimedWatch): 
   });
 }
 
-async function lookAtFeed(services: Services, watch: watches.ClaimedWatch): Promise<'unchanged' | undefined> {
-  const params = paramsSchema.parse(watch.params);
-  // The window is read only when there is something to compare with it: most looks find nothing new.
-  const { data: known } = knownSchema.safeParse(watch.memory);
-  const fetched = await fetchFeed(services.guard, params.url, known?.validators ?? {});
+async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Promise<'unchanged' | undefined> {
+  const params = paramsSchema.parse(claimed.params);
+  const fetched = await fetchFeed(services.guard, params.url, claimed.validators);
   if (!fetched) return 'unchanged';
+  const watch = await watches.claimedWatch(services.pool, claimed.id);
+  if (!watch) return undefined;
   const before = memorySchema.safeParse(watch.memory).data?.window ?? null;
   const { feed, validators } = fetched;
   const earlier = watch.firstLookAt === null ? await pastItems(services, watch.brandId, params.channel) : [];
@@ -200,7 +212,7 @@ async function lookAtFeed(services: Services, watch: watches.ClaimedWatch): Prom
   const pages = before ? await olderPages(services.guard, feed, before) : { items: [], closed: false };
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    if (!(await watches.holdsLease(db, watch.id, watch.lease))) return;
+    if (!(await watches.holdsLease(db, watch.id, claimed.lease))) return;
     const window = [...feed.items, ...pages.items];
     const known = await knownIdentities(
       db,
@@ -270,10 +282,11 @@ async function nextInterval(
   };
 }
 
-async function fail(services: Services, watch: watches.ClaimedWatch, trouble: LookTrouble): Promise<void> {
+async function fail(services: Services, claimed: watches.ClaimedWatch, trouble: LookTrouble): Promise<void> {
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    if (!(await watches.holdsLease(db, watch.id, watch.lease))) return;
+    if (!(await watches.holdsLease(db, claimed.id, claimed.lease))) return;
+    const watch = (await watches.claimedWatch(db, claimed.id))!;
     const pause = Math.max(
       trouble.retryAfter,
       Math.min(LONGEST_PAUSE, watch.everySeconds * 1000 * 2 ** Math.min(watch.failures, 8)),
