@@ -6,6 +6,7 @@ import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
 import { Summing } from '@playa/core/rehearsal/summary.ts';
 import { adviceFor } from '@playa/core/workflow/advice.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
+import BackfillLine from '../components/BackfillLine.vue';
 import BenchPane from '../components/bench/BenchPane.vue';
 import GoLive from '../components/GoLive.vue';
 import PhraseText from '../components/PhraseText.vue';
@@ -256,6 +257,7 @@ onBeforeUnmount(() => rehearsal.stop());
     <p v-else-if="editor.saving === 'failed'" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
       {{ editor.trouble }} <button class="underline" @click="editor.save()">Save now</button>
     </p>
+    <BackfillLine />
     <SummaryStrip :summary="summary" />
     <div class="min-h-0 flex-1">
       <SheetGrid ref="sheet" :key="editor.workflow.id" :items="columns" :runs="runs" :empty="empty" @edit="editStep" />
