@@ -77,3 +77,48 @@ CREATE TABLE IF NOT EXISTS repeat_keys (
   created_at BIGINT NOT NULL,
   PRIMARY KEY (client_id, repeat_key)
 );
+-- Whatever the smaller services hold: posts, comments, rows, files. What is in one, its service knows.
+CREATE TABLE IF NOT EXISTS things (
+  id BIGINT PRIMARY KEY AUTO_INCREMENT,
+  service VARCHAR(20) NOT NULL,
+  kind VARCHAR(20) NOT NULL,
+  parent BIGINT NULL,
+  owner_id INT NULL,
+  -- What it is called by, unique among those of its kind: a handle, a number.
+  name_key VARCHAR(190) NULL,
+  body JSON NOT NULL,
+  created_at BIGINT NOT NULL,
+  updated_at BIGINT NOT NULL,
+  UNIQUE (service, kind, name_key),
+  INDEX (service, kind, parent, created_at),
+  INDEX (service, kind, owner_id)
+) AUTO_INCREMENT = 70001;
+-- Keys and bots: what a person hands to an application instead of a consent.
+CREATE TABLE IF NOT EXISTS given_keys (
+  token VARCHAR(60) PRIMARY KEY,
+  service VARCHAR(20) NOT NULL,
+  person_id INT NOT NULL,
+  -- The bot that acts with it, where it is a bot's.
+  thing_id BIGINT NULL,
+  name VARCHAR(80) NOT NULL,
+  revoked TINYINT NOT NULL DEFAULT 0,
+  used BIGINT NOT NULL DEFAULT 0
+);
+-- Who wants to be told of what.
+CREATE TABLE IF NOT EXISTS tells (
+  id CHAR(22) PRIMARY KEY,
+  service VARCHAR(20) NOT NULL,
+  topic VARCHAR(20) NOT NULL,
+  about BIGINT NOT NULL,
+  callback VARCHAR(2000) NOT NULL,
+  secret VARCHAR(200) NOT NULL,
+  person_id INT NOT NULL,
+  INDEX (service, topic, about)
+);
+-- WebSub subscribers of feeds.
+CREATE TABLE IF NOT EXISTS hub_subscribers (
+  callback VARCHAR(700) NOT NULL PRIMARY KEY,
+  topic VARCHAR(700) NOT NULL,
+  secret VARCHAR(200) NULL,
+  until BIGINT NOT NULL
+);
