@@ -59,7 +59,9 @@ export function apiOf(lagoon: Lagoon, manner: Manner, define: (routes: Router) =
         res,
         401,
         'not_signed_in',
-        'scopes' in sign ? 'The access token is missing, expired or revoked.' : 'This key is not known, or was revoked.',
+        'scopes' in sign
+          ? 'The access token is missing, expired or revoked.'
+          : 'This key is not known, or was revoked.',
       );
     res.locals.caller = caller;
     next();

@@ -26,7 +26,10 @@ export async function missing(lagoon: Lagoon, service: string, req: Request, res
 export async function somebody(lagoon: Lagoon, req: Request, res: Response): Promise<Person | undefined> {
   const person = await personOf(lagoon.db, req);
   if (!person)
-    res.redirect(303, `/sign-in?next=${encodeURIComponent(req.method === 'GET' ? req.originalUrl : req.baseUrl || '/')}`);
+    res.redirect(
+      303,
+      `/sign-in?next=${encodeURIComponent(req.method === 'GET' ? req.originalUrl : req.baseUrl || '/')}`,
+    );
   return person;
 }
 

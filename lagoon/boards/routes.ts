@@ -1,0 +1,229 @@
+import { Router } from 'express';
+import { z } from 'zod';
+import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../api.ts';
+import { html, prose, when } from '../html.ts';
+import type { Lagoon } from '../lagoon.ts';
+import { once } from '../repeats.ts';
+import { missing, show } from '../screen.ts';
+import { graphemes } from '../text.ts';
+import { Things, type Thing } from '../things.ts';
+
+const TITLE = 'Lagoon Boards';
+const LONGEST = { title: 100, description: 500 };
+
+export interface Board {
+  name: string;
+  about: string;
+}
+export interface Pin {
+  section: number | null;
+  picture: string;
+  title: string;
+  description: string;
+  link: string | null;
+}
+
+/** Problem details (RFC 9457). */
+const manner: Manner = {
+  service: 'boards',
+  title: TITLE,
+  sign: { scopes: { 'boards:read': 'see your boards', 'boards:write': 'make boards and pins' } },
+  refuse: (res, status, code, detail) =>
+    void res
+      .status(status)
+      .type('application/problem+json')
+      .json({
+        type: `${TITLE.toLowerCase().replace(' ', '/')}/${code}`,
+        title: code.replaceAll('_', ' '),
+        detail,
+        status,
+      }),
+};
+
+/** Lagoon Boards: boards with sections, and pins on them. */
+export function boardsRoutes(lagoon: Lagoon): Router {
+  const { db, clock, config, faults } = lagoon;
+  const base = `${config.origin}/boards`;
+  const boards = new Things<Board>(db, 'boards', 'board');
+  const sections = new Things<{ name: string }>(db, 'boards', 'section');
+  const pins = new Things<Pin>(db, 'boards', 'pin');
+  const router = Router();
+  router.use('/oauth', faults.middleware('boards-sign-in'), signInOf(lagoon, manner));
+  router.use('/v1', apiOf(lagoon, manner, api));
+
+  router.get('/', (req, res) =>
+    show(lagoon, TITLE, req, res, 'Boards', async () => {
+      const all = await boards.list({ order: 'oldest' });
+      return html`<h1>Boards</h1>
+        <ul>
+          ${all.map((each) => html`<li><a href="${base}/b/${each.id}">${each.body.name}</a> <span class="soft">${each.body.about}</span></li>`)}
+        </ul>`;
+    }),
+  );
+  router.get('/b/:id', async (req, res) => {
+    const board = await boards.get(req.params.id);
+    if (!board) return missing(lagoon, TITLE, req, res);
+    await show(lagoon, TITLE, req, res, board.body.name, async () => {
+      const [parts, all] = await Promise.all([
+        sections.list({ parent: board.id, order: 'oldest' }),
+        pins.list({ parent: board.id, most: 200 }),
+      ]);
+      const grid = (list: Thing<Pin>[]) =>
+        html`<ul class="films">
+          ${list.map(
+            (pin) =>
+              html`<li data-post="${pin.id}">
+                <a href="${base}/pin/${pin.id}"><img src="${pin.body.picture}" alt="" /></a>
+                <div><b>${pin.body.title}</b></div>
+              </li>`,
+          )}
+        </ul>`;
+      return html`<h1>${board.body.name}</h1>
+        <p class="soft">${board.body.about}</p>
+        ${grid(all.filter((pin) => pin.body.section === null))}
+        ${parts.map(
+          (part) =>
+            html`<h2>${part.body.name}</h2>
+              ${grid(all.filter((pin) => pin.body.section === part.id))}`,
+        )}`;
+    });
+  });
+  router.get('/pin/:id', async (req, res) => {
+    const pin = await pins.get(req.params.id);
+    if (!pin) return missing(lagoon, TITLE, req, res);
+    await show(
+      lagoon,
+      TITLE,
+      req,
+      res,
+      pin.body.title,
+      html`<article class="box post" data-post="${pin.id}">
+        <div class="screen"><img src="${pin.body.picture}" alt="" /></div>
+        <h1>${pin.body.title}</h1>
+        <span class="soft">${when(pin.createdAt, clock.now())}</span>
+        <div class="message">${prose(pin.body.description)}</div>
+        ${pin.body.link ? html`<a href="${pin.body.link}">${pin.body.link}</a>` : ''}
+        <p><a href="${base}/b/${pin.parent}">The whole board</a></p>
+      </article>`,
+    );
+  });
+  return router;
+
+  function api(routes: Router) {
+    const boardView = async (board: Thing<Board>) => ({
+      id: String(board.id),
+      name: board.body.name,
+      about: board.body.about,
+      url: `${base}/b/${board.id}`,
+      sections: (await sections.list({ parent: board.id, order: 'oldest' })).map((part) => ({
+        id: String(part.id),
+        name: part.body.name,
+      })),
+    });
+    const pinView = (pin: Thing<Pin>) => ({
+      id: String(pin.id),
+      board: String(pin.parent),
+      ...pin.body,
+      section: pin.body.section === null ? null : String(pin.body.section),
+      url: `${base}/pin/${pin.id}`,
+      created: new Date(pin.createdAt).toUTCString(),
+    });
+    const own = async (id: unknown, person: number) => {
+      const board = await boards.get(id);
+      if (board?.owner !== person) throw new Refusal(404, 'no_board', 'There is no such board, or it is not yours.');
+      return board;
+    };
+    const ownPin = async (id: unknown, person: number) => {
+      const pin = await pins.get(id);
+      if (!pin) throw new Refusal(404, 'no_pin', 'There is no such pin.');
+      await own(pin.parent, person);
+      return pin;
+    };
+    const name = z.object({ name: z.string().trim().min(1).max(50), about: z.string().max(200).default('') });
+
+    routes.get('/me', (_req, res) => {
+      const { person } = callerOf(res);
+      res.json({ id: String(person.id), name: person.name });
+    });
+    routes.get('/boards', async (req, res) => {
+      const size = Math.min(25, Number(req.query.size) || 10);
+      const all = await boards.list({ owner: callerOf(res).person.id, order: 'oldest', most: 500 });
+      const from = (Math.max(1, Number(req.query.page) || 1) - 1) * size;
+      res.json({
+        data: await Promise.all(all.slice(from, from + size).map(boardView)),
+        page: { total: all.length, next: from + size < all.length ? from / size + 2 : null },
+      });
+    });
+    routes.post('/boards', async (req, res) => {
+      needScope(res, 'boards:write');
+      const asked = name.parse(req.body);
+      const { person } = callerOf(res);
+      const mine = await boards.list({ owner: person.id, most: 500 });
+      if (mine.some((board) => board.body.name.toLowerCase() === asked.name.toLowerCase()))
+        throw new Refusal(409, 'name_taken', 'You already have a board of this name.');
+      const id = await boards.add(asked, clock.now(), { owner: person.id });
+      res.status(201).json(await boardView((await boards.get(id))!));
+    });
+    routes.post('/boards/:id/sections', async (req, res) => {
+      needScope(res, 'boards:write');
+      const asked = name.parse(req.body);
+      const board = await own(req.params.id, callerOf(res).person.id);
+      const id = await sections.add({ name: asked.name }, clock.now(), { parent: board.id });
+      res.status(201).json({ id: String(id), name: asked.name, board: String(board.id) });
+    });
+    routes.get('/boards/:id/pins', async (req, res) => {
+      const board = await own(req.params.id, callerOf(res).person.id);
+      const before = Number(req.query.before) || undefined;
+      const found = await pins.list({ parent: board.id, before, most: 50 });
+      res.json({ data: found.map(pinView), page: { before: found.length === 50 ? String(found.at(-1)!.id) : null } });
+    });
+    routes.post('/pins', async (req, res) => {
+      needScope(res, 'boards:write');
+      const asked = z
+        .object({
+          board: z.string(),
+          section: z.string().nullish(),
+          picture: z.url(),
+          title: z.string().trim().min(1),
+          description: z.string().default(''),
+          link: z.url().nullish(),
+          ref: z.string().min(1).max(255),
+        })
+        .parse(req.body);
+      const { client, person } = callerOf(res);
+      const board = await own(asked.board, person.id);
+      const section = asked.section ? await sections.get(asked.section) : undefined;
+      if (asked.section && section?.parent !== board.id)
+        throw new Refusal(404, 'no_section', 'There is no such section.');
+      for (const part of ['title', 'description'] as const)
+        if (graphemes(asked[part]) > LONGEST[part])
+          throw new Refusal(422, `${part}_long`, `A ${part} has at most ${LONGEST[part]} characters.`);
+      const pin: Pin = {
+        section: section?.id ?? null,
+        picture: asked.picture,
+        title: asked.title,
+        description: asked.description,
+        link: asked.link ?? null,
+      };
+      const made = await once(db, { client, key: asked.ref, request: [board.id, pin] }, () =>
+        pins.add(pin, clock.now(), { parent: board.id }),
+      );
+      if (made.kind === 'mismatch') throw new Refusal(409, 'ref_reused', 'This ref was used for another pin.');
+      const stored = await pins.get(made.id);
+      if (!stored) throw new Refusal(410, 'deleted', 'The pin made under this ref has been deleted since.');
+      res.status(made.kind === 'made' ? 201 : 200).json(pinView(stored));
+    });
+    routes.patch('/pins/:id', async (req, res) => {
+      needScope(res, 'boards:write');
+      const pin = await ownPin(req.params.id, callerOf(res).person.id);
+      const { description } = z.object({ description: z.string().max(LONGEST.description) }).parse(req.body);
+      await pins.change(pin.id, { ...pin.body, description }, clock.now());
+      res.json(pinView((await pins.get(pin.id))!));
+    });
+    routes.delete('/pins/:id', async (req, res) => {
+      needScope(res, 'boards:write');
+      await pins.remove((await ownPin(req.params.id, callerOf(res).person.id)).id);
+      res.status(204).end();
+    });
+  }
+}
