@@ -1,6 +1,6 @@
 /** Text that is already HTML. */
 export class Html {
-  readonly text: string;
+  text: string;
   constructor(text: string) {
     this.text = text;
   }

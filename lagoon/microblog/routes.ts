@@ -94,6 +94,8 @@ export function microblogRoutes(lagoon: Lagoon): Router {
     </article>`;
   }
 
+  return router;
+
   function api(routes: Router) {
     const view = (note: Thing<Note>, profile: Thing<MicroProfile>, of?: Thing<Note>) => ({
       id: String(note.id),

@@ -1,0 +1,85 @@
+import { Router } from 'express';
+import { z } from 'zod';
+import { apiOf, callerOf, type Manner } from '../api.ts';
+import { rows } from '../db.ts';
+import { html } from '../html.ts';
+import { keysPage } from '../keys-page.ts';
+import type { Lagoon } from '../lagoon.ts';
+import { show } from '../screen.ts';
+import { compose } from './compose.ts';
+
+const TITLE = 'Lagoon Drafter';
+
+const manner: Manner = {
+  service: 'drafter',
+  title: TITLE,
+  sign: { header: 'Authorization', scheme: 'Bearer' },
+  refuse: (res, status, type, message) => void res.status(status).json({ type: 'error', error: { type, message } }),
+};
+
+/** Roughly what a text model counts: four characters are one. */
+const pieces = (text: string) => Math.ceil(text.length / 4);
+
+/** Lagoon Drafter: a text model behind a key, which counts what it used. */
+export function drafterRoutes(lagoon: Lagoon): Router {
+  const { db } = lagoon;
+  const router = Router();
+  router.use('/keys', keysPage(lagoon, 'drafter', TITLE));
+  router.get('/', (req, res) =>
+    show(lagoon, TITLE, req, res, 'Usage', async (person) => {
+      const used = person
+        ? await rows<{ name: string; used: number }>(
+            db,
+            "SELECT name, used FROM given_keys WHERE service = 'drafter' AND person_id = ?",
+            [person.id],
+          )
+        : [];
+      return html`<h1>A text model</h1>
+        <p>It words short answers. Applications reach it with a key.</p>
+        <div class="box">
+          <table>
+            ${used.map(
+              (key) =>
+                html`<tr>
+                  <td>${key.name}</td>
+                  <td>${key.used} pieces used</td>
+                </tr>`,
+            )}
+          </table>
+          <a href="/drafter/keys">Keys for applications</a>
+        </div>`;
+    }),
+  );
+  router.use(
+    '/v1',
+    apiOf(lagoon, manner, (routes) => {
+      routes.get('/models', (_req, res) => {
+        const { person } = callerOf(res);
+        res.json({
+          account: { id: `a${person.id}`, name: person.name },
+          models: [{ id: 'tide-small', name: 'Tide, small' }],
+        });
+      });
+      routes.post('/drafts', async (req, res) => {
+        const asked = z
+          .object({
+            model: z.literal('tide-small'),
+            instruction: z.string().max(8000),
+            input: z.string().max(8000),
+            max_characters: z.number().int().min(10).max(5000),
+            variety: z.number().min(0).max(1),
+            seed: z.number().int(),
+          })
+          .parse(req.body);
+        const text = compose({ ...asked, longest: asked.max_characters });
+        const usage = { read: pieces(asked.instruction + asked.input), written: pieces(text) };
+        await db.query('UPDATE given_keys SET used = used + ? WHERE token = ?', [
+          usage.read + usage.written,
+          callerOf(res).grant,
+        ]);
+        res.json({ id: `draft_${asked.seed}`, text, usage });
+      });
+    }),
+  );
+  return router;
+}

@@ -1,0 +1,176 @@
+import { Router, urlencoded } from 'express';
+import { html, prose, when } from '../html.ts';
+import { giveKey, keysOf } from '../keys.ts';
+import type { Lagoon } from '../lagoon.ts';
+import { formText, missing, show, somebody } from '../screen.ts';
+import { roomsApi } from './api.ts';
+import { PERMISSIONS, RoomStore, type RoomMessage } from './store.ts';
+
+const TITLE = 'Lagoon Rooms';
+
+/** Lagoon Rooms: servers with channels and roles. Bots have to be invited, with permissions. */
+export function roomsRoutes(lagoon: Lagoon): Router {
+  const { clock, config } = lagoon;
+  const base = `${config.origin}/rooms`;
+  const store = new RoomStore(lagoon);
+  const router = Router();
+  const form = urlencoded({ extended: true });
+  router.use('/api', roomsApi(lagoon, store));
+
+  router.get('/', (req, res) =>
+    show(lagoon, TITLE, req, res, 'Servers', async () => {
+      const all = await store.servers.list({ order: 'oldest' });
+      return html`<h1>Servers</h1>
+        <ul>
+          ${all.map((each) => html`<li><a href="${base}/s/${each.id}">${each.body.name}</a> <span class="soft">${each.body.about}</span></li>`)}
+        </ul>
+        <p><a href="${base}/bots">Your bots</a></p>`;
+    }),
+  );
+  router.get('/s/:id', async (req, res) => {
+    const server = await store.servers.get(req.params.id);
+    if (!server) return missing(lagoon, TITLE, req, res);
+    await show(lagoon, TITLE, req, res, server.body.name, async (person) => {
+      const channels = await store.channels.list({ parent: server.id, order: 'oldest' });
+      const invited = await store.invited.list({ parent: server.id, order: 'oldest' });
+      const bots = await Promise.all(invited.map(async (each) => ({ each, bot: await store.bots.get(each.body.bot) })));
+      return html`<h1>${server.body.name}</h1>
+        <p class="soft">${server.body.about}</p>
+        <ul>
+          ${channels.map((each) => html`<li><a href="${base}/c/${each.id}"># ${each.body.name}</a>${each.body.readOnly ? html` <span class="soft">bots may not write here</span>` : ''}</li>`)}
+        </ul>
+        <div class="box">
+          <b>Bots</b>
+          ${bots.map(
+            ({ each, bot }) =>
+              html`<p>
+                ${bot?.body.name ?? 'a bot that is gone'}
+                <span class="soft">may ${each.body.permissions.join(', ') || 'nothing'}</span>
+              </p>`,
+          )}
+          ${bots.length ? '' : html`<p class="soft">None was invited.</p>`}
+          ${
+            person?.id === server.owner
+              ? html`<form method="post" action="${base}/s/${server.id}/invite">
+                  <label>Invite link or number of a bot<input name="bot" required /></label>
+                  <span class="row"
+                    >${PERMISSIONS.map((each) => html`<label class="row"><input type="checkbox" name="${each}" checked />${each}</label>`)}</span
+                  >
+                  <button>Invite</button>
+                </form>`
+              : ''
+          }
+        </div>`;
+    });
+  });
+  router.post('/s/:id/invite', form, async (req, res) => {
+    const person = await somebody(lagoon, req, res);
+    const server = person && (await store.servers.get(req.params.id));
+    if (!server || server.owner !== person.id) return;
+    const bot = await store.bots.get(/(\d+)\D*$/.exec(formText(req, 'bot'))?.[1]);
+    if (bot) {
+      const permissions = PERMISSIONS.filter((each) => formText(req, each) !== '');
+      const known = (await store.invited.list({ parent: server.id, most: 200 })).find(
+        (each) => each.body.bot === bot.id,
+      );
+      if (known) await store.invited.change(known.id, { bot: bot.id, permissions }, clock.now());
+      else await store.invited.add({ bot: bot.id, permissions }, clock.now(), { parent: server.id });
+    }
+    res.redirect(303, `${base}/s/${server.id}`);
+  });
+  router.get('/c/:id', async (req, res) => {
+    const channel = await store.channels.get(req.params.id);
+    if (!channel) return missing(lagoon, TITLE, req, res);
+    await show(lagoon, TITLE, req, res, `# ${channel.body.name}`, async (person) => {
+      const all = await store.messages.list({ parent: channel.id, most: 60 });
+      const roles = new Map(
+        (await store.roles.list({ parent: channel.parent!, most: 100 })).map((role) => [role.id, role.body.name]),
+      );
+      return html`<h1># ${channel.body.name}</h1>
+        <p><a href="${base}/s/${channel.parent}">The server</a></p>
+        ${all.reverse().map((message) => showMessage(message.id, message.body, message.createdAt, roles))}
+        ${
+          person
+            ? html`<form class="box" method="post" action="${base}/c/${channel.id}">
+                <label>Say something<input name="text" maxlength="2000" /></label><button>Send</button>
+              </form>`
+            : ''
+        }`;
+    });
+  });
+  const showMessage = (id: number, message: RoomMessage, at: number, roles: Map<number, string>) =>
+    html`<article class="box post" data-post="${id}">
+      <b>${message.by}</b>${message.bot === null ? '' : html` <span class="soft">bot</span>`}
+      <span class="soft">${when(at, clock.now())}</span>
+      ${message.roles.map((role) => html`<b class="role">@${roles.get(role) ?? 'a role'}</b> `)}
+      <div class="message">${marked(message.text)}</div>
+      ${
+        message.card
+          ? html`<div
+              class="roomcard"
+              style="border-left:5px solid ${message.card.colour ?? '#9aa5bd'};background:#fafbfd;padding:10px 14px"
+            >
+              ${message.card.link ? html`<a href="${message.card.link}"><b>${message.card.title}</b></a>` : html`<b>${message.card.title}</b>`}
+              <div>${marked(message.card.text)}</div>
+              ${message.card.picture ? html`<img src="${message.card.picture}" alt="" style="max-width:100%;width:420px;display:block;margin-top:8px" />` : ''}
+            </div>`
+          : ''
+      }
+    </article>`;
+  router.post('/c/:id', form, async (req, res) => {
+    const person = await somebody(lagoon, req, res);
+    const channel = person && (await store.channels.get(req.params.id));
+    if (!channel) return;
+    const text = formText(req, 'text');
+    if (text)
+      await store.messages.add({ by: person.name, bot: null, text, card: null, roles: [] }, clock.now(), {
+        parent: channel.id,
+      });
+    res.redirect(303, `${base}/c/${channel.id}`);
+  });
+  router.get('/bots', async (req, res) => {
+    const person = await somebody(lagoon, req, res);
+    if (!person) return;
+    const keys = await keysOf(lagoon, 'rooms', person.id);
+    await show(
+      lagoon,
+      TITLE,
+      req,
+      res,
+      'Bots',
+      html`<h1>Your bots</h1>
+        ${keys.map(
+          (key) =>
+            html`<div class="box">
+              <b>${key.name}</b> <code data-key>${key.token}</code>
+              <p class="soft">To invite it, its number is ${key.thing_id}.</p>
+            </div>`,
+        )}
+        <form class="box" method="post" action="${base}/bots">
+          <label>Name<input name="name" required maxlength="40" /></label><button>Make a bot</button>
+        </form>`,
+    );
+  });
+  router.post('/bots', form, async (req, res) => {
+    const person = await somebody(lagoon, req, res);
+    if (!person) return;
+    const name = formText(req, 'name') || 'A bot';
+    const bot = await store.bots.add({ name }, clock.now(), { owner: person.id });
+    await giveKey(lagoon, { service: 'rooms', person: person.id, name, bot });
+    res.redirect(303, `${base}/bots`);
+  });
+  return router;
+}
+
+/** A little markdown: bold, italic, code and links, as rooms show it. A backslash keeps a sign as it is. */
+function marked(text: string) {
+  const kept: string[] = [];
+  const keep = (char: string) => `\ue000${kept.push(char) - 1}\ue001`;
+  const shown = prose(text.replace(/\\([\\`*_~[\]()<>#|-])/g, (_, char: string) => keep(char)));
+  shown.text = shown.text
+    .replace(/\*\*([^*\n]+)\*\*/g, '<b>$1</b>')
+    .replace(/(^|[^\p{L}\p{N}*])\*([^*\n]+)\*/gu, '$1<i>$2</i>')
+    .replace(/`([^`\n]+)`/g, '<code>$1</code>')
+    .replace(/\ue000(\d+)\ue001/g, (_, index: string) => `&#${kept[Number(index)]!.charCodeAt(0)};`);
+  return shown;
+}
