@@ -19,6 +19,8 @@ const schema = z.object({
     .pipe(z.array(clientSchema)),
   /** How many writes a minute a service allows per access. */
   LAGOON_WRITES_PER_MINUTE: z.coerce.number().positive().default(120),
+  /** Where Lagoon Mail takes letters; it does not when this is not set. */
+  LAGOON_MAIL_PORT: z.coerce.number().int().min(1).max(65535).optional(),
   LAGOON_EMPTY: z.enum(['0', '1']).default('0'),
 });
 
@@ -29,6 +31,7 @@ export function readConfig(env: NodeJS.ProcessEnv) {
     origin: `http://127.0.0.1:${read.LAGOON_PORT}`,
     databaseUrl: read.LAGOON_DATABASE_URL,
     clients: read.LAGOON_CLIENTS,
+    mailPort: read.LAGOON_MAIL_PORT,
     writesPerMinute: read.LAGOON_WRITES_PER_MINUTE,
     empty: read.LAGOON_EMPTY === '1',
   };

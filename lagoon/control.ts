@@ -2,7 +2,16 @@ import { Router, json, urlencoded } from 'express';
 import { z } from 'zod';
 import { html, page } from './html.ts';
 import type { Lagoon } from './lagoon.ts';
-import { addVideo, channelBy } from './video/store.ts';
+import { giveKey } from './keys.ts';
+import { RoomStore } from './rooms/store.ts';
+import type { Chat } from './broadcast/api.ts';
+import { SERVICES } from './services.ts';
+import { Things } from './things.ts';
+import { releaseVideo } from './video/release.ts';
+import { channelBy } from './video/store.ts';
+import { actSchema, Audience } from './world/audience.ts';
+import { SCENES, playScene } from './world/scenes.ts';
+import { fillWeek } from './world/week.ts';
 
 const faultSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('error'), status: z.coerce.number().int().min(400).max(599) }),
@@ -13,14 +22,17 @@ const faultSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('hangAfter') }),
 ]);
 
-const SERVICES: [string, string][] = [
-  ['pages', 'Pages: posting'],
-  ['pages-read', 'Pages: listing pages'],
-  ['pages-sign-in', 'Pages: sign-in'],
-  ['video', 'Video: interface'],
+/** What can be made to go wrong: what a service writes, what it reads, its sign-in. */
+const TARGETS: [string, string][] = [
+  ...SERVICES.filter(({ signIn }) => signIn !== null).flatMap(({ path, name, signIn }): [string, string][] => [
+    [path, path === 'video' ? 'Video: interface' : `${name}: writing`],
+    ...(path === 'video' ? [] : ([[`${path}-read`, `${name}: reading`]] as [string, string][])),
+    ...(signIn === 'consent' ? ([[`${path}-sign-in`, `${name}: sign-in`]] as [string, string][]) : []),
+  ]),
   ['video-feed', 'Video: feeds'],
-  ['video-sign-in', 'Video: sign-in'],
 ];
+
+const sceneSchema = z.object({ name: z.string(), seconds: z.coerce.number().min(0).max(600) });
 
 /** A page and an interface that make Lagoon misbehave, and move its clock. */
 export function controlRoutes(lagoon: Lagoon): Router {
@@ -38,7 +50,7 @@ export function controlRoutes(lagoon: Lagoon): Router {
           <form method="post" action="/control/misbehave" class="box">
             <label
               >Service<select name="service">
-                ${SERVICES.map(([id, name]) => html`<option value="${id}">${name}</option>`)}
+                ${TARGETS.map(([id, name]) => html`<option value="${id}">${name}</option>`)}
               </select></label
             >
             <label
@@ -60,7 +72,7 @@ export function controlRoutes(lagoon: Lagoon): Router {
                     ${ordered.map(
                       (each) =>
                         html`<tr>
-                          <td>${SERVICES.find(([id]) => id === each.service)?.[1]}</td>
+                          <td>${TARGETS.find(([id]) => id === each.service)?.[1]}</td>
                           <td>${each.fault.kind}</td>
                           <td>${each.left} left</td>
                         </tr>`,
@@ -70,9 +82,34 @@ export function controlRoutes(lagoon: Lagoon): Router {
             }
             <button class="plain">Behave again</button>
           </form>
-          <form method="post" action="/control/revoke-all" class="box">
-            <span>Take back every access that people have given to applications.</span
-            ><button class="plain">Revoke all</button>
+          <form method="post" action="/control/revoke" class="box">
+            <label
+              >Take back what people have given to applications<select name="service">
+                <option value="">at every service</option>
+                ${SERVICES.filter(({ signIn }) => signIn).map(({ path, name }) => html`<option value="${path}">at ${name}</option>`)}
+              </select></label
+            >
+            <button class="plain">Revoke</button>
+          </form>
+          <form method="post" action="/control/scene" class="box">
+            <label
+              >A scene<select name="name">
+                ${Object.entries(SCENES).map(([name, scene]) => html`<option value="${name}">${scene.title}</option>`)}
+              </select></label
+            >
+            <label>Over so many seconds<input name="seconds" type="number" min="0" max="600" value="60" /></label>
+            <button>Play it</button>
+          </form>
+          <form method="post" action="/control/week" class="box">
+            <label
+              >Fill the last seven days with activity, from a seed<input name="seed" required value="a windy week"
+            /></label>
+            <button>Fill in</button>
+          </form>
+          <form method="post" action="/control/skip" class="box">
+            <span>It is ${new Date(clock.now()).toISOString().slice(0, 16).replace('T', ' ')} here.</span>
+            <label>Skip ahead by so many hours<input name="hours" type="number" min="0" max="2000" value="24" /></label>
+            <button>Skip</button>
           </form>`,
       ),
     );
@@ -89,8 +126,29 @@ export function controlRoutes(lagoon: Lagoon): Router {
     faults.clear();
     res.redirect(303, '/control');
   });
-  router.post('/revoke-all', async (_req, res) => {
-    await db.query('UPDATE grants SET revoked = 1');
+  const revoke = async (service?: string) => {
+    const [where, values] = service ? [' WHERE service = ?', [service]] : ['', []];
+    await db.query(`UPDATE grants SET revoked = 1${where}`, values);
+    await db.query(`UPDATE given_keys SET revoked = 1${where}`, values);
+  };
+  router.post(['/revoke', '/revoke-all'], async (req, res) => {
+    const { service } = z.object({ service: z.string().optional() }).parse(req.body ?? {});
+    await revoke(service || undefined);
+    res.redirect(303, '/control');
+  });
+  router.post('/scene', (req, res) => {
+    const { name, seconds } = sceneSchema.parse(req.body);
+    if (!playScene(lagoon, name, seconds)) return void res.status(404).send('There is no such scene.');
+    res.redirect(303, '/control');
+  });
+  router.post('/week', async (req, res) => {
+    const { seed } = z.object({ seed: z.string().min(1).max(60) }).parse(req.body);
+    await fillWeek(lagoon, seed, clock.now() - 7 * 86_400_000, clock.now());
+    res.redirect(303, '/control');
+  });
+  router.post('/skip', (req, res) => {
+    const { hours } = z.object({ hours: z.coerce.number().min(0).max(2000) }).parse(req.body);
+    clock.set(clock.now() + hours * 3_600_000);
     res.redirect(303, '/control');
   });
 
@@ -115,6 +173,48 @@ export function controlRoutes(lagoon: Lagoon): Router {
     clock.set(z.object({ now: z.number().nullable() }).parse(req.body).now);
     res.status(204).end();
   });
+  router.post('/api/acts', async (req, res) => {
+    const { act, at } = z.object({ act: actSchema, at: z.number().optional() }).parse(req.body);
+    res.status(201).json({ id: await new Audience(lagoon).play(act, at) });
+  });
+  router.post('/api/scenes', (req, res) => {
+    const { name, seconds } = sceneSchema.parse(req.body);
+    res.status(playScene(lagoon, name, seconds) ? 202 : 404).end();
+  });
+  router.post('/api/weeks', async (req, res) => {
+    const { seed, from, to } = z.object({ seed: z.string(), from: z.number(), to: z.number() }).parse(req.body);
+    res.json({ things: await fillWeek(lagoon, seed, from, to) });
+  });
+  router.post('/api/revoke', async (req, res) => {
+    await revoke(z.object({ service: z.string().optional() }).parse(req.body ?? {}).service);
+    res.status(204).end();
+  });
+  // A key, or a bot with a key that is at home in everything its person looks after, unless it should not be.
+  router.post('/api/keys', async (req, res) => {
+    const asked = z
+      .object({ service: z.string(), person: z.number(), name: z.string(), welcome: z.boolean().default(true) })
+      .parse(req.body);
+    const { service, person, name, welcome } = asked;
+    if (service !== 'rooms' && service !== 'broadcast')
+      return void res.status(201).json({ token: await giveKey(lagoon, { service, person, name }) });
+    const bot = await new Things<{ name: string }>(lagoon, service, 'bot').add({ name }, clock.now(), {
+      owner: person,
+    });
+    if (welcome && service === 'rooms') {
+      const store = new RoomStore(lagoon);
+      for (const server of await store.servers.list({ owner: person }))
+        await store.invited.add({ bot, permissions: ['read', 'write', 'mention'] }, server.createdAt, {
+          parent: server.id,
+        });
+    }
+    if (welcome && service === 'broadcast') {
+      const chats = new Things<Chat>(lagoon, 'broadcast', 'chat');
+      for (const chat of await chats.list({ owner: person }))
+        if (chat.body.handle !== 'coastdigest')
+          await chats.change(chat.id, { ...chat.body, admins: [...chat.body.admins, bot] }, chat.createdAt);
+    }
+    res.status(201).json({ token: await giveKey(lagoon, { service, person, name, bot }), bot });
+  });
   router.post('/api/videos', async (req, res) => {
     const film = z
       .object({
@@ -127,7 +227,7 @@ export function controlRoutes(lagoon: Lagoon): Router {
       .parse(req.body);
     const channel = await channelBy(db, 'handle', film.handle);
     if (!channel) return void res.status(404).json({ error: 'no such channel' });
-    const id = await addVideo(db, {
+    const id = await releaseVideo(lagoon, {
       channel_id: channel.id,
       title: film.title,
       description: film.description,

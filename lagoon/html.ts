@@ -57,7 +57,7 @@ export function page({ service, title, head, person, here }: PageOptions, body: 
         <header>
           <a class="name" href="/">Lagoon</a><b>${service.replace(/^Lagoon ?/, '')}</b>
           <nav>
-            <a href="/video/">Video</a><a href="/pages/">Pages</a><a href="/control">Control</a>
+            <a href="/">All services</a><a href="/control">Control</a>
             <a href="/sign-in?next=${encodeURIComponent(here ?? '/')}">${person ? `You are ${person}` : 'Sign in'}</a>
           </nav>
         </header>

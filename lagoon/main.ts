@@ -8,14 +8,14 @@ import { openDatabase } from './db.ts';
 import { Faults } from './faults.ts';
 import { html, page } from './html.ts';
 import type { Lagoon } from './lagoon.ts';
-import { pagesRoutes } from './pages/routes.ts';
+import { startMail } from './mail/mail.ts';
 import { peopleRoutes, personOf } from './people.ts';
-import { videoRoutes } from './video/routes.ts';
+import { SERVICES } from './services.ts';
 import { settle } from './world/settle.ts';
 
 const config = readConfig(process.env);
 const lagoon: Lagoon = { db: await openDatabase(config.databaseUrl), clock: new Clock(), config, faults: new Faults() };
-await settle(lagoon.db, Date.now(), config.empty);
+await settle(lagoon, config.empty);
 
 const app = express();
 app.disable('x-powered-by');
@@ -27,14 +27,15 @@ app.get('/', async (req, res) => {
       { service: 'Lagoon', title: 'Home', person: (await personOf(lagoon.db, req))?.name },
       html`<h1>A small made-up social world</h1>
         <p>Everything an application would find out there, in here. Look around as its audience would.</p>
-        <div class="box">
-          <h1><a href="/video/">Video</a></h1>
-          Channels and films. <a href="/video/studio">Upload one</a>.
-        </div>
-        <div class="box">
-          <h1><a href="/pages/">Pages</a></h1>
-          What businesses tell their neighbours.
-        </div>
+        <ul class="services">
+          ${SERVICES.map(
+            ({ path, name, about }) =>
+              html`<li class="box">
+                <h1><a href="/${path}/">${name}</a></h1>
+                ${about}
+              </li>`,
+          )}
+        </ul>
         <div class="box">
           <h1><a href="/control">Control</a></h1>
           Let things go wrong.
@@ -43,8 +44,7 @@ app.get('/', async (req, res) => {
   );
 });
 app.use(peopleRoutes(lagoon.db));
-app.use('/video', videoRoutes(lagoon));
-app.use('/pages', pagesRoutes(lagoon));
+for (const service of SERVICES) app.use(`/${service.path}`, service.routes(lagoon));
 app.use('/control', controlRoutes(lagoon));
 app.use((error: Error, _req: Request, res: Response, _next: NextFunction) => {
   const status = error instanceof ZodError ? 400 : ((error as { status?: number }).status ?? 500);
@@ -63,8 +63,10 @@ server.on('error', (error) => {
   console.error(`Lagoon cannot listen on port ${config.port}: ${error.message}`);
   process.exit(1);
 });
+const mail = config.mailPort ? startMail(lagoon, config.mailPort) : undefined;
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.once(signal, () => {
+    mail?.close();
     server.close();
     server.closeAllConnections();
     void lagoon.db.end().finally(() => process.exit(0));

@@ -1,6 +1,7 @@
 // A store for whatever the smaller services hold, so that each of them is only its own rules.
 import type { ResultSetHeader } from 'mysql2';
-import { rows, type Database } from './db.ts';
+import { rows } from './db.ts';
+import type { Lagoon } from './lagoon.ts';
 
 export interface Thing<B = Record<string, unknown>> {
   id: number;
@@ -34,12 +35,14 @@ export interface Wanted {
 
 /** The things of one service and kind. `B` is what they hold. */
 export class Things<B extends object> {
-  readonly #db: Database;
+  readonly #db: Lagoon['db'];
+  readonly #clock: Lagoon['clock'];
   readonly #service: string;
   readonly #kind: string;
 
-  constructor(db: Database, service: string, kind: string) {
+  constructor({ db, clock }: Pick<Lagoon, 'db' | 'clock'>, service: string, kind: string) {
     this.#db = db;
+    this.#clock = clock;
     this.#service = service;
     this.#kind = kind;
   }
@@ -67,7 +70,8 @@ export class Things<B extends object> {
   }
 
   async list({ parent, owner, before, after, order = 'newest', most = 50 }: Wanted = {}): Promise<Thing<B>[]> {
-    const where: [string, unknown][] = [];
+    // What lies ahead of Lagoon's clock is not there yet.
+    const where: [string, unknown][] = [['AND created_at <= ?', this.#clock.now()]];
     if (parent !== undefined) where.push(['AND parent = ?', parent]);
     if (owner !== undefined) where.push(['AND owner_id = ?', owner]);
     if (before !== undefined) where.push(['AND id < ?', before]);

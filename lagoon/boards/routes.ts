@@ -44,9 +44,9 @@ const manner: Manner = {
 export function boardsRoutes(lagoon: Lagoon): Router {
   const { db, clock, config, faults } = lagoon;
   const base = `${config.origin}/boards`;
-  const boards = new Things<Board>(db, 'boards', 'board');
-  const sections = new Things<{ name: string }>(db, 'boards', 'section');
-  const pins = new Things<Pin>(db, 'boards', 'pin');
+  const boards = new Things<Board>(lagoon, 'boards', 'board');
+  const sections = new Things<{ name: string }>(lagoon, 'boards', 'section');
+  const pins = new Things<Pin>(lagoon, 'boards', 'pin');
   const router = Router();
   router.use('/oauth', faults.middleware('boards-sign-in'), signInOf(lagoon, manner));
   router.use('/v1', apiOf(lagoon, manner, api));

@@ -30,18 +30,8 @@ const manner: Manner = {
   refuse: (res, status, type, message) => void res.status(status).json({ type, message, details: [] }),
 };
 
-/** Lagoon Bookings: classes that people book and cancel; it tells by web hook, signed as Standard Webhooks. */
-export function bookingsRoutes(lagoon: Lagoon): Router {
-  const { db, clock, config } = lagoon;
-  const base = `${config.origin}/bookings`;
-  const types = new Things<EventType>(db, 'bookings', 'type');
-  const bookings = new Things<Booking>(db, 'bookings', 'booking');
-  const router = Router();
-  const form = urlencoded({ extended: false });
-  router.use('/keys', keysPage(lagoon, 'bookings', TITLE));
-  router.use('/api', apiOf(lagoon, manner, api));
-
-  const view = (booking: Thing<Booking>, type: Thing<EventType>) => ({
+function bookingView(base: string, booking: Thing<Booking>, type: Thing<EventType>) {
+  return {
     uri: `${base}/api/bookings/${booking.id}`,
     status: booking.body.cancelled ? 'cancelled' : 'active',
     eventType: { uri: `${base}/api/event-types/${type.id}`, name: type.body.name, location: type.body.where },
@@ -51,19 +41,35 @@ export function bookingsRoutes(lagoon: Lagoon): Router {
     page: `${base}/e/${type.id}`,
     createdAt: new Date(booking.createdAt).toISOString(),
     updatedAt: new Date(booking.updatedAt).toISOString(),
-  });
-  const notify = async (event: string, id: number, type: Thing<EventType>) => {
-    const booking = (await bookings.get(id))!;
-    tell(
-      lagoon,
-      { service: 'bookings', topic: 'bookings', about: type.id, signing: 'standard' },
-      {
-        type: event,
-        timestamp: new Date(clock.now()).toISOString(),
-        data: view(booking, type),
-      },
-    );
   };
+}
+
+/** Tells of a booking that was made or cancelled. */
+export async function tellBooking(lagoon: Lagoon, event: 'booking.created' | 'booking.cancelled', id: number) {
+  const booking = await new Things<Booking>(lagoon, 'bookings', 'booking').get(id);
+  const type = booking && (await new Things<EventType>(lagoon, 'bookings', 'type').get(booking.parent));
+  if (!booking || !type) return;
+  tell(
+    lagoon,
+    { service: 'bookings', topic: 'bookings', about: type.id, signing: 'standard' },
+    {
+      type: event,
+      timestamp: new Date(lagoon.clock.now()).toISOString(),
+      data: bookingView(`${lagoon.config.origin}/bookings`, booking, type),
+    },
+  );
+}
+
+/** Lagoon Bookings: classes that people book and cancel; it tells by web hook, signed as Standard Webhooks. */
+export function bookingsRoutes(lagoon: Lagoon): Router {
+  const { clock, config } = lagoon;
+  const base = `${config.origin}/bookings`;
+  const types = new Things<EventType>(lagoon, 'bookings', 'type');
+  const bookings = new Things<Booking>(lagoon, 'bookings', 'booking');
+  const router = Router();
+  const form = urlencoded({ extended: false });
+  router.use('/keys', keysPage(lagoon, 'bookings', TITLE));
+  router.use('/api', apiOf(lagoon, manner, api));
 
   router.get('/', (req, res) =>
     show(lagoon, TITLE, req, res, 'Classes', async () => {
@@ -112,7 +118,7 @@ export function bookingsRoutes(lagoon: Lagoon): Router {
     const email = `${name.toLowerCase().replace(/[^a-z]+/g, '.')}@visitors.example`;
     const body = { invitee: name, email, startsAt, note: formText(req, 'note'), cancelled: false };
     const id = await bookings.add(body, clock.now(), { parent: type.id });
-    await notify('booking.created', id, type);
+    await tellBooking(lagoon, 'booking.created', id);
     res.redirect(303, `${base}/e/${type.id}`);
   });
   router.post('/b/:id/cancel', form, async (req, res) => {
@@ -120,7 +126,7 @@ export function bookingsRoutes(lagoon: Lagoon): Router {
     const type = booking && (await types.get(booking.parent));
     if (!booking || !type) return missing(lagoon, TITLE, req, res);
     await bookings.change(booking.id, { ...booking.body, cancelled: true }, clock.now());
-    await notify('booking.cancelled', booking.id, type);
+    await tellBooking(lagoon, 'booking.cancelled', booking.id);
     res.redirect(303, `${base}/e/${type.id}`);
   });
   return router;
@@ -147,7 +153,7 @@ export function bookingsRoutes(lagoon: Lagoon): Router {
       const before = Number(req.query.before) || undefined;
       const found = await bookings.list({ parent: type.id, before, most: 50 });
       res.json({
-        collection: found.map((booking) => view(booking, type)),
+        collection: found.map((booking) => bookingView(base, booking, type)),
         pagination: { before: found.length === 50 ? found.at(-1)!.id : null },
       });
     });

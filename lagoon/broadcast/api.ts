@@ -44,11 +44,11 @@ const manner: Manner = {
  * request nor shows a bot what it has sent.
  */
 export function broadcastApi(lagoon: Lagoon): Router {
-  const { clock, config, db } = lagoon;
+  const { clock, config } = lagoon;
   const base = `${config.origin}/broadcast`;
-  const chats = new Things<Chat>(db, 'broadcast', 'chat');
-  const messages = new Things<Sent>(db, 'broadcast', 'message');
-  const bots = new Things<{ name: string }>(db, 'broadcast', 'bot');
+  const chats = new Things<Chat>(lagoon, 'broadcast', 'chat');
+  const messages = new Things<Sent>(lagoon, 'broadcast', 'message');
+  const bots = new Things<{ name: string }>(lagoon, 'broadcast', 'bot');
   return apiOf(lagoon, manner, (routes) => {
     const done = (res: Response, result: unknown) => void res.json({ ok: true, result });
     const chatBy = async (text: string) => {

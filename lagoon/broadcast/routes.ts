@@ -10,11 +10,11 @@ const TITLE = 'Lagoon Broadcast';
 
 /** Lagoon Broadcast: channels and groups that bots send to, when they were made administrators there. */
 export function broadcastRoutes(lagoon: Lagoon): Router {
-  const { clock, config, db } = lagoon;
+  const { clock, config } = lagoon;
   const base = `${config.origin}/broadcast`;
-  const chats = new Things<Chat>(db, 'broadcast', 'chat');
-  const messages = new Things<Sent>(db, 'broadcast', 'message');
-  const bots = new Things<{ name: string }>(db, 'broadcast', 'bot');
+  const chats = new Things<Chat>(lagoon, 'broadcast', 'chat');
+  const messages = new Things<Sent>(lagoon, 'broadcast', 'message');
+  const bots = new Things<{ name: string }>(lagoon, 'broadcast', 'bot');
   const router = Router();
   const form = urlencoded({ extended: false });
   router.use('/bot', broadcastApi(lagoon));

@@ -33,10 +33,10 @@ const manner: Manner = {
 
 /** Lagoon Files: folders with files that can be found by name or pattern and have a public link. */
 export function filesRoutes(lagoon: Lagoon): Router {
-  const { db, clock, config, faults } = lagoon;
+  const { clock, config, faults } = lagoon;
   const base = `${config.origin}/files`;
-  const folders = new Things<Folder>(db, 'files', 'folder');
-  const files = new Things<StoredFile>(db, 'files', 'file');
+  const folders = new Things<Folder>(lagoon, 'files', 'folder');
+  const files = new Things<StoredFile>(lagoon, 'files', 'file');
   const router = Router();
   router.use('/oauth', faults.middleware('files-sign-in'), signInOf(lagoon, manner));
   router.use('/api', apiOf(lagoon, manner, api));

@@ -37,34 +37,38 @@ const manner: Manner = {
 const numberOf = (id: number) => `REC${String(id).padStart(7, '0')}`;
 const idOf = (number: string) => Number(/^REC0*(\d+)$/.exec(number)?.[1] ?? Number.NaN);
 
+const recordView = (base: string, record: Thing<HelpRecord>) => ({
+  number: numberOf(record.id),
+  ...record.body,
+  url: `${base}/r/${numberOf(record.id)}`,
+  opened: new Date(record.createdAt).toISOString(),
+  updated: new Date(record.updatedAt).toISOString(),
+});
+
+/** Tells of a record. */
+export async function tellRecord(lagoon: Lagoon, event: 'record.opened', id: number) {
+  const record = await new Things<HelpRecord>(lagoon, 'helpdesk', 'record').get(id);
+  if (!record) return;
+  tell(
+    lagoon,
+    { service: 'helpdesk', topic: 'records', about: record.parent!, signing: 'digest' },
+    { event, record: recordView(`${lagoon.config.origin}/helpdesk`, record) },
+  );
+}
+
 /** Lagoon Helpdesk: numbered records with a timeline; it tells by web hook. */
 export function helpdeskRoutes(lagoon: Lagoon): Router {
   const { db, clock, config } = lagoon;
   const base = `${config.origin}/helpdesk`;
-  const queues = new Things<Queue>(db, 'helpdesk', 'queue');
-  const records = new Things<HelpRecord>(db, 'helpdesk', 'record');
-  const timeline = new Things<TimelineEntry>(db, 'helpdesk', 'entry');
+  const queues = new Things<Queue>(lagoon, 'helpdesk', 'queue');
+  const records = new Things<HelpRecord>(lagoon, 'helpdesk', 'record');
+  const timeline = new Things<TimelineEntry>(lagoon, 'helpdesk', 'entry');
   const router = Router();
   const form = urlencoded({ extended: false });
   router.use('/keys', keysPage(lagoon, 'helpdesk', TITLE));
   router.use('/api', apiOf(lagoon, manner, api));
 
-  const view = (record: Thing<HelpRecord>) => ({
-    number: numberOf(record.id),
-    ...record.body,
-    url: `${base}/r/${numberOf(record.id)}`,
-    opened: new Date(record.createdAt).toISOString(),
-    updated: new Date(record.updatedAt).toISOString(),
-  });
-  const notify = (event: string, record: Thing<HelpRecord>) =>
-    tell(
-      lagoon,
-      { service: 'helpdesk', topic: 'records', about: record.parent!, signing: 'digest' },
-      {
-        event,
-        record: view(record),
-      },
-    );
+  const view = (record: Thing<HelpRecord>) => recordView(base, record);
 
   router.get('/', (req, res) =>
     show(lagoon, TITLE, req, res, 'Records', async (person) => {
@@ -122,7 +126,7 @@ export function helpdeskRoutes(lagoon: Lagoon): Router {
       custom: {},
     };
     const id = await records.add(body, clock.now(), { parent: queue.id });
-    notify('record.opened', (await records.get(id))!);
+    await tellRecord(lagoon, 'record.opened', id);
     res.redirect(303, `${base}/r/${numberOf(id)}`);
   });
   router.get('/r/:number', async (req, res) => {

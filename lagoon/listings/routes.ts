@@ -37,10 +37,10 @@ const opaque = (id: number) => `${createHash('sha256').update(`review ${id}`).di
 
 /** Lagoon Listings: businesses with locations, and what visitors say about them. Nobody is told; one has to look. */
 export function listingsRoutes(lagoon: Lagoon): Router {
-  const { db, clock, config, faults } = lagoon;
+  const { clock, config, faults } = lagoon;
   const base = `${config.origin}/listings`;
-  const locations = new Things<Location>(db, 'listings', 'location');
-  const reviews = new Things<Review>(db, 'listings', 'review');
+  const locations = new Things<Location>(lagoon, 'listings', 'location');
+  const reviews = new Things<Review>(lagoon, 'listings', 'review');
   const router = Router();
   router.use('/oauth', faults.middleware('listings-sign-in'), signInOf(lagoon, manner));
   router.use('/v2', apiOf(lagoon, manner, api));

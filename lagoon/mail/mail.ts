@@ -19,7 +19,7 @@ export interface Letter {
 
 /** Lagoon Mail: a mailbox that receives real SMTP (RFC 5321), and a page to read it. */
 export function mailRoutes(lagoon: Lagoon): Router {
-  const letters = new Things<Letter>(lagoon.db, 'mail', 'letter');
+  const letters = new Things<Letter>(lagoon, 'mail', 'letter');
   const router = Router();
   router.get('/', (req, res) =>
     show(lagoon, TITLE, req, res, 'Mailbox', async () => {
@@ -41,7 +41,7 @@ export function mailRoutes(lagoon: Lagoon): Router {
 
 /** The server that takes letters. Whoever sends has to sign in. */
 export function startMail(lagoon: Lagoon, port: number): SMTPServer {
-  const letters = new Things<Letter>(lagoon.db, 'mail', 'letter');
+  const letters = new Things<Letter>(lagoon, 'mail', 'letter');
   const server = new SMTPServer({
     banner: TITLE,
     authMethods: ['PLAIN', 'LOGIN'],

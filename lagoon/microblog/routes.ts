@@ -33,10 +33,10 @@ const manner: Manner = {
 
 /** Lagoon Microblog: short notes, reposts, quotes and replies. It can be searched for one's own recent notes. */
 export function microblogRoutes(lagoon: Lagoon): Router {
-  const { db, clock, config, faults } = lagoon;
+  const { clock, config, faults } = lagoon;
   const base = `${config.origin}/microblog`;
-  const profiles = new Things<MicroProfile>(db, 'microblog', 'profile');
-  const notes = new Things<Note>(db, 'microblog', 'note');
+  const profiles = new Things<MicroProfile>(lagoon, 'microblog', 'profile');
+  const notes = new Things<Note>(lagoon, 'microblog', 'note');
   const router = Router();
   router.use('/oauth', faults.middleware('microblog-sign-in'), signInOf(lagoon, manner));
   router.use('/api', apiOf(lagoon, manner, api));

@@ -41,10 +41,10 @@ export class PhotoStore {
 
   constructor(lagoon: Lagoon) {
     this.#lagoon = lagoon;
-    this.profiles = new Things(lagoon.db, 'photos', 'profile');
-    this.photos = new Things(lagoon.db, 'photos', 'photo');
-    this.comments = new Things(lagoon.db, 'photos', 'comment');
-    this.messages = new Things(lagoon.db, 'photos', 'message');
+    this.profiles = new Things(lagoon, 'photos', 'profile');
+    this.photos = new Things(lagoon, 'photos', 'photo');
+    this.comments = new Things(lagoon, 'photos', 'comment');
+    this.messages = new Things(lagoon, 'photos', 'message');
   }
 
   #tell(topic: string, about: number, id: number): void {

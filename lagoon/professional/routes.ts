@@ -31,10 +31,10 @@ const manner: Manner = {
 
 /** Lagoon Professional: profiles and organisations that share texts with links; a link's preview appears by itself. */
 export function professionalRoutes(lagoon: Lagoon): Router {
-  const { db, clock, config, faults } = lagoon;
+  const { clock, config, faults } = lagoon;
   const base = `${config.origin}/professional`;
-  const authors = new Things<Author>(db, 'professional', 'author');
-  const shares = new Things<Share>(db, 'professional', 'share');
+  const authors = new Things<Author>(lagoon, 'professional', 'author');
+  const shares = new Things<Share>(lagoon, 'professional', 'share');
   const router = Router();
   router.use('/oauth', faults.middleware('professional-sign-in'), signInOf(lagoon, manner));
   router.use('/rest', apiOf(lagoon, manner, api));

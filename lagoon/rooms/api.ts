@@ -18,9 +18,9 @@ const manner: Manner = {
 
 /** The interface of Lagoon Rooms, for bots. A nonce keeps a message from being said twice, but only for a while. */
 export function roomsApi(lagoon: Lagoon, store: RoomStore): Router {
-  const { clock, config, db } = lagoon;
+  const { clock, config } = lagoon;
   const base = `${config.origin}/rooms`;
-  const nonces = new Things<{ message: number }>(db, 'rooms', 'nonce');
+  const nonces = new Things<{ message: number }>(lagoon, 'rooms', 'nonce');
   return apiOf(lagoon, manner, (routes) => {
     const channelFor = async (id: unknown, bot: number, permission: string) => {
       const channel = await store.channels.get(id);

@@ -46,13 +46,13 @@ export class RoomStore {
   readonly invited: Things<Invited>;
   readonly messages: Things<RoomMessage>;
 
-  constructor({ db }: Lagoon) {
-    this.servers = new Things(db, 'rooms', 'server');
-    this.roles = new Things(db, 'rooms', 'role');
-    this.channels = new Things(db, 'rooms', 'channel');
-    this.bots = new Things(db, 'rooms', 'bot');
-    this.invited = new Things(db, 'rooms', 'invited');
-    this.messages = new Things(db, 'rooms', 'message');
+  constructor(lagoon: Lagoon) {
+    this.servers = new Things(lagoon, 'rooms', 'server');
+    this.roles = new Things(lagoon, 'rooms', 'role');
+    this.channels = new Things(lagoon, 'rooms', 'channel');
+    this.bots = new Things(lagoon, 'rooms', 'bot');
+    this.invited = new Things(lagoon, 'rooms', 'invited');
+    this.messages = new Things(lagoon, 'rooms', 'message');
   }
 
   /** What a bot may do in a server; undefined when nobody has invited it. */

@@ -33,18 +33,22 @@ const manner: Manner = {
     void res.status(status).json({ error: { code: status, status: code, message } }),
 };
 
+/** Tells that a row was added or changed. */
+export function tellRows(lagoon: Lagoon, tab: number, row: number, what: 'added' | 'updated'): void {
+  tell(lagoon, { service: 'sheets', topic: 'rows', about: tab, signing: 'digest' }, { tab: String(tab), row, what });
+}
+
 /** Lagoon Sheets: spreadsheets whose tabs have typed columns; it tells by web hook when rows change. */
 export function sheetsRoutes(lagoon: Lagoon): Router {
   const { db, clock, config, faults } = lagoon;
   const base = `${config.origin}/sheets`;
-  const tabs = new Things<Tab>(db, 'sheets', 'tab');
-  const sheetRows = new Things<SheetRow>(db, 'sheets', 'row');
+  const tabs = new Things<Tab>(lagoon, 'sheets', 'tab');
+  const sheetRows = new Things<SheetRow>(lagoon, 'sheets', 'row');
   const router = Router();
   router.use('/oauth', faults.middleware('sheets-sign-in'), signInOf(lagoon, manner));
   router.use('/api', apiOf(lagoon, manner, api));
 
-  const changed = (tab: number, row: number, what: 'added' | 'updated') =>
-    tell(lagoon, { service: 'sheets', topic: 'rows', about: tab, signing: 'digest' }, { tab: String(tab), row, what });
+  const changed = (tab: number, row: number, what: 'added' | 'updated') => tellRows(lagoon, tab, row, what);
 
   router.get('/', (req, res) =>
     show(lagoon, TITLE, req, res, 'Tables', async () => {
@@ -197,7 +201,7 @@ export function sheetsRoutes(lagoon: Lagoon): Router {
 }
 
 /** The cells as the columns' types want them. @throws Refusal for an unknown column or a value of another type */
-function typed(tab: Tab, cells: Record<string, Cell>): Record<string, Cell> {
+export function typed(tab: Tab, cells: Record<string, Cell>): Record<string, Cell> {
   const read: Record<string, Cell> = {};
   for (const [name, value] of Object.entries(cells)) {
     const column = tab.columns.find((each) => each.name === name);

@@ -6,7 +6,7 @@ import type { Channel, Video } from './store.ts';
 const MEDIA_RSS = 'http://search.yahoo.com/mrss/';
 
 /** A channel's newest fifteen videos as Atom (RFC 4287) with Media RSS. */
-export function channelFeed(channel: Channel, videos: readonly Video[], base: string) {
+export function channelFeed(channel: Channel, videos: readonly Video[], base: string, name: string = channel.id) {
   const updated = Math.max(0, ...videos.map((video) => video.published_at));
   const entries = videos.map(
     (video) => `
@@ -27,9 +27,10 @@ export function channelFeed(channel: Channel, videos: readonly Video[], base: st
   );
   const body = `<?xml version="1.0" encoding="UTF-8"?>
 <feed xmlns="http://www.w3.org/2005/Atom" xmlns:media="${MEDIA_RSS}">
-  <id>lagoon:channel:${channel.id}</id>
+  <id>lagoon:channel:${name}</id>
   <title>${escape(channel.title)}</title>
-  <link rel="self" href="${base}/feeds/${channel.id}.atom"/>
+  <link rel="self" href="${base}/feeds/${name}.atom"/>
+  <link rel="hub" href="${base}/hub"/>
   <link rel="alternate" type="text/html" href="${base}/channels/${channel.id}"/>
   <author><name>${escape(channel.title)}</name><uri>${base}/channels/${channel.id}</uri></author>
   <updated>${new Date(updated).toISOString()}</updated>${entries.join('')}

@@ -1,12 +1,16 @@
-import { Router, urlencoded, type Request, type Response } from 'express';
+import { Router, json, urlencoded, type Request, type Response } from 'express';
 import type { Lagoon } from '../lagoon.ts';
 import { html, page, prose, when } from '../html.ts';
 import { accessOf, oauthRoutes } from '../oauth.ts';
 import { personOf, randomToken } from '../people.ts';
+import { once } from '../repeats.ts';
+import { Things } from '../things.ts';
 import { picture } from '../world/pictures.ts';
+import { VideoComments } from './comments.ts';
 import { channelFeed } from './feed.ts';
+import { hubRoutes } from './hub.ts';
+import { FEED_SIZE, releaseVideo } from './release.ts';
 import {
-  addVideo,
   allChannels,
   channelBy,
   channelsOf,
@@ -17,7 +21,11 @@ import {
   type Video,
 } from './store.ts';
 
-const FEED_SIZE = 15;
+export interface Playlist {
+  channel: string;
+  title: string;
+  films: string[];
+}
 
 /** Lagoon Video: channels, their films and feeds, a studio to upload, and an interface for applications. */
 export function videoRoutes(lagoon: Lagoon): Router {
@@ -32,9 +40,16 @@ export function videoRoutes(lagoon: Lagoon): Router {
     oauthRoutes(db, clock, config.clients, {
       service: 'video',
       title,
-      scopes: { 'channels.read': 'see your channels and the films on them' },
+      scopes: {
+        'channels.read': 'see your channels, the films on them and what is said about them',
+        'comments.write': 'answer comments in your name',
+      },
     }),
   );
+
+  router.use('/hub', hubRoutes(lagoon));
+  const comments = new VideoComments(lagoon);
+  const playlists = new Things<Playlist>(lagoon, 'video', 'playlist');
 
   const film = (video: Video) =>
     html`<li>
@@ -56,6 +71,7 @@ export function videoRoutes(lagoon: Lagoon): Router {
   async function showChannel(req: Request, res: Response, channel: Channel | undefined) {
     if (!channel) return missing(res);
     const videos = await videosOf(db, channel.id, clock.now(), 60);
+    const lists = (await playlists.list({ most: 200 })).filter((each) => each.body.channel === channel.id);
     res.send(
       page(
         {
@@ -68,6 +84,7 @@ export function videoRoutes(lagoon: Lagoon): Router {
         html`<h1>${channel.title}</h1>
           <p class="soft">@${channel.handle} · ${videos.length} films</p>
           <p>${prose(channel.about)}</p>
+          ${lists.map((list) => html`<p class="soft">List: ${list.body.title} (${list.body.films.length} films) <a href="${base}/feeds/list-${list.id}.atom">feed</a></p>`)}
           <ul class="films">
             ${videos.map(film)}
           </ul>`,
@@ -124,15 +141,53 @@ export function videoRoutes(lagoon: Lagoon): Router {
             <a href="${base}/on/${channel.handle}">${channel.title}</a> · ${when(video.published_at, clock.now())} ·
             ${video.views} views
           </p>
-          <div class="box">${prose(video.description)}</div>`,
+          <div class="box">${prose(video.description)}</div>
+          ${await discussion(video, channel, await personOf(db, req))}`,
       ),
     );
   });
+  async function discussion(video: Video, channel: Channel, person: { name: string } | undefined) {
+    const all = await comments.onFilm(video.id, channel.id);
+    const line = (comment: (typeof all)[number]) =>
+      html`<p data-comment="${comment.id}" style="${comment.body.under === null ? '' : 'padding-left:28px'}">
+        <b>${comment.body.by.name}</b> ${prose(comment.body.text)}
+        <span class="soft">${when(comment.createdAt, clock.now())}</span>
+      </p>`;
+    return html`<div class="box">
+      <b>${all.length} comments</b>
+      ${all.filter((each) => each.body.under === null).map((each) => [line(each), ...all.filter((other) => other.body.under === each.id).map(line)])}
+      ${
+        person
+          ? html`<form method="post" action="${base}/v/${video.id}">
+              <label>Comment as ${person.name}<input name="text" required maxlength="1000" /></label
+              ><button>Comment</button>
+            </form>`
+          : html`<a href="/sign-in?next=/video/v/${video.id}">Sign in to comment</a>`
+      }
+    </div>`;
+  }
+  router.post('/v/:id', urlencoded({ extended: false }), async (req, res) => {
+    const person = await personOf(db, req);
+    if (!person) return void res.status(403).send('Sign in first.');
+    const text = String((req.body as { text?: unknown })?.text ?? '').trim();
+    if (text) await comments.add(String(req.params.id), person, text.slice(0, 1000), clock.now());
+    res.redirect(303, `${base}/v/${req.params.id}`);
+  });
 
   router.get('/feeds/:name', faults.middleware('video-feed'), async (req, res) => {
-    const channel = await channelBy(db, 'id', String(req.params.name).replace(/\.atom$/, ''));
+    const name = String(req.params.name).replace(/\.atom$/, '');
+    const list = await playlists.get(/^list-(\d+)$/.exec(name)?.[1]);
+    const channel = await channelBy(db, 'id', list?.body.channel ?? name);
     if (!channel) return void res.status(404).type('text').send('No such feed.');
-    const feed = channelFeed(channel, await videosOf(db, channel.id, clock.now(), FEED_SIZE), base);
+    const all = await videosOf(db, channel.id, clock.now(), list ? 1000 : FEED_SIZE);
+    const feed = list
+      ? channelFeed(
+          { ...channel, title: `${channel.title}: ${list.body.title}` },
+          all.filter((video) => list.body.films.includes(video.id)).slice(0, FEED_SIZE),
+          base,
+          `list-${list.id}`,
+        )
+      : channelFeed(channel, all, base);
     res.set({ ETag: feed.etag, 'Last-Modified': new Date(feed.updated).toUTCString(), 'Cache-Control': 'max-age=60' });
     // Express compares If-None-Match and If-Modified-Since itself (RFC 9110 section 13).
     if (req.fresh) return void res.status(304).end();
@@ -192,7 +247,7 @@ export function videoRoutes(lagoon: Lagoon): Router {
           ? 'Write the length as minutes and seconds, 6:10.'
           : '';
     if (wrong || !channel) return void res.status(422).send(await studio(person, wrong, body));
-    const id = await addVideo(db, {
+    const id = await releaseVideo(lagoon, {
       channel_id: channel.id,
       title: body.title!.trim().slice(0, 200),
       description: (body.description ?? '').replace(/\r\n/g, '\n').slice(0, 10_000),
@@ -242,6 +297,66 @@ export function videoRoutes(lagoon: Lagoon): Router {
         published_ms: video.published_at,
       })),
       before: videos.length === size ? videos.at(-1)!.published_at : null,
+    });
+  });
+  api.get('/channels/:id/comments', async (req, res) => {
+    const channel = await channelBy(db, 'id', String(req.params.id));
+    if (!channel || channel.owner_id !== res.locals.access.person.id)
+      return void res
+        .status(404)
+        .json({ problem: 'no_channel', detail: 'There is no such channel, or it is not yours.' });
+    const found = await comments.onChannel(channel.id, Number(req.query.before) || undefined, 50);
+    const films = new Map((await videosOf(db, channel.id, clock.now(), 500)).map((video) => [video.id, video.title]));
+    const theirs = found.filter((each) => each.body.by.id > 0 && films.has(each.body.film));
+    res.json({
+      comments: theirs.map((each) => ({
+        comment_id: String(each.id),
+        text: each.body.text,
+        answer_to: each.body.under === null ? null : String(each.body.under),
+        person: { id: each.body.by.id, display: each.body.by.name },
+        film: { film_id: each.body.film, title: films.get(each.body.film), page: `${base}/v/${each.body.film}` },
+        written_ms: each.createdAt,
+      })),
+      before: found.length === 50 ? found.at(-1)!.id : null,
+    });
+  });
+  // Under the same answer_ref one comment is answered once.
+  api.post('/comments/:id/answers', json(), async (req, res) => {
+    const { access } = res.locals;
+    if (!access.scopes.includes('comments.write'))
+      return void res.status(403).json({ problem: 'scope', detail: 'The permission comments.write was not given.' });
+    const { text, answer_ref } = (req.body ?? {}) as { text?: unknown; answer_ref?: unknown };
+    if (typeof text !== 'string' || !text.trim() || text.length > 1000 || typeof answer_ref !== 'string' || !answer_ref)
+      return void res
+        .status(422)
+        .json({ problem: 'content', detail: 'An answer needs words, at most 1000 characters, and an answer_ref.' });
+    const comment = await comments.get(req.params.id);
+    const video = comment && (await videoBy(db, comment.body.film, clock.now()));
+    const channel = video && (await channelBy(db, 'id', video.channel_id));
+    if (!comment || !channel || channel.owner_id !== access.person.id)
+      return void res
+        .status(404)
+        .json({ problem: 'no_comment', detail: 'This comment is gone, or not on a channel of yours.' });
+    const by = { id: -access.person.id, name: channel.title };
+    const made = await once(
+      db,
+      { client: `video:${access.client}`, key: answer_ref, request: [comment.id, text] },
+      () => comments.add(comment.body.film, by, text, clock.now(), comment.body.under ?? comment.id),
+    );
+    if (made.kind === 'mismatch')
+      return void res.status(409).json({ problem: 'ref', detail: 'This answer_ref was used for another answer.' });
+    res
+      .status(201)
+      .json({ comment_id: String(made.id), page: `${base}/v/${comment.body.film}`, written_ms: clock.now() });
+  });
+  api.get('/channels/:id/playlists', async (req, res) => {
+    const all = (await playlists.list({ most: 200 })).filter((each) => each.body.channel === req.params.id);
+    res.json({
+      playlists: all.map((each) => ({
+        playlist_id: String(each.id),
+        title: each.body.title,
+        feed: `${base}/feeds/list-${each.id}.atom`,
+      })),
     });
   });
   const describe = (channel: Channel) => ({

@@ -1,11 +1,19 @@
 import { rows, type Database } from '../db.ts';
+import type { Lagoon } from '../lagoon.ts';
 import { addVideo } from '../video/store.ts';
 import { BAKEHOUSE_FILMS, LIDO_FILMS, type Film } from './films.ts';
+import { inhabit } from './inhabitants.ts';
+import { fillWeek } from './week.ts';
 
 const DAY = 86_400_000;
 
-/** Fills an empty Lagoon with its people, channels and pages, and their films of the last months. */
-export async function settle(db: Database, now: number, empty: boolean): Promise<void> {
+/** How long things have been going on in the smaller services. */
+const LIVED = 26 * DAY;
+
+/** Fills an empty Lagoon with its people and places, and with what has happened there in the last weeks. */
+export async function settle(lagoon: Lagoon, empty: boolean): Promise<void> {
+  const { db, clock } = lagoon;
+  const now = clock.now();
   if ((await rows(db, 'SELECT id FROM people LIMIT 1')).length > 0) return;
   await db.query('INSERT INTO people (id, name) VALUES (1, ?), (2, ?)', ['Mo Okoro', 'Ines Duarte']);
   await db.query('INSERT INTO channels (id, handle, title, about, owner_id) VALUES ?', [
@@ -35,10 +43,13 @@ export async function settle(db: Database, now: number, empty: boolean): Promise
       [104, 'marram-bakehouse', 'Marram Bakehouse', 'Bread by the dunes, from half past six.', 'bread-page', 2],
     ],
   ]);
-  if (empty) return;
+  if (empty) return inhabit(lagoon, now - 400 * DAY);
   await addFilms(db, 'ch_7tQm2xVb9Lk', 'film', LIDO_FILMS, now);
   await addFilms(db, 'ch_4oQy8wPz1Rn', 'quay', OLD_QUAY(), now);
   await addFilms(db, 'ch_2mKb6rJd5Ws', 'bread', BAKEHOUSE_FILMS, now);
+  // Long ago, so that whoever sets Lagoon's clock back still finds them there.
+  await inhabit(lagoon, now - 400 * DAY);
+  await fillWeek(lagoon, 'first', now - LIVED, now);
 }
 
 async function addFilms(

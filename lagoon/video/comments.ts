@@ -1,0 +1,46 @@
+import { createHash } from 'node:crypto';
+import type { Lagoon } from '../lagoon.ts';
+import type { Person } from '../people.ts';
+import { Things, type Thing } from '../things.ts';
+import { videoBy } from './store.ts';
+
+export interface FilmComment {
+  film: string;
+  text: string;
+  by: Person;
+  under: number | null;
+}
+
+/** Comments on films, kept by channel. */
+export class VideoComments {
+  readonly #things: Things<FilmComment>;
+  readonly #lagoon: Lagoon;
+
+  constructor(lagoon: Lagoon) {
+    this.#lagoon = lagoon;
+    this.#things = new Things(lagoon, 'video', 'comment');
+  }
+
+  /** The channel's number among things; its own name is not one. */
+  static #numberOf(channel: string): number {
+    return Number.parseInt(createHash('sha256').update(channel).digest('hex').slice(0, 12), 16);
+  }
+
+  async add(film: string, by: Person, text: string, at: number, under: number | null = null): Promise<number> {
+    const video = await videoBy(this.#lagoon.db, film, Number.MAX_SAFE_INTEGER);
+    if (!video) throw Object.assign(new Error('There is no such film.'), { status: 404 });
+    return this.#things.add({ film, text, by, under }, at, { parent: VideoComments.#numberOf(video.channel_id) });
+  }
+
+  onChannel(channel: string, before: number | undefined, most: number): Promise<Thing<FilmComment>[]> {
+    return this.#things.list({ parent: VideoComments.#numberOf(channel), before, most });
+  }
+
+  async onFilm(film: string, channel: string): Promise<Thing<FilmComment>[]> {
+    return (await this.onChannel(channel, undefined, 500)).filter((each) => each.body.film === film).reverse();
+  }
+
+  get(id: unknown): Promise<Thing<FilmComment> | undefined> {
+    return this.#things.get(id);
+  }
+}
