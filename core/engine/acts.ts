@@ -2,19 +2,47 @@
 // network offers, its connector says.
 import { z } from 'zod';
 import { fieldsSchema } from '../items/item.ts';
+import { MEDIA_TYPES } from '../outlets/kinds.ts';
 
-/** A new post at an outlet. */
+/** A picture or file that goes out with a post, by its public address. */
+export const mediaSchema = z.object({
+  type: z.enum(MEDIA_TYPES),
+  url: z.string(),
+  /** What it shows, for those who do not see it. */
+  alt: z.string(),
+});
+export type Media = z.infer<typeof mediaSchema>;
+
+/** A new post at an outlet. What a kind does not know is left out before it gets here. */
 export const publishInputSchema = z.object({
   text: z.string(),
-  /** A page to show as a card below the text. */
+  /** A page to show as a card below the text, or where a picture leads. */
   card: z.string().nullable(),
+  /** A title of its own, where the kind has one. */
+  title: z.string().optional(),
+  media: z.array(mediaSchema).optional(),
+  /** Without waking anybody up. */
+  silent: z.boolean().optional(),
+  /** Whether links in the text are shown with a preview; yes when left out. */
+  preview: z.boolean().optional(),
+  /** The text as it is, in a card, or both. */
+  show: z.enum(['text', 'card', 'both']).optional(),
+  /** Of the card's edge: "#1d5c63". */
+  colour: z.string().optional(),
+  /** The network's own id of a role that is called. */
+  mention: z.string().optional(),
 });
 export type PublishInput = z.infer<typeof publishInputSchema>;
 
 /** An answer under something somebody wrote; `to` is the network's own id of it. */
 const replySchema = z.object({ to: z.string(), text: z.string() });
 /** Words to one person, whom the network knows by `to`. */
-const messageSchema = z.object({ to: z.string(), text: z.string() });
+const messageSchema = z.object({
+  to: z.string(),
+  text: z.string(),
+  /** Where messages have one, as letters do. */
+  subject: z.string().optional(),
+});
 const reactSchema = z.object({ to: z.string(), reaction: z.enum(['like']) });
 
 export const REVISIONS = ['edit', 'delete', 'pin', 'unpin', 'forward'] as const;
@@ -25,6 +53,8 @@ const reviseSchema = z.object({
   change: z.enum(REVISIONS),
   /** The new words of an edit. */
   text: z.string().nullable(),
+  /** The outlet that a forwarded one goes to. */
+  to: z.number().optional(),
 });
 
 /** A row added to a table, or the one found by `match` brought up to date. */

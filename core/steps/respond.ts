@@ -6,7 +6,7 @@ import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
 import type { Before, Prepared, StepBase, Verb } from './verb.ts';
 import type { World } from '../workflow/world.ts';
-import { outletPhrase, outletProblems, textNamed } from './words.ts';
+import { outletPhrase, outletProblems, readWords, textNamed } from './words.ts';
 
 interface Answering extends StepBase {
   /** Where: the outlet under which the words stand, or whose name they go out in. */
@@ -22,6 +22,8 @@ export interface ReplyStep extends Answering {
 export interface MessageStep extends Answering {
   verb: 'message';
   caption: string;
+  /** A wording, for outlets whose messages have a subject. */
+  subject?: string | undefined;
 }
 export interface ReactStep extends Answering {
   verb: 'react';
@@ -40,13 +42,15 @@ function blockedBecause(to: string, what: string, field: string, text?: string):
   return text !== undefined && text === '' ? { trouble: 'empty', says: 'There are no words.' } : undefined;
 }
 
-function prepareWords(step: ReplyStep | MessageStep, what: string): Prepared {
+function prepareWords(step: ReplyStep | MessageStep, what: string, locale: string): Prepared {
+  const subject = step.verb === 'message' && step.subject ? readWords(step.subject, locale) : undefined;
   return {
     plan: ({ fields }) => {
       const to = textNamed(fields, step.to);
       const text = textNamed(fields, step.caption).trim();
       const blocked = step.outlet === null ? NOWHERE : blockedBecause(to, what, step.to, text);
-      const planned = { outlet: step.outlet, input: { to, text }, length: countGraphemes(text), blocked };
+      const input = subject ? { to, text, subject: subject.format(fields) } : { to, text };
+      const planned = { outlet: step.outlet, input, length: countGraphemes(text), blocked };
       return { go: 'perform', effects: [{ action: step.verb, ...planned }] };
     },
   };
@@ -69,7 +73,7 @@ export const reply = {
   sort: 'sending',
   schema: z.object({ ...answering, verb: z.literal('reply'), caption }),
   sentence: (step, world) => [`Reply with ${step.caption || '…'} at `, outletPhrase(step.outlet, world)],
-  prepare: (step) => prepareWords(step, 'what is answered'),
+  prepare: (step, world) => prepareWords(step, 'what is answered', world.locale),
   problems: (step, world, before) => problems(step, world, before, 'what is answered'),
 } satisfies Verb<ReplyStep>;
 
@@ -78,9 +82,9 @@ export const message = {
   verb: 'message',
   title: 'Message',
   sort: 'sending',
-  schema: z.object({ ...answering, verb: z.literal('message'), caption }),
+  schema: z.object({ ...answering, verb: z.literal('message'), caption, subject: z.string().max(500).optional() }),
   sentence: (step, world) => [`Message ${step.caption || '…'} to the person, as `, outletPhrase(step.outlet, world)],
-  prepare: (step) => prepareWords(step, 'who it is for'),
+  prepare: (step, world) => prepareWords(step, 'who it is for', world.locale),
   problems: (step, world, before) => problems(step, world, before, 'who it is for'),
 } satisfies Verb<MessageStep>;
 

@@ -13,6 +13,8 @@ export interface ReviseStep extends StepBase {
   of: string;
   /** The name of the composed text an edit puts in its place. */
   caption: string | null;
+  /** The outlet that a forwarded post goes to. */
+  to?: number | null | undefined;
 }
 
 const SAYS: Record<Revision, string> = {
@@ -34,6 +36,7 @@ export const revise = {
     change: z.enum(REVISIONS),
     of: z.string().max(40),
     caption: z.string().max(40).nullable(),
+    to: z.number().int().positive().nullable().optional(),
   }),
 
   sentence: (step) => [
@@ -49,8 +52,14 @@ export const revise = {
         for (const post of Array.isArray(posts) ? posts : []) {
           if (post === null || typeof post !== 'object' || Array.isArray(post)) continue;
           if (typeof post.outlet !== 'number') continue;
-          const input = { post: String(post.id ?? ''), change: step.change, text };
-          const blocked = text === '' ? { trouble: 'empty' as const, says: 'There are no words.' } : undefined;
+          const to = step.change === 'forward' && step.to ? { to: step.to } : {};
+          const input = { post: String(post.id ?? ''), change: step.change, text, ...to };
+          const blocked =
+            text === ''
+              ? { trouble: 'empty' as const, says: 'There are no words.' }
+              : step.change === 'forward' && !step.to
+                ? { trouble: 'no-outlet' as const, says: 'Nobody has said where it is forwarded to.' }
+                : undefined;
           effects.push({ action: 'revise', outlet: post.outlet, input, blocked });
         }
         if (effects.length === 0)
@@ -71,6 +80,7 @@ export const revise = {
         if (outlet?.acts && !outlet.acts.includes('revise')) problems.push(harm(`${outlet.name} does not offer this.`));
       }
     }
+    if (step.change === 'forward' && !step.to) problems.push(harm('Choose where it is forwarded to.'));
     if (step.change === 'edit' && !before.texts.has(step.caption ?? ''))
       problems.push(harm(`Nothing above composes a text called “${step.caption ?? ''}”.`));
     return problems;

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Item } from '../items/item.ts';
-import { KIND_RULES, textLength } from '../outlets/kinds.ts';
+import { KIND_RULES } from '../outlets/kinds.ts';
+import { textLength } from '../outlets/length.ts';
 import { phraseText } from '../workflow/sentence.ts';
 import type { World } from '../workflow/world.ts';
 import { check, type CheckStep } from './check.ts';

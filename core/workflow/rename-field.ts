@@ -114,9 +114,14 @@ function inStep(step: Step, name: (path: string) => string): void {
       return;
     case 'publish':
       if (step.card !== null) step.card = name(step.card);
+      if (step.title !== undefined) step.title = words(step.title);
+      for (const each of step.media ?? []) Object.assign(each, { from: name(each.from), alt: words(each.alt) });
+      return;
+    case 'message':
+      step.to = name(step.to);
+      if (step.subject !== undefined) step.subject = words(step.subject);
       return;
     case 'reply':
-    case 'message':
     case 'react':
       step.to = name(step.to);
       return;

@@ -1,5 +1,17 @@
+import { z } from 'zod';
 import type { ActName } from '../engine/acts.ts';
 import type { OutletKind } from '../outlets/kinds.ts';
+
+/** What a network tells of an outlet beside its name. */
+export const outletDetailsSchema = z.object({
+  /** Of a table, with the type of their cells. */
+  columns: z.array(z.object({ name: z.string(), type: z.string() })).optional(),
+  /** Who can be called in a room. */
+  roles: z.array(z.object({ id: z.string(), name: z.string() })).optional(),
+  /** What it lies in: a server, a spreadsheet, a board. */
+  within: z.string().optional(),
+});
+export type OutletDetails = z.infer<typeof outletDetailsSchema>;
 
 /** An outlet as the steps need to know it. */
 export interface WorldOutlet {
@@ -9,6 +21,8 @@ export interface WorldOutlet {
   accountId: number;
   /** What its network can be asked to do there; left out by those who need not know. */
   acts?: readonly ActName[] | undefined;
+  /** What the network tells of it for those who choose: the columns of a table, the roles of a room. */
+  details?: OutletDetails | undefined;
   /** A sentence when nothing can be published there at the moment. */
   trouble?: string | undefined;
 }

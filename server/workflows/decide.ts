@@ -1,6 +1,7 @@
 import { ACT_INPUTS, actText, type Act } from '@playa/core/engine/acts.ts';
 import { slotsIn, type Decision, type Slot } from '@playa/core/engine/state.ts';
-import { KIND_RULES, textLength } from '@playa/core/outlets/kinds.ts';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { textLength } from '@playa/core/outlets/length.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../services.ts';

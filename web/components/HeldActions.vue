@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue';
-import { textLength } from '@playa/core/outlets/kinds.ts';
+import { textLength } from '@playa/core/outlets/length.ts';
 import { api } from '../lib/api.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';

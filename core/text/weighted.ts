@@ -1,0 +1,32 @@
+import { eastAsianWidth } from 'get-east-asian-width';
+
+const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
+/** Addresses as networks find them in a text: up to the last sign that is not closing punctuation. */
+const ADDRESS = /https?:\/\/\S*[^\s.,;:!?)\]}"'…]/gu;
+
+/**
+ * The weight of a text where wide characters (UAX #11: wide and fullwidth) and emoji (UTS #51: shown as pictures) weigh
+ * two and everything else one, grapheme by grapheme (UAX #29).
+ *
+ * @param linkWeight what an address weighs, however long it is; null when it weighs what its characters do
+ */
+export function weightedLength(text: string, linkWeight: number | null): number {
+  if (linkWeight === null) return weightOf(text);
+  let weight = 0;
+  let from = 0;
+  for (const match of text.matchAll(ADDRESS)) {
+    weight += weightOf(text.slice(from, match.index)) + linkWeight;
+    from = match.index + match[0].length;
+  }
+  return weight + weightOf(text.slice(from));
+}
+
+function weightOf(text: string): number {
+  // Most texts are plain Latin, where every unit is a character of weight one.
+  if (/^[\x20-\x7e\n]*$/.test(text)) return text.length;
+  let weight = 0;
+  for (const { segment } of segmenter.segment(text)) {
+    weight += /\p{Emoji_Presentation}|\ufe0f/u.test(segment) ? 2 : eastAsianWidth(segment.codePointAt(0)!);
+  }
+  return weight;
+}
