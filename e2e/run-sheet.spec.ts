@@ -155,7 +155,7 @@ test('it cannot go live while something would harm, and says what', async ({ pag
   await page.getByRole('button', { name: 'Go live' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('To settle first');
-  await expect(dialog).toContainText('Choose at least one page to publish to.');
+  await expect(dialog).toContainText('Choose at least one outlet to publish to.');
   await expect(dialog.getByRole('button', { name: 'Go live' })).toBeDisabled();
   await dialog.getByRole('button', { name: 'go there' }).click();
   await expect(page.getByRole('region', { name: 'The chosen step' })).toContainText('Post at once on');

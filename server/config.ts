@@ -1,12 +1,14 @@
 import { z } from 'zod';
+import { NETWORK_KINDS } from '@playa/core/outlets/networks.ts';
 
 /** How to reach a network of a kind: where it is and who we are there. */
 const networkSchema = z.object({
   /** What it calls itself. */
   name: z.string(),
   base: z.url().transform((url) => url.replace(/\/$/, '')),
-  clientId: z.string(),
-  clientSecret: z.string(),
+  /** Who Playa is there, for networks that ask people on a consent page. */
+  clientId: z.string().default(''),
+  clientSecret: z.string().default(''),
 });
 export type NetworkConfig = z.infer<typeof networkSchema>;
 
@@ -21,7 +23,17 @@ const schema = z.object({
   PLAYA_NETWORKS: z
     .string()
     .transform((text) => JSON.parse(text) as unknown)
-    .pipe(z.object({ video: networkSchema.optional(), pages: networkSchema.optional() })),
+    .pipe(z.partialRecord(z.enum(NETWORK_KINDS), networkSchema)),
+  /** Keys that were in use before, in base64 with commas between: what they sealed still opens until it is sealed anew. */
+  PLAYA_VAULT_OLD_KEYS: z
+    .string()
+    .default('')
+    .transform((text) =>
+      text
+        .split(',')
+        .filter(Boolean)
+        .map((key) => Buffer.from(key, 'base64')),
+    ),
   /** host:port pairs on private networks that may be fetched all the same, with commas between. */
   PLAYA_ALLOW_PRIVATE: z
     .string()
@@ -61,6 +73,7 @@ export function readConfig(env: NodeJS.ProcessEnv) {
     origin: data.PLAYA_ORIGIN.replace(/\/$/, ''),
     databaseUrl: data.PLAYA_DATABASE_URL,
     vaultKey: data.PLAYA_VAULT_KEY,
+    oldVaultKeys: data.PLAYA_VAULT_OLD_KEYS,
     networks: data.PLAYA_NETWORKS,
     allowPrivate: data.PLAYA_ALLOW_PRIVATE,
     demo: data.PLAYA_DEMO === '1',

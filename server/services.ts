@@ -1,4 +1,5 @@
 import { pino, type Logger } from 'pino';
+import { CallCount } from './accounts/call-count.ts';
 import type { Config } from './config.ts';
 import { CONNECTORS } from './connectors/index.ts';
 import type { Connector } from './connectors/connector.ts';
@@ -18,6 +19,8 @@ export interface Services {
   guard: Guard;
   vault: Vault;
   clock: Clock;
+  /** Calls at networks since they were last written down. */
+  calls: CallCount;
   log: Logger;
   connectors: Readonly<Record<AccountKind, Connector>>;
   /** Versions of workflows made ready. */
@@ -35,7 +38,8 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     config,
     pool: openPool(config.databaseUrl),
     guard: new Guard(config.allowPrivate),
-    vault: new Vault(config.vaultKey),
+    vault: new Vault(config.vaultKey, config.oldVaultKeys),
+    calls: new CallCount(),
     clock: Date.now,
     // Request bodies and headers are never logged; they hold passwords and tokens.
     log: pino({ level: config.log, base: undefined, redact: ['*.token', '*.password', '*.authorization'] }),

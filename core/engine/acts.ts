@@ -55,6 +55,8 @@ const reviseSchema = z.object({
   text: z.string().nullable(),
   /** The outlet that a forwarded one goes to. */
   to: z.number().optional(),
+  /** The network's own id of that outlet, once it is looked up. */
+  toRemote: z.string().optional(),
 });
 
 /** A row added to a table, or the one found by `match` brought up to date. */

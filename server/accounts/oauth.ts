@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import * as oauth from 'oauth4webapi';
 import { z } from 'zod';
-import type { Connector } from '../connectors/connector.ts';
+import type { ConsentSignIn } from '../connectors/connector.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import type { NetworkConfig } from '../config.ts';
 import { FetchTrouble, type Guard } from '../guard/guard.ts';
@@ -13,6 +13,8 @@ export interface Granted {
   tokens: Tokens;
   /** When the access token ends, milliseconds since 1970; null when the network does not say. */
   expiresAt: number | null;
+  /** What was given, with spaces between; null when the network does not say. */
+  scopes?: string | null;
 }
 
 /** The OAuth 2.0 client for one network: RFC 6749 with PKCE (RFC 7636), as RFC 9700 wants it. */
@@ -28,19 +30,19 @@ export class OAuthClient {
     [oauth.allowInsecureRequests]: boolean;
   };
   readonly #network: NetworkConfig;
-  readonly #connector: Connector;
+  readonly #signIn: ConsentSignIn;
   readonly #redirect: string;
 
-  constructor(network: NetworkConfig, connector: Connector, guard: Guard, redirect: string) {
+  constructor(network: NetworkConfig, signIn: ConsentSignIn, guard: Guard, redirect: string) {
     this.#network = network;
-    this.#connector = connector;
+    this.#signIn = signIn;
     this.#redirect = redirect;
     const { base } = network;
     this.#server = {
       issuer: base,
-      authorization_endpoint: base + connector.signIn.authorize,
-      token_endpoint: base + connector.signIn.token,
-      revocation_endpoint: base + connector.signIn.revoke,
+      authorization_endpoint: base + signIn.authorize,
+      token_endpoint: base + signIn.token,
+      revocation_endpoint: base + signIn.revoke,
     };
     this.#client = { client_id: network.clientId };
     this.#authentication = oauth.ClientSecretBasic(network.clientSecret);
@@ -59,7 +61,7 @@ export class OAuthClient {
     url.searchParams.set('response_type', 'code');
     url.searchParams.set('client_id', this.#client.client_id);
     url.searchParams.set('redirect_uri', this.#redirect);
-    url.searchParams.set('scope', this.#connector.signIn.scopes);
+    url.searchParams.set('scope', Object.keys(this.#signIn.scopes).join(' '));
     url.searchParams.set('state', state);
     url.searchParams.set('code_challenge', await oauth.calculatePKCECodeChallenge(verifier));
     url.searchParams.set('code_challenge_method', 'S256');
@@ -138,6 +140,7 @@ function granted(answer: oauth.TokenEndpointResponse, oldRefresh: string | null,
     // A network that does not rotate keeps the refresh token it gave (RFC 6749 section 6).
     tokens: { access: answer.access_token, refresh: answer.refresh_token ?? oldRefresh },
     expiresAt: answer.expires_in === undefined ? null : now + answer.expires_in * 1000,
+    scopes: answer.scope ?? null,
   };
 }
 

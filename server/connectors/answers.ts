@@ -1,30 +1,54 @@
 import { z } from 'zod';
+import type { Item } from '@playa/core/items/item.ts';
 import { FetchTrouble, type Fetched, type FetchOptions } from '../guard/guard.ts';
 import { NetworkTrouble, type Session } from './connector.ts';
 
 /** An address as networks give them: of the web only, since people will follow it. */
 export const webAddress = z.url({ protocol: /^https?$/ });
 
+export interface CallOptions extends FetchOptions {
+  /** Whether the call changes something there, so that silence leaves its outcome unknown. */
+  writes?: boolean;
+  /** What is not there any more counts as done: for deleting. */
+  gone?: boolean;
+  /** What the network says in words when it refuses. */
+  message?: (body: unknown) => string | undefined;
+  /** How the token is shown; as a bearer token (RFC 6750) without. */
+  show?: (token: string) => Record<string, string>;
+  /** What a refusal means in this network's own manner, where its status alone does not say. */
+  means?: (status: number, body: unknown) => NetworkTrouble | undefined;
+}
+
+/** A body of JSON with its headers. */
+export const jsonBody = (body: unknown): Pick<FetchOptions, 'body' | 'headers'> => ({
+  headers: { 'content-type': 'application/json' },
+  body: JSON.stringify(body),
+});
+
 /**
  * Calls a network with the account's token and sorts what can go wrong.
  *
- * @param writes whether the call changes something there, so that silence leaves its outcome unknown
  * @throws NetworkTrouble
  */
 export async function call<T>(
   session: Session,
   path: string,
   schema: z.ZodType<T>,
-  options: FetchOptions & { writes?: boolean; message?: (body: unknown) => string | undefined } = {},
+  options: CallOptions = {},
 ): Promise<T> {
-  const { writes = false, message, ...rest } = options;
+  const { writes = false, gone = false, message, show, means, ...rest } = options;
   const token = await session.token();
+  session.spent?.();
   let answer: Fetched;
   try {
     answer = await session.guard.fetch(session.network.base + path, {
       timeout: session.answerWithin,
       ...rest,
-      headers: { accept: 'application/json', authorization: `Bearer ${token}`, ...rest.headers },
+      headers: {
+        accept: 'application/json',
+        ...(show?.(token) ?? { authorization: `Bearer ${token}` }),
+        ...rest.headers,
+      },
     });
   } catch (error) {
     if (!(error instanceof FetchTrouble)) throw error;
@@ -41,7 +65,29 @@ export async function call<T>(
       `${session.network.name} answered in a way Playa does not understand.`,
     );
   }
+  if (gone && (answer.status === 404 || answer.status === 410)) return schema.parse(undefined);
+  const meant = means?.(answer.status, body);
+  if (meant) throw meant;
   throw refusal(session, answer, message?.(body), writes);
+}
+
+/**
+ * Pages back through a list, newest first, until something known comes up or `most` have been read.
+ *
+ * @param next reads one page; `cursor` is null for the first
+ */
+export async function pagesBack<C>(
+  seen: ReadonlySet<string>,
+  next: (cursor: C | null) => Promise<{ items: Item[]; cursor: C | null }>,
+  most = 300,
+): Promise<Item[]> {
+  const items: Item[] = [];
+  for (let cursor: C | null = null; ;) {
+    const page: { items: Item[]; cursor: C | null } = await next(cursor);
+    items.push(...page.items);
+    cursor = page.cursor;
+    if (cursor === null || items.length >= most || page.items.some((item) => seen.has(item.identity))) return items;
+  }
 }
 
 function refusal(session: Session, answer: Fetched, said: string | undefined, writes: boolean): NetworkTrouble {
@@ -64,6 +110,10 @@ function refusal(session: Session, answer: Fetched, said: string | undefined, wr
     definite: true,
   });
 }
+
+/** What a network does not offer. */
+export const cannot = (session: Session, what: string): NetworkTrouble =>
+  new NetworkTrouble('fix', `${session.network.name} does not offer to ${what}.`, { definite: true });
 
 /** Retry-After as seconds or as a date (RFC 9110 section 10.2.3), in milliseconds. */
 export function retryAfter(header: string | undefined, now = Date.now()): number {

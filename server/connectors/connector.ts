@@ -1,11 +1,12 @@
-import type { Item } from '@playa/core/items/item.ts';
+import type { Fields, Item } from '@playa/core/items/item.ts';
 import type { ActInput, ActName, Outcome } from '@playa/core/engine/acts.ts';
 import type { Repeats } from '@playa/core/engine/next-move.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
+import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import type { BucketRule } from '@playa/core/timetable/token-bucket.ts';
 import type { NetworkConfig } from '../config.ts';
 import type { Guard } from '../guard/guard.ts';
-import type { AccountKind } from '../store/accounts.ts';
+import type { OutletDetails } from '@playa/core/workflow/world.ts';
 
 /**
  * What went wrong at a network, and so what to do:
@@ -40,8 +41,10 @@ export interface Session {
   guard: Guard;
   /** How long the network may take to answer, in milliseconds. */
   answerWithin: number;
-  /** The account's access token, refreshed when needed. */
+  /** The account's access token, refreshed when needed; what was filled in, for networks that sign in by a form. */
   token: () => Promise<string>;
+  /** Told of every call, for the allowance. */
+  spent?: () => void;
 }
 
 export type { Repeats };
@@ -59,6 +62,7 @@ export interface Handler<A extends ActName> {
 /** The acts that a network carries out for an account; the others are Playa's own. */
 export type NetworkAct = Exclude<ActName, 'call' | 'label' | 'notify' | 'hold'>;
 
+/** An outlet as its network lists it. */
 export interface RemoteOutlet {
   kind: OutletKind;
   remoteId: string;
@@ -66,6 +70,7 @@ export interface RemoteOutlet {
   address: string | null;
   /** The feed of what appears there, when it has one. */
   feed: string | null;
+  details?: OutletDetails;
 }
 
 /** A place that items can come from, found from something a person pasted. */
@@ -80,25 +85,100 @@ export interface FoundSource {
   home: string | null;
 }
 
+/** Signing in by saying yes on a page of the network's (OAuth 2.0). */
+export interface ConsentSignIn {
+  by: 'consent';
+  authorize: string;
+  token: string;
+  revoke: string;
+  /** What is asked for, and what for: shown when a person has left one out. */
+  scopes: Record<string, string>;
+}
+
+/** Signing in with something the network has given a person to hand on: a key, a bot's token, a mailbox's password. */
+export interface FormSignIn {
+  by: 'form';
+  /** Where to find it, in a sentence. */
+  help: string;
+  fields: readonly { name: string; label: string; secret: boolean; hint?: string; optional?: boolean }[];
+}
+
+/** Whether Playa may do what it does at an outlet; if not, what is missing and how a person can give it. */
+export type Permission = { ok: true } | { ok: false; trouble: string; remedy: string };
+
+/** Something that appears at an outlet and can be watched with an account. */
+export interface Watchable {
+  /** What appears, in the plural: "comments". */
+  things: string;
+  outlet: OutletKind;
+  /** What an item looks like: shown before there are any. */
+  sample: Fields;
+  /**
+   * What is there, newest first; back to something that has been `seen`, or as far as is reasonable.
+   *
+   * @throws NetworkTrouble
+   */
+  read(session: Session, outlet: string, seen: ReadonlySet<string>): Promise<Item[]>;
+  /** How the network tells that there is something new; without it, it has to be looked at. */
+  bell?: Bell;
+}
+
+/** Being told by a network. What it says is not believed: it only makes Playa look at once. */
+export interface Bell {
+  /** Asks the network to call an address. Returns its own name for that. @throws NetworkTrouble */
+  hang(session: Session, outlet: string, callback: string, secret: string): Promise<string>;
+  /** @throws NetworkTrouble */
+  take(session: Session, outlet: string, remoteId: string): Promise<void>;
+  /** The signature: as Standard Webhooks, or "sha256=" and HMAC-SHA256 of the body in a header of this name. */
+  signature: 'standard' | { header: string };
+}
+
+/** Something a person can have made at a network while choosing: a board, a section of one. */
+export interface Creation {
+  /** "board" */
+  what: string;
+  fields: readonly { name: string; label: string; hint?: string; optional?: boolean }[];
+  /** @throws NetworkTrouble */
+  make(session: Session, values: Record<string, string>): Promise<RemoteOutlet>;
+}
+
 /** One kind of network. Nothing in Playa but its connector knows how to talk to it. */
 export interface Connector {
-  kind: AccountKind;
+  kind: NetworkKind;
   /** What an account of this kind is for, in a suggested name: "posting". */
   purpose: string;
-  signIn: {
-    authorize: string;
-    token: string;
-    revoke: string;
-    scopes: string;
-  };
+  signIn: ConsentSignIn | FormSignIn;
+  /** Who signed in. @throws NetworkTrouble */
   whoAmI(session: Session): Promise<{ remoteId: string; name: string }>;
-  outlets(session: Session): Promise<RemoteOutlet[]>;
+  /**
+   * The outlets of an account.
+   *
+   * @param known ids that were added by address, for networks that cannot list
+   * @throws NetworkTrouble
+   */
+  outlets(session: Session, known: readonly string[]): Promise<RemoteOutlet[]>;
+  /**
+   * The outlet that an address means, in any of its usual forms, when people may add outlets by address.
+   *
+   * @returns undefined when it does not read as an address of this network
+   * @throws NetworkTrouble
+   */
+  open?: (session: Session, pasted: string) => Promise<RemoteOutlet | undefined>;
+  /** An example of such an address. */
+  openHint?: string;
+  /** Looks whether what Playa does at an outlet is allowed there. @throws NetworkTrouble */
+  check?: (session: Session, outlet: string) => Promise<Permission>;
+  creations?: readonly Creation[];
+  /** What can be watched with an account, by name. */
+  watches?: Readonly<Record<string, Watchable>>;
   /** Items of the past that the feed no longer shows, newest first, at most so many. */
   past?: (session: Session, channel: string, most: number) => Promise<Item[]>;
   /** Addresses worth trying for what a person pasted, best guess first. */
   addresses?: (network: NetworkConfig, pasted: string) => string[];
   /** What it can be asked to do at its outlets. */
   acts: { [A in NetworkAct]?: Handler<A> };
-  /** How many calls it allows, by account and by outlet. */
+  /** How many acts it allows, by account and by outlet. */
   limits?: { account?: BucketRule; outlet?: BucketRule };
+  /** Calls it allows each account in an hour or day, for showing what is left and for looking within it. */
+  allowance?: { calls: number; per: 'hour' | 'day' };
 }

@@ -139,6 +139,23 @@ export class Guard {
     return url;
   }
 
+  /**
+   * The address behind a name, for what is not the web: only a public one, or one the operator allows.
+   *
+   * @throws FetchTrouble
+   */
+  async resolve(hostname: string, port: number): Promise<string> {
+    const addresses = await new Promise<{ address: string }[]>((found, failed) =>
+      resolve(hostname, { all: true }, (error, all) =>
+        error ? failed(new FetchTrouble('unreachable', `${hostname} cannot be found.`, false)) : found(all),
+      ),
+    );
+    const allowed = this.#allowed.has(`${hostname}:${port}`);
+    if (addresses.length === 0 || (!allowed && addresses.some((each) => !isPublic(each.address))))
+      throw new FetchTrouble('refused', refusal(hostname), false);
+    return addresses[0]!.address;
+  }
+
   async close(): Promise<void> {
     await this.#agent.destroy();
   }

@@ -103,16 +103,25 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
   const handler = connectors[account.kind].acts[effect.action as NetworkAct] as AnyHandler | undefined;
   if (!handler) throw new NetworkTrouble('fix', `${outlet.name} does not offer this.`);
   const session = desk.session(account);
+  const input = await withForward(effect, desk);
   const move = nextMove(handler.repeats, effect.unsure);
   if (move === 'ask') return 'ask';
   // Before the look: a token may have to be renewed first, and that takes its time.
   await session.token();
   if (move === 'look') {
-    const found = await handler.find!(session, outlet.remoteId, effect.input, effect.firstSentAt ?? services.clock());
+    const found = await handler.find!(session, outlet.remoteId, input, effect.firstSentAt ?? services.clock());
     if (found) return found;
   }
   if (!inTime() || (handler.repeats !== 'keyed' && !(await markSending(pool, effect)))) return 'late';
-  return handler.send(session, outlet.remoteId, effect.input, effect.key);
+  return handler.send(session, outlet.remoteId, input, effect.key);
+}
+
+/** A forwarded post goes to an outlet that the network knows by its own id. */
+async function withForward(effect: ClaimedEffect, desk: Desk): Promise<ActInput> {
+  if (effect.action !== 'revise' || effect.input.to === undefined) return effect.input;
+  const to = await desk.outlet(effect.brandId, effect.input.to);
+  if (!to || to.gone) throw new NetworkTrouble('fix', 'The outlet it would be forwarded to is gone.');
+  return { ...effect.input, toRemote: to.remoteId };
 }
 
 // Which input goes with which handler, the act's own name says.

@@ -1,6 +1,8 @@
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
-export type AccountKind = 'video' | 'pages';
+import type { NetworkKind } from '@playa/core/outlets/networks.ts';
+
+export type AccountKind = NetworkKind;
 export interface Account {
   id: number;
   brandId: number;

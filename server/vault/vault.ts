@@ -10,11 +10,16 @@ const TAG = 16;
  */
 export class Vault {
   readonly #key: Buffer;
+  readonly #old: readonly Buffer[];
 
-  /** @param key 32 bytes */
-  constructor(key: Buffer) {
-    if (key.length !== 32) throw new Error('The vault needs a key of 32 bytes.');
+  /**
+   * @param key 32 bytes
+   * @param old keys that were in use before; what they sealed is still opened
+   */
+  constructor(key: Buffer, old: readonly Buffer[] = []) {
+    if ([key, ...old].some((each) => each.length !== 32)) throw new Error('The vault needs keys of 32 bytes.');
     this.#key = key;
+    this.#old = old;
   }
 
   /** @returns version, nonce, tag and ciphertext, in this order */
@@ -30,9 +35,24 @@ export class Vault {
   open(sealed: Buffer, belongsTo: string): string {
     if (sealed[0] !== VERSION)
       throw new Error('This secret was sealed in a way that this version of Playa does not know.');
-    const decipher = createDecipheriv('aes-256-gcm', this.#key, sealed.subarray(1, 1 + NONCE), { authTagLength: TAG });
-    decipher.setAAD(Buffer.from(belongsTo));
-    decipher.setAuthTag(sealed.subarray(1 + NONCE, 1 + NONCE + TAG));
-    return Buffer.concat([decipher.update(sealed.subarray(1 + NONCE + TAG)), decipher.final()]).toString('utf8');
+    try {
+      return decipher(this.#key, sealed, belongsTo);
+    } catch (error) {
+      for (const key of this.#old) {
+        try {
+          return decipher(key, sealed, belongsTo);
+        } catch {
+          // Sealed under yet another one.
+        }
+      }
+      throw error;
+    }
   }
+}
+
+function decipher(key: Buffer, sealed: Buffer, belongsTo: string): string {
+  const opener = createDecipheriv('aes-256-gcm', key, sealed.subarray(1, 1 + NONCE), { authTagLength: TAG });
+  opener.setAAD(Buffer.from(belongsTo));
+  opener.setAuthTag(sealed.subarray(1 + NONCE, 1 + NONCE + TAG));
+  return Buffer.concat([opener.update(sealed.subarray(1 + NONCE + TAG)), opener.final()]).toString('utf8');
 }

@@ -209,6 +209,6 @@ describe('what the sheet shows', () => {
     expect(words(12)).toMatchObject({ text: 'New: Film 12' });
     expect(editor.problems).toEqual([]);
     editor.changeStep('p', (step) => ((step as { outlets: number[] }).outlets = []));
-    expect(editor.problems.map((problem) => problem.says)).toEqual(['Choose at least one page to publish to.']);
+    expect(editor.problems.map((problem) => problem.says)).toEqual(['Choose at least one outlet to publish to.']);
   });
 });

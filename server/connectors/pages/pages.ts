@@ -1,11 +1,19 @@
 import { z } from 'zod';
-import { call, webAddress } from '../answers.ts';
+import { call, cannot, jsonBody, pagesBack, webAddress } from '../answers.ts';
 import type { Connector } from '../connector.ts';
 
 const postSchema = z.object({
   id: z.string().min(1),
   message: z.string(),
   link: z.string().nullable(),
+  url: webAddress,
+  created_at: z.iso.datetime().transform((text) => Date.parse(text)),
+});
+const commentSchema = z.object({
+  id: z.string().min(1),
+  message: z.string(),
+  post: z.string(),
+  from: z.object({ id: z.string(), name: z.string() }),
   url: webAddress,
   created_at: z.iso.datetime().transform((text) => Date.parse(text)),
 });
@@ -17,10 +25,11 @@ export const pages: Connector = {
   kind: 'pages',
   purpose: 'posting',
   signIn: {
+    by: 'consent',
     authorize: '/oauth/authorize',
     token: '/oauth/token',
     revoke: '/oauth/revoke',
-    scopes: 'pages.list pages.post',
+    scopes: { 'pages.list': 'list your pages', 'pages.post': 'post on them' },
   },
 
   async whoAmI(session) {
@@ -40,6 +49,44 @@ export const pages: Connector = {
     }));
   },
 
+  watches: {
+    comments: {
+      things: 'comments',
+      outlet: 'page',
+      sample: {
+        text: 'When do you open?',
+        person: { name: 'Ana Prata', id: '3' },
+        post: '12',
+        published: '2026-11-01T09:00:00Z',
+        link: 'https://pages.example/posts/12',
+        id: '1',
+      },
+      read: (session, page, seen) =>
+        pagesBack<string>(seen, async (cursor) => {
+          const schema = z.object({ data: z.array(commentSchema), before: z.string().nullable() });
+          const query = cursor ? `?before=${encodeURIComponent(cursor)}` : '';
+          const path = `/api/pages/${encodeURIComponent(page)}/comments${query}`;
+          const answer = await call(session, path, schema, { message: said });
+          return {
+            cursor: answer.before,
+            items: answer.data.map((comment) => ({
+              identity: `comment:${comment.id}`,
+              publishedAt: comment.created_at,
+              fields: {
+                text: comment.message,
+                person: { name: comment.from.name, id: comment.from.id },
+                post: comment.post,
+                published: new Date(comment.created_at).toISOString(),
+                link: comment.url,
+                id: comment.id,
+              },
+            })),
+          };
+        }),
+    },
+  },
+  allowance: { calls: 5000, per: 'hour' },
+
   acts: {
     publish: {
       repeats: 'keyed',
@@ -48,10 +95,46 @@ export const pages: Connector = {
           method: 'POST',
           writes: true,
           headers: { 'content-type': 'application/json', 'idempotency-key': key },
-          body: JSON.stringify({ message: input.text, link: input.card }),
+          body: JSON.stringify({
+            message: input.text,
+            link: input.card,
+            ...(input.media?.length ? { media: input.media } : {}),
+          }),
           message: said,
         });
         return { remoteId: post.id, url: post.url, at: post.created_at };
+      },
+    },
+    // The same words again, or what is gone already: nothing changes twice.
+    revise: {
+      repeats: 'keyed',
+      async send(session, _outlet, input) {
+        const at = `/api/posts/${encodeURIComponent(input.post)}`;
+        if (input.change === 'edit') {
+          const post = await call(session, at, postSchema, {
+            ...jsonBody({ message: input.text }),
+            method: 'PATCH',
+            writes: true,
+            message: said,
+          });
+          return { remoteId: post.id, url: post.url, at: Date.now() };
+        }
+        if (input.change !== 'delete') throw cannot(session, input.change);
+        await call(session, at, z.unknown(), { method: 'DELETE', writes: true, message: said, gone: true });
+        return { remoteId: input.post, url: null, at: Date.now() };
+      },
+    },
+    reply: {
+      repeats: 'keyed',
+      async send(session, _outlet, input, key) {
+        const comment = await call(session, `/api/comments/${encodeURIComponent(input.to)}/answers`, commentSchema, {
+          ...jsonBody({ message: input.text }),
+          headers: { 'content-type': 'application/json', 'idempotency-key': key },
+          method: 'POST',
+          writes: true,
+          message: said,
+        });
+        return { remoteId: comment.id, url: comment.url, at: comment.created_at };
       },
     },
   },

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { identityOf } from '@playa/core/items/identity.ts';
-import { call, webAddress } from '../answers.ts';
+import { call, jsonBody, pagesBack, webAddress } from '../answers.ts';
 import type { Connector } from '../connector.ts';
 
 const channelSchema = z.object({
@@ -21,12 +21,28 @@ const filmSchema = z.object({
   published_ms: z.number(),
 });
 
+const commentSchema = z.object({
+  comment_id: z.string().min(1),
+  text: z.string(),
+  answer_to: z.string().nullable(),
+  person: z.object({ id: z.number(), display: z.string() }),
+  film: z.object({ film_id: z.string(), title: z.string(), page: webAddress }),
+  written_ms: z.number(),
+});
+const errorSchema = z.object({ detail: z.string().max(500) });
+const said = (body: unknown) => errorSchema.safeParse(body).data?.detail;
+
 /** Video networks: channels whose films appear in a feed. */
 export const video: Connector = {
-  acts: {},
   kind: 'video',
   purpose: 'watching',
-  signIn: { authorize: '/oauth/authorize', token: '/oauth/token', revoke: '/oauth/revoke', scopes: 'channels.read' },
+  signIn: {
+    by: 'consent',
+    authorize: '/oauth/authorize',
+    token: '/oauth/token',
+    revoke: '/oauth/revoke',
+    scopes: { 'channels.read': 'see your channels and comments', 'comments.write': 'answer comments' },
+  },
 
   async whoAmI(session) {
     const { person } = await call(
@@ -76,6 +92,60 @@ export const video: Connector = {
         length: film.seconds,
       },
     }));
+  },
+
+  watches: {
+    comments: {
+      things: 'comments',
+      outlet: 'channel',
+      sample: {
+        text: 'Which goggles are those?',
+        level: 1,
+        person: { name: 'Ana Prata', id: '3' },
+        film: { title: 'Floating, lesson one', link: 'https://films.example/v/1' },
+        published: '2026-11-01T09:00:00Z',
+        link: 'https://films.example/v/1',
+        id: '1',
+      },
+      read: (session, channel, seen) =>
+        pagesBack<number>(seen, async (cursor) => {
+          const schema = z.object({ comments: z.array(commentSchema), before: z.number().nullable() });
+          const query = cursor ? `?before=${cursor}` : '';
+          const path = `/api/channels/${encodeURIComponent(channel)}/comments${query}`;
+          const page = await call(session, path, schema, { message: said });
+          return {
+            cursor: page.before,
+            items: page.comments.map((comment) => ({
+              identity: `comment:${comment.comment_id}`,
+              publishedAt: comment.written_ms,
+              fields: {
+                text: comment.text,
+                level: comment.answer_to === null ? 1 : 2,
+                person: { name: comment.person.display, id: String(comment.person.id) },
+                film: { title: comment.film.title, link: comment.film.page },
+                published: new Date(comment.written_ms).toISOString(),
+                link: comment.film.page,
+                id: comment.comment_id,
+              },
+            })),
+          };
+        }),
+    },
+  },
+  allowance: { calls: 2000, per: 'hour' },
+
+  acts: {
+    // The network knows an answer again by its answer_ref.
+    reply: {
+      repeats: 'keyed',
+      async send(session, _channel, input, key) {
+        const path = `/api/comments/${encodeURIComponent(input.to)}/answers`;
+        const schema = z.object({ comment_id: z.string(), page: webAddress, written_ms: z.number() });
+        const body = jsonBody({ text: input.text, answer_ref: key });
+        const made = await call(session, path, schema, { ...body, method: 'POST', writes: true, message: said });
+        return { remoteId: made.comment_id, url: made.page, at: made.written_ms };
+      },
+    },
   },
 
   addresses(network, pasted) {

@@ -1,0 +1,125 @@
+import { z } from 'zod';
+import type { Item } from '@playa/core/items/item.ts';
+import { call, jsonBody, pagesBack } from '../answers.ts';
+import type { Bell, Session, Watchable } from '../connector.ts';
+import { commentSchema, manner, messageSchema, photoSchema, result } from './shapes.ts';
+
+const moment = (seconds: number) => Math.round(seconds * 1000);
+const iso = (seconds: number) => new Date(moment(seconds)).toISOString();
+
+const bell = (topic: string): Bell => ({
+  signature: { header: 'x-lagoon-digest' },
+  async hang(session, outlet, callback, secret) {
+    const { result: made } = await call(
+      session,
+      `/api/profiles/${encodeURIComponent(outlet)}/hooks`,
+      result(z.object({ hook: z.string() })),
+      { ...manner, ...jsonBody({ topic, callback, secret }), method: 'POST', writes: true },
+    );
+    return made.hook;
+  },
+  async take(session, _outlet, id) {
+    const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
+    await call(session, `/api/hooks/${encodeURIComponent(id)}`, z.unknown(), options);
+  },
+});
+
+function reader<T>(list: string, schema: z.ZodType<T>, itemOf: (each: T) => Item[]): Watchable['read'] {
+  const page = result(z.record(z.string(), z.unknown()));
+  return (session: Session, outlet, seen) =>
+    pagesBack<string>(seen, async (cursor) => {
+      const query = `?count=50${cursor ? `&cursor=${encodeURIComponent(cursor)}` : ''}`;
+      const { result: read } = await call(
+        session,
+        `/api/profiles/${encodeURIComponent(outlet)}/${list}${query}`,
+        page,
+        manner,
+      );
+      const items = z.array(schema).parse(read[list]).flatMap(itemOf);
+      return { items, cursor: z.string().nullable().parse(read.cursor) };
+    });
+}
+
+export const photoWatches: Record<string, Watchable> = {
+  comments: {
+    things: 'comments',
+    outlet: 'photos',
+    sample: {
+      text: 'timetable please',
+      level: 1,
+      person: { name: 'Ana Prata', id: 'u3' },
+      photo: { caption: 'First light', link: 'https://photos.example/p/1', picture: 'https://photos.example/1.jpg' },
+      published: '2026-11-01T09:00:00Z',
+      link: 'https://photos.example/p/1',
+      id: 'c1',
+    },
+    read: reader('comments', commentSchema, (comment) => [
+      {
+        identity: `comment:${comment.id}`,
+        publishedAt: moment(comment.writtenAt),
+        fields: {
+          text: comment.text,
+          level: comment.level,
+          person: { name: comment.from.fullName, id: comment.from.id },
+          photo: { caption: comment.photo.caption, link: comment.photo.page, picture: comment.photo.pictureUrl },
+          published: iso(comment.writtenAt),
+          link: comment.page,
+          id: comment.id,
+        },
+      },
+    ]),
+    bell: bell('comments'),
+  },
+  messages: {
+    things: 'messages',
+    outlet: 'photos',
+    sample: {
+      text: 'Hello, can I have the timetable?',
+      person: { name: 'Ana Prata', id: 'u3' },
+      published: '2026-11-01T09:00:00Z',
+      id: 'm1',
+    },
+    read: reader('messages', messageSchema, (message) =>
+      message.sentByUs
+        ? []
+        : [
+            {
+              identity: `message:${message.id}`,
+              publishedAt: moment(message.sentAt),
+              fields: {
+                text: message.text,
+                person: { name: message.person.fullName, id: message.person.id },
+                published: iso(message.sentAt),
+                id: message.id,
+              },
+            },
+          ],
+    ),
+    bell: bell('messages'),
+  },
+  photos: {
+    things: 'photos',
+    outlet: 'photos',
+    sample: {
+      caption: 'First light on the steps. #seaswim',
+      picture: { url: 'https://photos.example/1.jpg' },
+      link: 'https://photos.example/p/1',
+      published: '2026-11-01T09:00:00Z',
+      id: 'p1',
+    },
+    read: reader('photos', photoSchema, (photo) => [
+      {
+        identity: `photo:${photo.id}`,
+        publishedAt: moment(photo.takenAt),
+        fields: {
+          caption: photo.caption,
+          picture: { url: photo.pictureUrl },
+          alt: photo.altText,
+          link: photo.page,
+          published: iso(photo.takenAt),
+          id: photo.id,
+        },
+      },
+    ]),
+  },
+};

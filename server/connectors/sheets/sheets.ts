@@ -1,0 +1,151 @@
+import { z } from 'zod';
+import type { Fields } from '@playa/core/items/item.ts';
+import { call, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
+import type { Connector, RemoteOutlet, Session } from '../connector.ts';
+
+const cell = z.union([z.string(), z.number(), z.boolean(), z.null()]);
+const tabSchema = z.object({
+  tab: z.string().min(1),
+  file: z.string(),
+  name: z.string(),
+  columns: z.array(z.object({ name: z.string(), type: z.string() })),
+  page: webAddress,
+});
+const rowSchema = z.object({
+  row: z.number().int(),
+  cells: z.record(z.string(), cell),
+  page: webAddress,
+  /** Milliseconds since 1970. */
+  added: z.number(),
+  changed: z.number(),
+});
+type Row = z.infer<typeof rowSchema>;
+const rowsSchema = z.object({ rows: z.array(rowSchema), next: z.number().nullable() });
+const errorSchema = z.object({ error: z.object({ message: z.string().max(500) }) });
+const manner: CallOptions = { message: (body) => errorSchema.safeParse(body).data?.error.message };
+const rowsAt = (tab: string) => `/api/tabs/${encodeURIComponent(tab)}/rows`;
+
+const outletOf = (tab: z.infer<typeof tabSchema>): RemoteOutlet => ({
+  kind: 'sheet',
+  remoteId: tab.tab,
+  name: `${tab.file} · ${tab.name}`,
+  address: tab.page,
+  feed: null,
+  details: { columns: tab.columns, within: tab.file },
+});
+const fieldsOf = (row: Row): Fields => ({ ...row.cells, row: row.row, link: row.page, id: String(row.row) });
+const outcomeOf = (row: Row) => ({ remoteId: String(row.row), url: row.page, at: row.changed });
+const columnsIn = (text: string) =>
+  text
+    .split(',')
+    .map((name) => name.trim())
+    .filter(Boolean);
+
+async function rowsWhere(session: Session, tab: string, column: string, value: string): Promise<Row[]> {
+  const query = new URLSearchParams({ column, value });
+  return (await call(session, `${rowsAt(tab)}?${query}`, rowsSchema, manner)).rows;
+}
+
+/** Spreadsheets: rows read, added, found and brought up to date; they tell by web hook. */
+export const sheets: Connector = {
+  kind: 'sheets',
+  purpose: 'tables',
+  signIn: {
+    by: 'consent',
+    authorize: '/oauth/authorize',
+    token: '/oauth/token',
+    revoke: '/oauth/revoke',
+    scopes: { 'sheets.read': 'read tables', 'sheets.edit': 'add and change rows' },
+  },
+  allowance: { calls: 3000, per: 'hour' },
+
+  async whoAmI(session) {
+    const me = await call(session, '/api/whoami', z.object({ user: z.number(), label: z.string() }), manner);
+    return { remoteId: String(me.user), name: me.label };
+  },
+
+  async outlets(session) {
+    const { tabs } = await call(session, '/api/tabs', z.object({ tabs: z.array(tabSchema) }), manner);
+    return tabs.map(outletOf);
+  },
+
+  creations: [
+    {
+      what: 'table',
+      fields: [
+        { name: 'file', label: 'Spreadsheet' },
+        { name: 'name', label: 'Name of the table' },
+        { name: 'columns', label: 'Columns', hint: 'With commas between: Title, Link, Published' },
+      ],
+      async make(session, { file = '', name = '', columns = '' }) {
+        const body = { file, name, columns: columnsIn(columns).map((each) => ({ name: each, type: 'text' })) };
+        const options = { ...manner, ...jsonBody(body), method: 'POST' as const, writes: true };
+        return outletOf(await call(session, '/api/tabs', tabSchema, options));
+      },
+    },
+  ],
+
+  watches: {
+    rows: {
+      things: 'rows',
+      outlet: 'sheet',
+      sample: {
+        Date: '2026-11-01',
+        Pool: 'Tern Bay Lido',
+        Degrees: 11.5,
+        row: 1,
+        link: 'https://sheets.example/t/1',
+        id: '1',
+      },
+      read: (session, outlet, seen) =>
+        pagesBack<number>(seen, async (cursor) => {
+          const query = cursor === null ? '' : `&before=${cursor}`;
+          const page = await call(session, `${rowsAt(outlet)}?order=newest${query}`, rowsSchema, manner);
+          return {
+            cursor: page.next,
+            items: page.rows.map((row) => ({
+              identity: `row:${row.row}`,
+              publishedAt: row.added,
+              fields: fieldsOf(row),
+            })),
+          };
+        }),
+      bell: {
+        signature: { header: 'x-lagoon-digest' },
+        async hang(session, outlet, callback, secret) {
+          const path = `/api/tabs/${encodeURIComponent(outlet)}/watchers`;
+          const options = { ...manner, ...jsonBody({ callback, secret }), method: 'POST' as const, writes: true };
+          return (await call(session, path, z.object({ watcher: z.string() }), options)).watcher;
+        },
+        async take(session, _outlet, id) {
+          const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
+          await call(session, `/api/watchers/${encodeURIComponent(id)}`, z.unknown(), options);
+        },
+      },
+    },
+  },
+
+  acts: {
+    // A new row carries the key; bringing a row up to date twice leaves it as once.
+    record: {
+      repeats: 'keyed',
+      async send(session, tab, input, key) {
+        const [found] = input.match ? await rowsWhere(session, tab, input.match.column, input.match.value) : [];
+        if (found) {
+          const options = { ...manner, ...jsonBody({ cells: input.values }), method: 'PATCH' as const, writes: true };
+          return outcomeOf(await call(session, `/api/rows/${found.row}`, rowSchema, options));
+        }
+        const cells = input.match ? { [input.match.column]: input.match.value, ...input.values } : input.values;
+        const options = { ...manner, ...jsonBody({ cells, row_key: key }), method: 'POST' as const, writes: true };
+        return outcomeOf(await call(session, rowsAt(tab), rowSchema, options));
+      },
+    },
+    find: {
+      repeats: 'keyed',
+      async send(session, tab, input) {
+        const rows = await rowsWhere(session, tab, input.by, input.value);
+        return { remoteId: '', url: null, at: Date.now(), result: { rows: rows.map(fieldsOf) } };
+      },
+    },
+  },
+};
