@@ -19,6 +19,7 @@ const faultSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('limit'), seconds: z.coerce.number().positive() }),
   z.object({ kind: z.literal('slow'), milliseconds: z.coerce.number().positive() }),
   z.object({ kind: z.literal('hang') }),
+  z.object({ kind: z.literal('garbled') }),
   z.object({ kind: z.literal('hangAfter') }),
 ]);
 
@@ -59,6 +60,7 @@ export function controlRoutes(lagoon: Lagoon): Router {
                 <option value="limit">answers 429, try again in 20 s</option>
                 <option value="slow">takes 5 s</option>
                 <option value="hang">never answers</option>
+                <option value="garbled">acts, then answers nonsense</option>
                 <option value="hangAfter">acts, then never answers</option>
               </select></label
             >

@@ -9,6 +9,7 @@ export type Fault =
   | { kind: 'limit'; seconds: number }
   | { kind: 'slow'; milliseconds: number }
   | { kind: 'hang' }
+  | { kind: 'garbled' }
   | { kind: 'hangAfter' }
   | { kind: 'errorAfter'; status: number };
 
@@ -70,6 +71,9 @@ export class Faults {
           res.json = () => res;
           res.send = () => res;
           res.end = () => res;
+          return next();
+        case 'garbled':
+          res.json = () => res.type('text').send('{"surprise": ');
           return next();
         case 'errorAfter': {
           const send = res.status.bind(res);

@@ -1,3 +1,4 @@
+export declare const LAGOON_KINDS: readonly string[];
 export interface Environments {
   origin: string;
   lagoonOrigin: string;
@@ -7,6 +8,7 @@ export interface Environments {
 export function environments(options: {
   port: number;
   lagoonPort: number;
+  mailPort?: number;
   databaseUrl: string;
   lagoonDatabaseUrl: string;
   secrets: { vaultKey: string; lagoonClient: string };

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
 import type { Database } from '../db.ts';
+import type { PostMedia } from './store.ts';
 
 export type Published = { kind: 'made' | 'repeated'; id: number } | { kind: 'mismatch' };
 
@@ -10,13 +11,21 @@ export type Published = { kind: 'made' | 'repeated'; id: number } | { kind: 'mis
  */
 export async function publishPost(
   db: Database,
-  request: { page: number; client: string; key: string | undefined; message: string; link: string | null; now: number },
+  request: {
+    page: number;
+    client: string;
+    key: string | undefined;
+    message: string;
+    link: string | null;
+    media: PostMedia[];
+    now: number;
+  },
 ): Promise<Published> {
   const connection = await db.getConnection();
   try {
     await connection.beginTransaction();
     const hash = createHash('sha256')
-      .update(JSON.stringify([request.page, request.message, request.link]))
+      .update(JSON.stringify([request.page, request.message, request.link, ...request.media]))
       .digest('hex');
     if (request.key !== undefined) {
       await connection.query(
@@ -37,8 +46,14 @@ export async function publishPost(
       }
     }
     const [made] = await connection.query<ResultSetHeader>(
-      'INSERT INTO posts (page_id, message, link, created_at) VALUES (?, ?, ?, ?)',
-      [request.page, request.message, request.link, request.now],
+      'INSERT INTO posts (page_id, message, link, media, created_at) VALUES (?, ?, ?, ?, ?)',
+      [
+        request.page,
+        request.message,
+        request.link,
+        request.media.length ? JSON.stringify(request.media) : null,
+        request.now,
+      ],
     );
     if (request.key !== undefined) {
       await connection.query('UPDATE repeat_keys SET post_id = ? WHERE client_id = ? AND repeat_key = ?', [

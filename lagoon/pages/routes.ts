@@ -1,12 +1,16 @@
-import { Router, json, type Response } from 'express';
+import { Router, json, urlencoded, type Request, type Response } from 'express';
 import type { Lagoon } from '../lagoon.ts';
 import { html, page, prose, when } from '../html.ts';
 import { accessOf, oauthRoutes, type Access } from '../oauth.ts';
 import { personOf } from '../people.ts';
 import { picture } from '../world/pictures.ts';
+import { PageComments, type PageComment } from './comments.ts';
+import { once } from '../repeats.ts';
+import type { Thing } from '../things.ts';
 import { previewOf } from './preview.ts';
 import { publishPost } from './publish.ts';
-import { allPages, pageBy, pagesOf, postBy, postsOn, type Post } from './store.ts';
+import { z } from 'zod';
+import { allPages, pageBy, pagesOf, postBy, postsOn, type Post, type PostMedia } from './store.ts';
 
 const LONGEST = 2000;
 const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
@@ -16,6 +20,7 @@ export function pagesRoutes(lagoon: Lagoon): Router {
   const { db, clock, config, faults } = lagoon;
   const base = `${config.origin}/pages`;
   const title = 'Lagoon Pages';
+  const comments = new PageComments(lagoon);
   const router = Router();
 
   router.use(
@@ -72,9 +77,32 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       page(
         { service: title, title: on.title, person: (await personOf(db, req))?.name, here: req.originalUrl },
         html`<p><a href="${base}/p/${on.slug}">All of ${on.title}</a></p>
-          ${showPost(post, on.title)}`,
+          ${showPost(post, on.title)} ${await discussion(post, req)}`,
       ),
     );
+  });
+  async function discussion(post: Post, req: Request) {
+    const all = await comments.on(post.id);
+    const person = await personOf(db, req);
+    return html`<div class="box">
+      ${all.map((each) => html`<p data-comment="${each.id}" style="${each.body.under === null ? '' : 'padding-left:28px'}"><b>${each.body.by.name}</b> ${prose(each.body.text)} <span class="soft">${when(each.createdAt, clock.now())}</span></p>`)}
+      ${
+        person
+          ? html`<form method="post" action="${base}/posts/${post.id}">
+              <label>Comment as ${person.name}<input name="text" required maxlength="1000" /></label
+              ><button>Comment</button>
+            </form>`
+          : html`<a href="/sign-in?next=/pages/posts/${post.id}">Sign in to comment</a>`
+      }
+    </div>`;
+  }
+  router.post('/posts/:id', urlencoded({ extended: false }), async (req, res) => {
+    const person = await personOf(db, req);
+    const post = await postBy(db, Number(req.params.id) || 0);
+    if (!person || !post) return void res.status(403).send('Sign in first.');
+    const text = String((req.body as { text?: unknown })?.text ?? '').trim();
+    if (text) await comments.add(post, person, text.slice(0, 1000), null);
+    res.redirect(303, `${base}/posts/${post.id}`);
   });
   const showPost = (post: Post, name: string) =>
     html`<article class="box post" data-post="${post.id}">
@@ -82,6 +110,7 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       <a class="soft" href="${base}/posts/${post.id}">${when(post.created_at, clock.now())}</a
       >${post.edited_at ? html` <span class="soft">edited</span>` : ''}
       <div class="message">${prose(post.message)}</div>
+      ${(post.media ?? []).map((each) => (each.type === 'picture' ? html`<div class="screen"><img src="${each.url}" alt="${each.alt}" /></div>` : html`<video src="${each.url}" controls></video>`))}
       ${
         post.link && post.preview
           ? html`<a class="card" href="${post.link}"
@@ -191,6 +220,45 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       await db.query('UPDATE posts SET message = ?, edited_at = ? WHERE id = ?', [read.message, clock.now(), post.id]);
       res.json(show({ ...post, message: read.message }));
     });
+    const showComment = (each: Thing<PageComment>) => ({
+      id: String(each.id),
+      message: each.body.text,
+      post: String(each.body.post),
+      from: { id: String(each.body.by.id), name: each.body.by.name },
+      url: `${base}/posts/${each.body.post}`,
+      created_at: new Date(each.createdAt).toISOString(),
+    });
+    routes.get('/pages/:id/comments', faults.middleware('pages-read'), async (req, res) => {
+      const found = await ownPage(res, req.params.id);
+      if (!found) return;
+      const all = await comments.ofPage(found.id, Number(req.query.before) || undefined, 50);
+      const theirs = all.filter((each) => each.body.by.id > 0);
+      res.json({ data: theirs.map(showComment), before: all.length === 50 ? String(all.at(-1)!.id) : null });
+    });
+    routes.post('/comments/:id/answers', limitWrites(), faults.middleware('pages'), async (req, res) => {
+      if (!may(res)) return;
+      const comment = await comments.get(req.params.id);
+      const found = comment && (await ownPage(res, comment.parent));
+      if (!comment) return refuse(res, 404, 'no_comment', 'This comment is gone.');
+      if (!found) return;
+      const { message } = (req.body ?? {}) as { message?: unknown };
+      const key = req.get('Idempotency-Key');
+      if (typeof message !== 'string' || !message.trim() || message.length > 1000 || !key)
+        return refuse(
+          res,
+          422,
+          'content',
+          'An answer needs a message of at most 1000 characters and an Idempotency-Key.',
+        );
+      const by = { id: -found.id, name: found.title };
+      const post = (await postBy(db, comment.body.post))!;
+      const made = await once(db, { client: accessFor(res).client, key, request: [comment.id, message] }, () =>
+        comments.add(post, by, message, comment.body.under ?? comment.id),
+      );
+      if (made.kind === 'mismatch')
+        return refuse(res, 422, 'key_reused', 'This Idempotency-Key was used for another request.');
+      res.status(201).json(showComment((await comments.get(made.id))!));
+    });
     routes.delete('/posts/:id', async (req, res) => {
       const post = may(res) && (await ownPost(res, req.params.id));
       if (!post) return;
@@ -230,9 +298,16 @@ export function pagesRoutes(lagoon: Lagoon): Router {
   }
 }
 
-function readPost(body: unknown): { message: string; link: string | null } | string {
-  const { message, link } = (body ?? {}) as { message?: unknown; link?: unknown };
-  if (typeof message !== 'string' || message.trim() === '') return 'A post needs a message.';
+const mediaSchema = z
+  .array(z.object({ type: z.enum(['picture', 'video']), url: z.url(), alt: z.string().max(1000).default('') }))
+  .max(10);
+
+function readPost(body: unknown): { message: string; link: string | null; media: PostMedia[] } | string {
+  const { message, link, media } = (body ?? {}) as { message?: unknown; link?: unknown; media?: unknown };
+  const files = mediaSchema.safeParse(media ?? []);
+  if (!files.success) return 'Pictures and films are given by their addresses.';
+  if (typeof message !== 'string' || (message.trim() === '' && files.data.length === 0))
+    return 'A post needs a message.';
   if ([...segmenter.segment(message)].length > LONGEST) return `A message has at most ${LONGEST} characters.`;
   if (
     link !== undefined &&
@@ -240,5 +315,5 @@ function readPost(body: unknown): { message: string; link: string | null } | str
     (typeof link !== 'string' || !/^https?:\/\/\S+$/.test(link) || link.length > 2000)
   )
     return 'The link is not an address.';
-  return { message, link: (link as string | undefined) ?? null };
+  return { message, link: (link as string | undefined) ?? null, media: files.data };
 }

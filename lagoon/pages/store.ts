@@ -9,20 +9,30 @@ export interface BusinessPage {
   picture: string;
   owner_id: number;
 }
+export interface PostMedia {
+  type: 'picture' | 'video';
+  url: string;
+  alt: string;
+}
 export interface Post {
   id: number;
   page_id: number;
   message: string;
   link: string | null;
   preview: Preview | null;
+  media: PostMedia[] | null;
   created_at: number;
   edited_at: number | null;
 }
 
-type Stored = Omit<Post, 'preview'> & { preview: string | Preview | null };
+type Stored = Omit<Post, 'preview' | 'media'> & {
+  preview: string | Preview | null;
+  media: string | PostMedia[] | null;
+};
 const read = (post: Stored): Post => ({
   ...post,
   preview: typeof post.preview === 'string' ? JSON.parse(post.preview) : post.preview,
+  media: typeof post.media === 'string' ? JSON.parse(post.media) : post.media,
 });
 
 export const allPages = (db: Database) => rows<BusinessPage>(db, 'SELECT * FROM pages ORDER BY title');

@@ -6,8 +6,9 @@ import { accountBy, accountsOf, tokensOf } from '../store/accounts.ts';
 import { outletsOf } from '../store/outlets.ts';
 import { brandsOf } from '../store/people.ts';
 import { openHouse, type House } from '../testing/house.ts';
-import { beginConnect, disconnect, finishConnect, refreshOutlets, suggestName } from './connect.ts';
+import { beginConnect, disconnect, finishConnect, refreshOutlets } from './connect.ts';
 import { sessionFor } from './sessions.ts';
+import { suggestName } from './sign-in.ts';
 
 let house: House;
 beforeAll(async () => {

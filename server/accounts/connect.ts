@@ -1,14 +1,14 @@
-import { DateTime } from 'luxon';
 import { inTransaction } from '../db/database.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import type { Services } from '../services.ts';
 import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
-import { resumeAccount } from '../store/effects.ts';
-import { keepOutlets } from '../store/outlets.ts';
+import { handOutlets, keepOutlets } from '../store/outlets.ts';
 import type { Brand } from '../store/people.ts';
 import { hashState } from './oauth.ts';
-import { oauthClient, sessionFor, sessionWith, tokenOwner } from './sessions.ts';
+import { keepSignIn } from './sign-in.ts';
+import { noteRefused, oauthClient, sessionFor, tokenOwner } from './sessions.ts';
+import { takeBells } from './bells.ts';
 import { tokensSchema } from './oauth.ts';
 
 const CONSENT_LIFE = 15 * 60_000;
@@ -53,38 +53,8 @@ export async function finishConnect(
     throw new NetworkTrouble('fix', 'This sign-in took too long or was not begun here. Begin again.');
   const verifier = services.vault.open(consent.sealedVerifier, `consent:${userId}`);
   const granted = await oauthClient(services, consent.kind).finish(answer, state, verifier, now);
-  const connector = services.connectors[consent.kind];
-  const session = sessionWith(services, consent.kind, granted);
-  const who = await connector.whoAmI(session);
-  const outlets = await connector.outlets(session);
-  const accountId = await inTransaction(services.pool, async (db) => {
-    const id = await accounts.keepAccount(db, {
-      brandId: brand.id,
-      kind: consent.kind,
-      name: suggestName(connector.purpose, who.name, now, brand),
-      remoteId: who.remoteId,
-      remoteName: who.name,
-      sealed: services.vault.seal(JSON.stringify(granted.tokens), tokenOwner(brand.id, consent.kind)),
-      tokenExpiresAt: granted.expiresAt,
-      now,
-    });
-    await keepOutlets(db, { brandId: brand.id, accountId: id }, outlets, now);
-    await resumeAccount(db, brand.id, id, now);
-    await noteChange(db, brand.id, 'accounts', id, now);
-    return id;
-  });
+  const accountId = await keepSignIn(services, brand, consent.kind, granted);
   return { accountId, brandId: brand.id, backTo: consent.backTo, kind: consent.kind };
-}
-
-/** "Mo Okoro, for posting, since November 2026": who, what for, since when. */
-export function suggestName(
-  purpose: string,
-  who: string,
-  now: number,
-  brand: { timeZone: string; locale: string },
-): string {
-  const since = DateTime.fromMillis(now, { zone: brand.timeZone, locale: brand.locale }).toFormat('LLLL yyyy');
-  return `${who}, for ${purpose}, since ${since}`.slice(0, 120);
 }
 
 /** Asks the network anew for an account's outlets. @throws NetworkTrouble */
@@ -92,7 +62,8 @@ export async function refreshOutlets(services: Services, brandId: number, accoun
   const account = await accounts.accountBy(services.pool, brandId, accountId);
   if (!account) throw new NetworkTrouble('fix', 'The account is gone.');
   try {
-    const outlets = await services.connectors[account.kind].outlets(sessionFor(services, account));
+    const byHand = await handOutlets(services.pool, accountId);
+    const outlets = await services.connectors[account.kind].outlets(sessionFor(services, account), byHand);
     await inTransaction(services.pool, async (db) => {
       const now = services.clock();
       await keepOutlets(db, { brandId, accountId }, outlets, now);
@@ -100,12 +71,8 @@ export async function refreshOutlets(services: Services, brandId: number, accoun
       await noteChange(db, brandId, 'accounts', accountId, now);
     });
   } catch (error) {
-    if (error instanceof NetworkTrouble && error.kind === 'reconnect') {
-      await inTransaction(services.pool, async (db) => {
-        if (await accounts.markReconnect(db, accountId, error.message))
-          await noteChange(db, brandId, 'accounts', accountId, services.clock());
-      });
-    }
+    if (error instanceof NetworkTrouble && error.kind === 'reconnect')
+      await noteRefused(services, { id: accountId, brandId }, error.message);
     throw error;
   }
 }
@@ -116,10 +83,13 @@ export async function disconnect(services: Services, brandId: number, accountId:
   const kept = account && (await accounts.tokensOf(services.pool, accountId));
   if (!account || !kept) return;
   if (kept.sealed) {
-    const { access, refresh } = tokensSchema.parse(
-      JSON.parse(services.vault.open(kept.sealed, tokenOwner(brandId, account.kind))),
-    );
-    await oauthClient(services, account.kind).revoke(refresh ?? access);
+    if (account.status === 'ok') await takeBells(services, account);
+    if (services.connectors[account.kind].signIn.by === 'consent') {
+      const { access, refresh } = tokensSchema.parse(
+        JSON.parse(services.vault.open(kept.sealed, tokenOwner(brandId, account.kind))),
+      );
+      await oauthClient(services, account.kind).revoke(refresh ?? access);
+    }
   }
   await inTransaction(services.pool, async (db) => {
     await accounts.disconnectAccount(db, brandId, accountId);

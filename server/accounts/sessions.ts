@@ -4,6 +4,7 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
+import { addNotices } from '../store/notices.ts';
 import { OAuthClient, tokensSchema, type Granted } from './oauth.ts';
 
 /** Tokens are renewed this long before they end, so that none ends on the way. */
@@ -12,12 +13,9 @@ const AHEAD = 120_000;
 export function oauthClient(services: Services, kind: accounts.AccountKind): OAuthClient {
   const network = services.config.networks[kind];
   if (!network) throw new NetworkTrouble('fix', 'This installation of Playa is not set up for that kind of network.');
-  return new OAuthClient(
-    network,
-    services.connectors[kind],
-    services.guard,
-    `${services.config.origin}/api/oauth/callback`,
-  );
+  const { signIn } = services.connectors[kind];
+  if (signIn.by !== 'consent') throw new NetworkTrouble('fix', `${network.name} signs in with a key.`);
+  return new OAuthClient(network, signIn, services.guard, `${services.config.origin}/api/oauth/callback`);
 }
 
 /** What a sealed token belongs to; a token copied to another brand's account does not open. */
@@ -32,6 +30,7 @@ export function sessionFor(services: Services, account: { id: number; kind: acco
     guard: services.guard,
     answerWithin: services.config.answerWithin,
     token: () => accessToken(services, account.id),
+    spent: () => services.calls.add(account.id, services.clock()),
   };
 }
 
@@ -83,7 +82,21 @@ export async function noteRefused(
 ): Promise<void> {
   await inTransaction(services.pool, async (db) => {
     if (await accounts.markReconnect(db, account.id, trouble)) {
-      await noteChange(db, account.brandId, 'accounts', account.id, services.clock());
+      const now = services.clock();
+      await noteChange(db, account.brandId, 'accounts', account.id, now);
+      const named = await accounts.accountBy(db, account.brandId, account.id);
+      await addNotices(
+        db,
+        {
+          brandId: account.brandId,
+          to: [],
+          onceKey: `reconnect ${account.id} ${now}`,
+          workflowId: null,
+          runId: null,
+          text: `${named?.name ?? 'An account'}: ${trouble} What uses it waits until it is connected again.`,
+        },
+        now,
+      );
     }
   });
 }

@@ -1,7 +1,7 @@
 import { beginConnect, finishConnect } from '../accounts/connect.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { hashPassword } from '../http/sign-in.ts';
-import { LOOK_EVERY } from '../http/routes/sources.ts';
+import { LOOK_EVERY } from '../watch/watchable.ts';
 import { takeRuns } from '../runner/take-runs.ts';
 import { performEffects } from '../runner/perform-effects.ts';
 import type { Services } from '../services.ts';

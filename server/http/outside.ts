@@ -1,5 +1,6 @@
 // Addresses that others call without signing in: web hooks, and the hubs of feeds. What they send is never trusted.
 import express, { Router } from 'express';
+import { ring } from '../accounts/bells.ts';
 import type { Services } from '../services.ts';
 import { HOOK_LIMIT, receive } from '../watch/hooks.ts';
 import { takePush, verifyIntent } from '../watch/websub.ts';
@@ -19,6 +20,14 @@ export function outsideRoutes(services: Services): Router {
       .status(received.status)
       .type('application/problem+json')
       .json({ title: received.says, status: received.status });
+  });
+
+  // A network that tells there is something new. What it says is not read.
+  router.post('/bells/:token', raw(HOOK_LIMIT), async (req, res) => {
+    const headers = Object.fromEntries(Object.entries(req.headers).map(([name, value]) => [name, one(value)]));
+    const body = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
+    const rung = await ring(services, String(req.params.token), body, headers);
+    res.status(rung === 'rung' ? 202 : rung === 'forged' ? 401 : 410).end();
   });
 
   router.get('/websub/:callback', async (req, res) => {

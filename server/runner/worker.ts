@@ -1,6 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { RetryPolicy } from '@playa/core/engine/retry.ts';
 import type { Services } from '../services.ts';
+import { dropCalls } from '../store/account-calls.ts';
 import { forgetChanges } from '../store/changes.ts';
 import { forgetDeliveries } from '../store/hooks.ts';
 import { thinRuns } from '../store/runs.ts';
@@ -41,6 +42,8 @@ export async function work(services: Services, stop: AbortSignal, options: Worke
 /** Lets go of what is no longer needed. Returns how much there may still be. */
 async function keepHouse(services: Services): Promise<number> {
   const { pool, clock, config } = services;
+  await services.calls.flush(pool);
+  await dropCalls(pool, clock() - 40 * DAY);
   await forgetChanges(pool, clock() - 3_600_000);
   await forgetDeliveries(pool, clock() - config.keepDays * DAY, 2000);
   const thinned = await inTransaction(pool, (db) => thinRuns(db, clock() - config.keepDays * DAY, 500));

@@ -15,6 +15,8 @@ export interface Account {
   connectedAt: number;
   lastOkAt: number | null;
   tokenExpiresAt: number | null;
+  /** What was given at the consent, with spaces between; null when the network did not say. */
+  scopes: string | null;
 }
 
 interface Row {
@@ -29,9 +31,10 @@ interface Row {
   connected_at: Date;
   last_ok_at: Date | null;
   token_expires_at: Date | null;
+  scopes: string | null;
 }
 const COLUMNS =
-  'id, brand_id, kind, name, remote_id, remote_name, status, trouble, connected_at, last_ok_at, token_expires_at';
+  'id, brand_id, kind, name, remote_id, remote_name, status, trouble, connected_at, last_ok_at, token_expires_at, scopes';
 const read = (row: Row): Account => ({
   id: row.id,
   brandId: row.brand_id,
@@ -44,11 +47,12 @@ const read = (row: Row): Account => ({
   connectedAt: fromTime(row.connected_at),
   lastOkAt: fromTimeOrNull(row.last_ok_at),
   tokenExpiresAt: fromTimeOrNull(row.token_expires_at),
+  scopes: row.scopes,
 });
 
 export async function accountsOf(db: Queryable, brandId: number): Promise<Account[]> {
   return (
-    await select<Row>(db, `SELECT ${COLUMNS} FROM accounts WHERE brand_id = ? ORDER BY kind DESC, name`, [brandId])
+    await select<Row>(db, `SELECT ${COLUMNS} FROM accounts WHERE brand_id = ? ORDER BY kind, name`, [brandId])
   ).map(read);
 }
 
@@ -56,6 +60,22 @@ export async function accountBy(db: Queryable, brandId: number, id: number): Pro
   return (await select<Row>(db, `SELECT ${COLUMNS} FROM accounts WHERE brand_id = ? AND id = ?`, [brandId, id])).map(
     read,
   )[0];
+}
+
+/** The brand's account of somebody at a network. */
+export async function accountByRemote(
+  db: Queryable,
+  brandId: number,
+  kind: AccountKind,
+  remoteId: string,
+): Promise<Account | undefined> {
+  return (
+    await select<Row>(db, `SELECT ${COLUMNS} FROM accounts WHERE brand_id = ? AND kind = ? AND remote_id = ?`, [
+      brandId,
+      kind,
+      remoteId,
+    ])
+  ).map(read)[0];
 }
 
 /** Stores a sign-in: a new account, or new tokens for one that is known. Its name and id stay when it is known. */
@@ -69,15 +89,16 @@ export async function keepAccount(
     remoteName: string;
     sealed: Buffer;
     tokenExpiresAt: number | null;
+    scopes?: string | null;
     now: number;
   },
 ): Promise<number> {
   await change(
     db,
-    `INSERT INTO accounts (brand_id, kind, name, remote_id, remote_name, sealed, token_expires_at, connected_at, last_ok_at)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+    `INSERT INTO accounts (brand_id, kind, name, remote_id, remote_name, sealed, token_expires_at, scopes, connected_at, last_ok_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE remote_name = VALUES(remote_name), sealed = VALUES(sealed), token_expires_at = VALUES(token_expires_at),
-       status = 'ok', trouble = NULL, last_ok_at = VALUES(last_ok_at)`,
+       scopes = VALUES(scopes), status = 'ok', trouble = NULL, last_ok_at = VALUES(last_ok_at)`,
     [
       account.brandId,
       account.kind,
@@ -86,6 +107,7 @@ export async function keepAccount(
       account.remoteName,
       account.sealed,
       account.tokenExpiresAt === null ? null : toTime(account.tokenExpiresAt),
+      account.scopes ?? null,
       toTime(account.now),
       toTime(account.now),
     ],

@@ -1,5 +1,6 @@
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
-import { change, select, toTime, type Queryable } from '../db/database.ts';
+import { outletDetailsSchema, type OutletDetails } from '@playa/core/workflow/world.ts';
+import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 import { bumpEpoch } from './people.ts';
 
 export interface Outlet {
@@ -12,6 +13,13 @@ export interface Outlet {
   address: string | null;
   feed: string | null;
   gone: boolean;
+  details: OutletDetails;
+  /** Added by its address, since the network does not list it. */
+  byHand: boolean;
+  /** What the last look at the permissions found missing, and how to mend it. */
+  trouble: string | null;
+  remedy: string | null;
+  checkedAt: number | null;
 }
 interface Row {
   id: number;
@@ -23,6 +31,11 @@ interface Row {
   address: string | null;
   feed: string | null;
   gone_at: Date | null;
+  details: string;
+  by_hand: number;
+  trouble: string | null;
+  remedy: string | null;
+  checked_at: Date | null;
 }
 const read = (row: Row): Outlet => ({
   id: row.id,
@@ -34,6 +47,11 @@ const read = (row: Row): Outlet => ({
   address: row.address,
   feed: row.feed,
   gone: row.gone_at !== null,
+  details: row.details === '{}' ? {} : outletDetailsSchema.parse(JSON.parse(row.details)),
+  byHand: row.by_hand === 1,
+  trouble: row.trouble,
+  remedy: row.remedy,
+  checkedAt: fromTimeOrNull(row.checked_at),
 });
 
 export async function outletsOf(db: Queryable, brandId: number): Promise<Outlet[]> {
@@ -46,24 +64,78 @@ export async function outletBy(db: Queryable, brandId: number, id: number): Prom
   return (await select<Row>(db, 'SELECT * FROM outlets WHERE brand_id = ? AND id = ?', [brandId, id])).map(read)[0];
 }
 
+type Listed = Pick<Outlet, 'kind' | 'remoteId' | 'name' | 'address' | 'feed'> & { details?: OutletDetails | undefined };
+interface Owner {
+  brandId: number;
+  accountId: number;
+}
+
 /** Brings an account's outlets in line with what its network lists. Those that vanished are kept, marked as gone. */
-export async function keepOutlets(
-  db: Queryable,
-  owner: { brandId: number; accountId: number },
-  listed: readonly { kind: OutletKind; remoteId: string; name: string; address: string | null; feed: string | null }[],
-  now: number,
-): Promise<void> {
+export async function keepOutlets(db: Queryable, owner: Owner, listed: readonly Listed[], now: number): Promise<void> {
   await change(db, 'UPDATE outlets SET gone_at = ? WHERE account_id = ? AND gone_at IS NULL', [
     toTime(now),
     owner.accountId,
   ]);
-  for (const outlet of listed) {
-    await change(
-      db,
-      `INSERT INTO outlets (brand_id, account_id, kind, remote_id, name, address, feed) VALUES (?, ?, ?, ?, ?, ?, ?)
-       ON DUPLICATE KEY UPDATE name = VALUES(name), address = VALUES(address), feed = VALUES(feed), gone_at = NULL`,
-      [owner.brandId, owner.accountId, outlet.kind, outlet.remoteId, outlet.name, outlet.address, outlet.feed],
-    );
-  }
+  for (const outlet of listed) await keepOutlet(db, owner, outlet, false);
   await bumpEpoch(db, owner.brandId);
+}
+
+/** Adds an outlet that a person gave by its address, or had made. Returns its number. */
+export async function addOutlet(db: Queryable, owner: Owner, outlet: Listed, byHand: boolean): Promise<number> {
+  await keepOutlet(db, owner, outlet, byHand);
+  await bumpEpoch(db, owner.brandId);
+  const [row] = await select<{ id: number }>(db, 'SELECT id FROM outlets WHERE account_id = ? AND remote_id = ?', [
+    owner.accountId,
+    outlet.remoteId,
+  ]);
+  return row!.id;
+}
+
+async function keepOutlet(db: Queryable, owner: Owner, outlet: Listed, byHand: boolean): Promise<void> {
+  await change(
+    db,
+    `INSERT INTO outlets (brand_id, account_id, kind, remote_id, name, address, feed, details, by_hand)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE name = VALUES(name), address = VALUES(address), feed = VALUES(feed),
+       details = VALUES(details), by_hand = by_hand OR VALUES(by_hand), gone_at = NULL`,
+    [
+      owner.brandId,
+      owner.accountId,
+      outlet.kind,
+      outlet.remoteId,
+      outlet.name.slice(0, 200),
+      outlet.address,
+      outlet.feed,
+      JSON.stringify(outlet.details ?? {}),
+      byHand,
+    ],
+  );
+}
+
+/** The network's ids of an account's outlets that were added by address. */
+export async function handOutlets(db: Queryable, accountId: number): Promise<string[]> {
+  const rows = await select<{ remote_id: string }>(
+    db,
+    'SELECT remote_id FROM outlets WHERE account_id = ? AND by_hand = 1',
+    [accountId],
+  );
+  return rows.map((row) => row.remote_id);
+}
+
+/** Notes what a look at the permissions found; null when nothing is missing. */
+export async function noteChecked(
+  db: Queryable,
+  brandId: number,
+  id: number,
+  found: { trouble: string; remedy: string } | null,
+  now: number,
+): Promise<void> {
+  await change(db, 'UPDATE outlets SET trouble = ?, remedy = ?, checked_at = ? WHERE brand_id = ? AND id = ?', [
+    found?.trouble ?? null,
+    found?.remedy ?? null,
+    toTime(now),
+    brandId,
+    id,
+  ]);
+  await bumpEpoch(db, brandId);
 }

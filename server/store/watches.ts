@@ -4,7 +4,7 @@ import type { FieldNames } from '@playa/core/items/rename.ts';
 import { wakeWebsubs } from './websub.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
-export type WatchKind = 'feed' | 'hook' | 'schedule';
+export type WatchKind = 'feed' | 'hook' | 'schedule' | 'network';
 export interface Watch {
   id: number;
   brandId: number;
@@ -86,11 +86,13 @@ export async function keepWatch(
     name: string;
     things: string;
     everySeconds: number;
+    /** The account that is asked. */
+    accountId?: number;
   },
 ): Promise<number> {
   await change(
     db,
-    'INSERT IGNORE INTO watches (brand_id, source_key, kind, params, name, things, every_seconds, host) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+    'INSERT IGNORE INTO watches (brand_id, source_key, kind, params, name, things, every_seconds, host, account_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
     [
       watch.brandId,
       watch.sourceKey,
@@ -99,7 +101,8 @@ export async function keepWatch(
       watch.name,
       watch.things,
       watch.everySeconds,
-      hostOf(watch.params),
+      watch.accountId === undefined ? hostOf(watch.params) : `account ${watch.accountId}`,
+      watch.accountId ?? null,
     ],
   );
   const [row] = await select<{ id: number }>(db, 'SELECT id FROM watches WHERE brand_id = ? AND source_key = ?', [
@@ -310,4 +313,26 @@ export async function momentsOf(
 
 export async function setWatchNames(db: Queryable, brandId: number, id: number, names: FieldNames): Promise<void> {
   await change(db, 'UPDATE watches SET names = ? WHERE brand_id = ? AND id = ?', [JSON.stringify(names), brandId, id]);
+}
+
+/** Looks anew, at once, at what an account sees: it was connected again. */
+export async function resumeWatches(db: Queryable, accountId: number, now: number): Promise<void> {
+  await change(
+    db,
+    "UPDATE watches SET due_at = ?, lease = NULL, failures = 0 WHERE account_id = ? AND kind = 'network' AND due_at IS NOT NULL",
+    [toTime(now), accountId],
+  );
+}
+
+/** A network has rung: the watch is looked at at once. A look that is going on may have missed it, and counts as lost. */
+export async function ringWatch(db: Queryable, id: number, now: number): Promise<void> {
+  await change(db, 'UPDATE watches SET due_at = ?, lease = NULL WHERE id = ? AND due_at IS NOT NULL', [
+    toTime(now),
+    id,
+  ]);
+}
+
+/** The watches that an account is asked for. */
+export async function watchesOfAccount(db: Queryable, accountId: number): Promise<Watch[]> {
+  return (await select<Row>(db, 'SELECT * FROM watches WHERE account_id = ?', [accountId])).map(read);
 }

@@ -5,6 +5,8 @@ import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { beginConnect, finishConnect } from '../accounts/connect.ts';
+import { environments } from '../../bin/lib/house.mjs';
+import { connectByForm } from '../accounts/sign-in.ts';
 import { readConfig } from '../config.ts';
 import { change, makeDatabase, openPool, select } from '../db/database.ts';
 import { migrate } from '../db/migrate.ts';
@@ -13,7 +15,7 @@ import { takeRuns } from '../runner/take-runs.ts';
 import { performEffects, type PerformOptions } from '../runner/perform-effects.ts';
 import { closeServices, openServices, type Services } from '../services.ts';
 import type { AccountKind } from '../store/accounts.ts';
-import { outletsOf } from '../store/outlets.ts';
+import { outletsOf, type Outlet } from '../store/outlets.ts';
 import * as people from '../store/people.ts';
 import { keepWatch } from '../store/watches.ts';
 import { findSource } from '../watch/find-source.ts';
@@ -57,6 +59,13 @@ export interface House {
     film?: Partial<{ handle: string; title: string; description: string; seconds: number; publishedAt: number }>,
   ): Promise<string>;
   fault(service: string, fault: object, count?: number): Promise<void>;
+  /** Plays somebody of Lagoon's audience. */
+  play(act: { do: string } & Record<string, unknown>, at?: number): Promise<number>;
+  /** What one of Lagoon's smaller services holds, oldest first. */
+  things<T = Record<string, unknown>>(service: string, kind: string): Promise<{ id: number; body: T }[]>;
+  outlet(name: string, accountId?: number): Promise<Outlet>;
+  /** Takes back everything people have given to applications at a service. */
+  revoke(service: string): Promise<void>;
   behave(): Promise<void>;
   /** Posts on one of Lagoon's pages, oldest first, as its audience has them. */
   posts(slug?: string): Promise<{ id: string; text: string; link: string | null }[]>;
@@ -88,30 +97,22 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
   const lagoonUrl = databaseUrl(`lagoon_${id}`, process.env.PLAYA_TEST_LAGOON_DATABASE);
   const [port, lagoonPort] = [await freePort(), await freePort()];
   const lagoon = `http://127.0.0.1:${lagoonPort}`;
-  const origin = `http://127.0.0.1:${port}`;
-  const network = (path: string) => ({
-    name: `Lagoon ${path}`,
-    base: `${lagoon}/${path}`,
-    clientId: 'playa',
-    clientSecret: SECRET,
+  const made = environments({
+    port,
+    lagoonPort,
+    mailPort: await freePort(),
+    databaseUrl: url,
+    lagoonDatabaseUrl: lagoonUrl,
+    secrets: { vaultKey: randomBytes(32).toString('base64'), lagoonClient: SECRET },
+    demo: false,
+    webDir: '',
   });
   const env: Record<string, string> = {
-    PLAYA_PORT: String(port),
-    PLAYA_ORIGIN: origin,
-    PLAYA_DATABASE_URL: url,
-    PLAYA_VAULT_KEY: randomBytes(32).toString('base64'),
-    PLAYA_NETWORKS: JSON.stringify({ video: network('video'), pages: network('pages') }),
-    PLAYA_ALLOW_PRIVATE: [`127.0.0.1:${lagoonPort}`, ...allow].join(','),
+    ...made.playa,
+    PLAYA_ALLOW_PRIVATE: [made.playa.PLAYA_ALLOW_PRIVATE, ...allow].join(','),
     PLAYA_LOG: 'silent',
   };
-  const process_ = await startLagoon(lagoonPort, {
-    LAGOON_PORT: String(lagoonPort),
-    LAGOON_DATABASE_URL: lagoonUrl,
-    LAGOON_CLIENTS: JSON.stringify([
-      { id: 'playa', name: 'Playa', secret: SECRET, redirectUris: [`${origin}/api/oauth/callback`] },
-    ]),
-    LAGOON_WRITES_PER_MINUTE: '100000',
-  });
+  const process_ = await startLagoon(lagoonPort, { ...made.lagoon, LAGOON_WRITES_PER_MINUTE: '100000' });
   await makeDatabase(url);
   const clock = { now: Date.now() };
   const lagoonDb = openPool(lagoonUrl, 2);
@@ -161,6 +162,16 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
       await closeServices(services);
     },
     async connect(kind, brandId = lidos) {
+      const { signIn } = services.connectors[kind];
+      if (signIn.by === 'form') {
+        const brand = (await people.brandById(services.pool, brandId))!;
+        if (kind === 'mail')
+          return connectByForm(services, brand, kind, { user: 'mo', password: 'letters', from: 'mo@ternbay.example' });
+        const { token } = (await (
+          await control('POST', 'keys', { service: kind, person: 1, name: 'Pool bot' })
+        ).json()) as { token: string };
+        return connectByForm(services, brand, kind, { token });
+      }
       const page = await beginConnect(services, { brandId, userId: mo, kind, backTo: '/accounts' });
       const brands = await people.brandsOf(services.pool, mo);
       return (
@@ -199,6 +210,27 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
     },
     async fault(service, fault, count = 1) {
       await control('POST', 'faults', { service, fault, count });
+    },
+    async play(act, at) {
+      const answer = await control('POST', 'acts', { act, ...(at === undefined ? {} : { at }) });
+      return ((await answer.json()) as { id: number }).id;
+    },
+    async things<T>(service: string, kind: string) {
+      const rows = await select<{ id: number; body: string }>(
+        lagoonDb,
+        'SELECT id, body FROM things WHERE service = ? AND kind = ? ORDER BY id',
+        [service, kind],
+      );
+      return rows.map((row) => ({ id: row.id, body: JSON.parse(row.body) as T }));
+    },
+    async outlet(name, accountId) {
+      const all = await outletsOf(services.pool, lidos);
+      const found = all.find((each) => each.name === name && (accountId === undefined || each.accountId === accountId));
+      if (!found) throw new Error(`There is no outlet ${name} among ${all.map((each) => each.name).join(', ')}`);
+      return found;
+    },
+    async revoke(service) {
+      await control('POST', 'revoke', { service });
     },
     async behave() {
       await control('DELETE', 'faults');

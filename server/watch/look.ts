@@ -4,12 +4,15 @@ import type { Item } from '@playa/core/items/item.ts';
 import { budgetFactor, lookInterval, usualDelay } from '@playa/core/timetable/look-interval.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
+import { networkParams } from '../accounts/bells.ts';
+import { accountBy } from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { knownIdentities } from '../store/items.ts';
 import * as watches from '../store/watches.ts';
 import { websubOf } from '../store/websub.ts';
 import { storeArrivals } from './arrivals.ts';
 import { LookTrouble, fetchFeed, validatorsSchema } from './fetch-feed.ts';
+import { readNetwork } from './network.ts';
 import { olderPages } from './older-pages.ts';
 import { pastItems } from './past.ts';
 import { dueOccurrences, RecurrenceError, scheduleParams } from './schedule.ts';
@@ -21,6 +24,7 @@ const memorySchema = z.object({
   validators: validatorsSchema,
   window: z.object({ identities: z.array(z.string()), oldest: z.number().nullable() }),
 });
+const windowSchema = memorySchema.pick({ window: true });
 const scheduleMemory = z.object({ last: z.number() });
 
 /** A look may take this long before another worker may take it over. */
@@ -153,6 +157,7 @@ async function look(services: Services, watch: watches.ClaimedWatch): Promise<Lo
   try {
     if (watch.kind === 'schedule') await lookAtSchedule(services, watch);
     else if (watch.kind === 'feed') return await lookAtFeed(services, watch);
+    else if (watch.kind === 'network') await lookAtNetwork(services, watch);
     else await endHookLook(services, watch);
     return undefined;
   } catch (error) {
@@ -255,6 +260,35 @@ async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Pr
   return undefined;
 }
 
+async function lookAtNetwork(services: Services, claimed: watches.ClaimedWatch): Promise<void> {
+  const watch = await watches.claimedWatch(services.pool, claimed.id);
+  if (!watch) return;
+  const before = windowSchema.safeParse(watch.memory).data?.window ?? null;
+  const { items, told } = await readNetwork(services, watch, new Set(before?.identities));
+  await inTransaction(services.pool, async (db) => {
+    const now = services.clock();
+    if (!(await watches.holdsLease(db, watch.id, claimed.lease))) return;
+    const identities = items.map((item) => item.identity);
+    const known = await knownIdentities(db, watch.id, identities);
+    const noticed = notice(items, before, known);
+    const again = before ? items.filter((item) => known.has(item.identity)) : [];
+    await storeArrivals(db, watch, { past: noticed.past, fresh: noticed.fresh, again }, now);
+    const interval = await nextInterval(services, db, watch, now, told);
+    await watches.endLook(db, watch.id, {
+      now,
+      ok: true,
+      trouble: null,
+      nextAt: (await watches.isWatched(db, watch.id)) ? now + interval.ms : null,
+      // The newest are enough to find the way back to.
+      memory: { window: { identities: noticed.memory.identities.slice(0, 100), oldest: noticed.memory.oldest } },
+      note: noticed.gap ? 'More appeared at once than could be read; some may have been missed.' : null,
+      intervalMs: interval.ms,
+      usualDelay: interval.delay,
+    });
+    if (watch.trouble) await noteChange(db, watch.brandId, 'watches', watch.id, now);
+  });
+}
+
 function windowOf(items: readonly Item[]): { identities: string[]; oldest: number | null } {
   const moments = items.flatMap((item) => item.publishedAt ?? []);
   return { identities: items.map((item) => item.identity), oldest: moments.length ? Math.min(...moments) : null };
@@ -266,20 +300,30 @@ async function nextInterval(
   db: Queryable,
   watch: watches.Watch,
   now: number,
+  told = false,
 ): Promise<{ ms: number; delay: number | null }> {
   const history = await watches.momentsOf(db, watch.id, HISTORY);
   const shortest = watch.everySeconds * 1000;
   // In the demonstration somebody is sitting in front of it, waiting for what they have just uploaded.
   const longest = services.config.demo ? shortest : Math.max(shortest, Math.min(LONGEST_PAUSE, shortest * STRETCH));
   // A hub tells at once; looks are then only there to catch what it missed.
-  const told = (await websubOf(db, watch.id))?.status === 'active';
+  const isTold = told || (await websubOf(db, watch.id))?.status === 'active';
   const moments = history.map(({ publishedAt, seenAt }) => publishedAt ?? seenAt);
-  const wanted = told ? Math.max(longest, LONGEST_PAUSE) : lookInterval(moments, now, { shortest, longest });
-  const factor = budgetFactor([wanted, ...(await watches.intervalsAtHost(db, watch.id))], LOOKS_PER_HOUR);
+  const wanted = isTold ? Math.max(longest, LONGEST_PAUSE) : lookInterval(moments, now, { shortest, longest });
+  const perHour = watch.kind === 'network' ? await looksOf(services, db, watch) : LOOKS_PER_HOUR;
+  const factor = budgetFactor([wanted, ...(await watches.intervalsAtHost(db, watch.id))], perHour);
   return {
     ms: Math.round(wanted * factor),
     delay: usualDelay(history.filter(({ past }) => !past)),
   };
+}
+
+/** Looks that an account's allowance has room for in an hour: half of it, since posting needs the other. */
+async function looksOf(services: Services, db: Queryable, watch: watches.Watch): Promise<number> {
+  const account = await accountBy(db, watch.brandId, networkParams.parse(watch.params).account);
+  const allowance = account && services.connectors[account.kind].allowance;
+  if (!allowance) return LOOKS_PER_HOUR;
+  return Math.max(2, allowance.calls / (allowance.per === 'day' ? 48 : 2));
 }
 
 async function fail(services: Services, claimed: watches.ClaimedWatch, trouble: LookTrouble): Promise<void> {

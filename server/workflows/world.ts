@@ -39,7 +39,10 @@ export async function worldOf(
         const entry: WorldOutlet = { id: outlet.id, kind: outlet.kind, name: outlet.name, accountId: outlet.accountId };
         if (account) entry.acts = Object.keys(connectors[account.kind].acts) as ActName[];
         if (outlet.gone) entry.trouble = `${outlet.name} is no longer listed by its network.`;
-        else if (account?.status !== 'ok') entry.trouble = `The account for ${outlet.name} has to be connected again.`;
+        else if (outlet.trouble) entry.trouble = `${outlet.name}: ${outlet.trouble} ${outlet.remedy ?? ''}`.trim();
+        if (Object.keys(outlet.details).length > 0) entry.details = outlet.details;
+        if (!outlet.gone && account?.status !== 'ok')
+          entry.trouble = `The account for ${outlet.name} has to be connected again.`;
         return [outlet.id, entry];
       }),
     ),

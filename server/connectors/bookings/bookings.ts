@@ -61,8 +61,9 @@ export const bookings: Connector = {
         link: 'https://bookings.example/e/1',
         id: '1',
       },
-      read: (session, outlet, seen) =>
-        pagesBack<number>(seen, async (cursor) => {
+      // Old ones change too, so all that is within reach is read each time.
+      read: (session, outlet) =>
+        pagesBack<number>(new Set(), async (cursor) => {
           const schema = z.object({
             collection: z.array(bookingSchema),
             pagination: z.object({ before: z.number().nullable() }),

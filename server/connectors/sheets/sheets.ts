@@ -97,8 +97,9 @@ export const sheets: Connector = {
         link: 'https://sheets.example/t/1',
         id: '1',
       },
-      read: (session, outlet, seen) =>
-        pagesBack<number>(seen, async (cursor) => {
+      // Old ones change too, so all that is within reach is read each time.
+      read: (session, outlet) =>
+        pagesBack<number>(new Set(), async (cursor) => {
           const query = cursor === null ? '' : `&before=${cursor}`;
           const page = await call(session, `${rowsAt(outlet)}?order=newest${query}`, rowsSchema, manner);
           return {

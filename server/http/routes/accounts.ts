@@ -1,17 +1,18 @@
 import { Router } from 'express';
 import { z } from 'zod';
+import { NETWORK_KINDS } from '@playa/core/outlets/networks.ts';
 import { beginConnect, disconnect, finishConnect, refreshOutlets } from '../../accounts/connect.ts';
+import { checkOutlet, createOutlet, openOutlet, removeTestPost, sendTestPost } from '../../accounts/outlets.ts';
+import { accountsOverview } from '../../accounts/overview.ts';
+import { connectByForm } from '../../accounts/sign-in.ts';
 import { NetworkTrouble } from '../../connectors/connector.ts';
 import type { Services } from '../../services.ts';
 import * as accounts from '../../store/accounts.ts';
-import { waitingForAccounts } from '../../store/effects.ts';
-import { outletsOf } from '../../store/outlets.ts';
-import { workflowsOf } from '../../store/workflows.ts';
-import { watchesOf } from '../../store/watches.ts';
 import { Problem } from '../problem.ts';
 import { brandOf, visitorOf } from '../sign-in.ts';
 
-const kindSchema = z.enum(['video', 'pages']);
+const kindSchema = z.enum(NETWORK_KINDS);
+const valuesSchema = z.record(z.string().max(40), z.string().max(5000));
 const idOf = (text: unknown) => z.coerce.number().int().positive().parse(text);
 /** Places inside the interface only. */
 const backToSchema = z
@@ -24,43 +25,7 @@ export function accountRoutes(services: Services): Router {
   const router = Router({ mergeParams: true });
 
   router.get('/accounts', async (req, res) => {
-    const brand = brandOf(req, res);
-    const [all, outlets, workflows, watches, waiting] = await Promise.all([
-      accounts.accountsOf(pool, brand.id),
-      outletsOf(pool, brand.id),
-      workflowsOf(pool, brand.id),
-      watchesOf(pool, brand.id),
-      waitingForAccounts(pool, brand.id),
-    ]);
-    const uses = (outletIds: Set<number>, channels: Set<string>) =>
-      workflows.filter(
-        (workflow) =>
-          workflow.draft.steps.some(
-            (step) => step.verb === 'publish' && step.outlets.some((id) => outletIds.has(id)),
-          ) ||
-          workflow.draft.sources.some((source) =>
-            watches.some(
-              (watch) =>
-                watch.id === source.watch && channels.has((watch.params as { channel?: string }).channel ?? ''),
-            ),
-          ),
-      );
-    res.json({
-      networks: Object.entries(services.config.networks).map(([kind, network]) => ({ kind, name: network?.name })),
-      accounts: all.map((account) => {
-        const own = outlets.filter((outlet) => outlet.accountId === account.id);
-        const used = uses(
-          new Set(own.map((outlet) => outlet.id)),
-          new Set(own.filter((outlet) => outlet.kind === 'channel').map((outlet) => outlet.remoteId)),
-        );
-        return {
-          ...account,
-          waiting: waiting.get(account.id) ?? 0,
-          outlets: own,
-          workflows: used.map((workflow) => ({ id: workflow.id, name: workflow.name })),
-        };
-      }),
-    });
+    res.json(await accountsOverview(services, brandOf(req, res).id));
   });
 
   router.post('/accounts/connect', async (req, res) => {
@@ -69,6 +34,35 @@ export function accountRoutes(services: Services): Router {
     res.json({
       url: await beginConnect(services, { brandId: brand.id, userId: visitorOf(res).user.id, kind, backTo }),
     });
+  });
+
+  router.post('/accounts/form', async (req, res) => {
+    const { kind, values } = z.object({ kind: kindSchema, values: valuesSchema }).parse(req.body);
+    res.status(201).json({ id: await connectByForm(services, brandOf(req, res), kind, values) });
+  });
+
+  router.post('/accounts/:id/outlets', async (req, res) => {
+    const { address } = z.object({ address: z.string().trim().min(1).max(2000) }).parse(req.body);
+    res.status(201).json({ id: await openOutlet(services, brandOf(req, res).id, idOf(req.params.id), address) });
+  });
+
+  router.post('/accounts/:id/create', async (req, res) => {
+    const { what, values } = z.object({ what: z.string().max(40), values: valuesSchema }).parse(req.body);
+    const id = await createOutlet(services, brandOf(req, res).id, idOf(req.params.id), what, values);
+    res.status(201).json({ id });
+  });
+
+  router.post('/outlets/:id/check', async (req, res) => {
+    res.json(await checkOutlet(services, brandOf(req, res).id, idOf(req.params.id)));
+  });
+
+  router.post('/outlets/:id/test', async (req, res) => {
+    res.status(201).json(await sendTestPost(services, brandOf(req, res).id, idOf(req.params.id)));
+  });
+
+  router.delete('/outlets/:id/test/:remote', async (req, res) => {
+    await removeTestPost(services, brandOf(req, res).id, idOf(req.params.id), String(req.params.remote));
+    res.status(204).end();
   });
 
   router.patch('/accounts/:id', async (req, res) => {

@@ -10,6 +10,7 @@ import * as watches from '../../store/watches.ts';
 import { webAddress } from '../../connectors/answers.ts';
 import { LookTrouble } from '../../watch/fetch-feed.ts';
 import { findSource } from '../../watch/find-source.ts';
+import { LOOK_EVERY, watchOutlet, watchableOutlets } from '../../watch/watchable.ts';
 import { lookNow } from '../../watch/look.ts';
 import { hookBy, recentDeliveries, setHookSchema, setIdentityField } from '../../store/hooks.ts';
 import { changeHookAddress, hookAddress, makeHook, sendTest, setSigned } from '../../watch/hooks.ts';
@@ -25,9 +26,6 @@ const fieldName = z
   .regex(/^\p{L}[\p{L}\p{N}_-]{0,59}$/u, 'A name starts with a letter and has only letters, digits, - and _.');
 const idOf = (text: unknown) => z.coerce.number().int().positive().parse(text);
 
-/** How often a source is looked at when it is likely to say something, in seconds. */
-export const LOOK_EVERY = { demo: 15, usual: 300 } as const;
-
 /** Finding sources, watching them, and the items that appeared there. */
 export function sourceRoutes(services: Services): Router {
   const { pool } = services;
@@ -40,6 +38,7 @@ export function sourceRoutes(services: Services): Router {
       watches: all.map(({ memory: _memory, ...watch }) => watch),
       // Channels of connected accounts can be chosen instead of pasted.
       channels: outlets.filter((outlet) => outlet.kind === 'channel' && outlet.feed && !outlet.gone),
+      watchable: await watchableOutlets(services, brand.id),
     });
   });
 
@@ -70,6 +69,22 @@ export function sourceRoutes(services: Services): Router {
     } catch (error) {
       if (!(error instanceof LookTrouble)) throw error;
       throw new Problem(502, `It was found, but could not be read: ${error.message}`);
+    }
+    res.status(201).json({ id });
+  });
+
+  // What only a sign-in can see: comments, reviews, rows.
+  router.post('/sources/network', async (req, res) => {
+    const brand = brandOf(req, res);
+    const { outlet, what } = z
+      .object({ outlet: z.number().int().positive(), what: z.string().max(40) })
+      .parse(req.body);
+    const id = await watchOutlet(services, brand.id, outlet, what);
+    try {
+      await lookNow(services, id);
+    } catch (error) {
+      if (!(error instanceof LookTrouble)) throw error;
+      throw new Problem(502, `It can be watched, but could not be read: ${error.message}`);
     }
     res.status(201).json({ id });
   });

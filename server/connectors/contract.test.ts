@@ -1,0 +1,153 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { ActInput, Outcome } from '@playa/core/engine/acts.ts';
+import { openOutlet } from '../accounts/outlets.ts';
+import { sessionFor } from '../accounts/sessions.ts';
+import { accountBy } from '../store/accounts.ts';
+import { outletsOf } from '../store/outlets.ts';
+import { openHouse, type House } from '../testing/house.ts';
+import { CONTRACTS, UNICODE, type ContractAct } from './contract.ts';
+import { NetworkTrouble, type Handler, type Session } from './connector.ts';
+
+let house: House;
+beforeAll(async () => {
+  // Silence has to be met within the test's patience.
+  house = await openHouse();
+  house.services.config.answerWithin = 700;
+});
+afterAll(() => house?.close());
+
+describe.each(CONTRACTS)('$kind', (contract) => {
+  const { kind, acts } = contract;
+  let accountId: number;
+  let session: Session;
+  beforeAll(async () => {
+    await house.behave();
+    accountId = await house.connect(kind);
+    if (kind === 'broadcast') await openOutlet(house.services, house.lidos, accountId, '@ternbaywater');
+    session = sessionFor(house.services, (await accountBy(house.services.pool, house.lidos, accountId))!);
+  });
+  const troubleOf = (work: Promise<unknown>) =>
+    work.then(
+      () => undefined,
+      (error: unknown) => (error instanceof NetworkTrouble ? error : Promise.reject(error)),
+    );
+  let count = 0;
+  const key = () => `contract.${kind}.${++count}`;
+
+  it('lists its outlets, says who signed in, and looks whether they may be used', async () => {
+    const own = (await outletsOf(house.services.pool, house.lidos)).filter((each) => each.accountId === accountId);
+    expect(own.length).toBeGreaterThan(0);
+    expect(new Set(own.map((outlet) => outlet.kind))).toEqual(new Set([contract.outlets.kind]));
+    expect(own.map((outlet) => outlet.name)).toEqual(expect.arrayContaining(contract.outlets.some));
+    const connector = house.services.connectors[kind];
+    expect((await connector.whoAmI(session)).remoteId).not.toBe('');
+    const usable = own.find((outlet) => outlet.name === (acts[0]?.outlet ?? outlet.name))!;
+    if (connector.check) expect(await connector.check(session, usable.remoteId)).toEqual({ ok: true });
+  });
+
+  it('reads what can be watched, with the fields its samples promise', async () => {
+    const own = (await outletsOf(house.services.pool, house.lidos)).filter((each) => each.accountId === accountId);
+    for (const watchable of Object.values(house.services.connectors[kind].watches ?? {})) {
+      const items = (
+        await Promise.all(
+          own
+            .filter((outlet) => outlet.name !== '@mo.okoro')
+            .map((outlet) => watchable.read(session, outlet.remoteId, new Set())),
+        )
+      ).flat();
+      expect(new Set(items.map((item) => item.identity)).size).toBe(items.length);
+      // The columns of a table are whatever its owner calls them.
+      if (kind === 'sheets' || items.length === 0) continue;
+      const named = new Set(items.flatMap((item) => Object.keys(item.fields)));
+      for (const field of Object.keys(watchable.sample)) expect(named).toContain(field);
+    }
+  });
+
+  it.runIf(contract.reads !== contract.writes || acts.length === 0)(
+    'retries reading after 500, and reads nothing half',
+    async () => {
+      await house.fault(contract.reads, { kind: 'error', status: 500 });
+      expect(await troubleOf(house.services.connectors[kind].outlets(session, ['70001']))).toMatchObject({
+        kind: 'retry',
+      });
+      await house.fault(contract.reads, { kind: 'garbled' });
+      expect(await troubleOf(house.services.connectors[kind].outlets(session, ['70001']))).toMatchObject({
+        kind: 'retry',
+      });
+      await house.behave();
+    },
+  );
+
+  describe.each(acts.map((act) => ({ act, name: act.act })))('$name', ({ act }) => {
+    const handler = () => house.services.connectors[kind].acts[act.act as 'publish'] as Handler<'publish'>;
+    const remote = async () => (await house.outlet(act.outlet, accountId)).remoteId;
+    const make = async (text: string) => (await act.input(house, text)) as ActInput<'publish'>;
+    const send = async (input: ActInput<'publish'>, withKey = key()): Promise<Outcome> =>
+      handler().send(session, await remote(), input, withKey);
+    const there = async (text: string) =>
+      (await (act as ContractAct).there(house)).filter((each) => each === text).length;
+
+    it('succeeds, and says where and when', async () => {
+      const text = `Once ${key()}`;
+      const outcome = await send(await make(text));
+      expect(await there(text)).toBe(1);
+      expect(Math.abs(outcome.at - Date.now())).toBeLessThan(60_000);
+      if (outcome.url !== null) expect((await fetch(outcome.url)).status).toBe(200);
+    });
+
+    it('keeps every sign', async () => {
+      const text = `${UNICODE} ${key()}`;
+      await send(await make(text));
+      expect(await there(text)).toBe(1);
+    });
+
+    it('takes the longest, and refuses what is longer as content', async () => {
+      if (!act.longest) return;
+      await send(await make(act.longest.fits));
+      expect(await there(act.longest.fits)).toBe(1);
+      const trouble = await troubleOf(send(await make(act.longest.tooLong)));
+      expect(trouble).toMatchObject({ kind: 'fix', definite: true });
+      expect(await there(act.longest.tooLong)).toBe(0);
+    });
+
+    it('is not done twice after silence: known by its key, or found again, or said to be blind', async () => {
+      const text = `Silence ${key()}`;
+      const input = await make(text);
+      const sameKey = key();
+      const since = Date.now();
+      await house.fault(contract.writes, { kind: 'hangAfter' });
+      expect(await troubleOf(send(input, sameKey))).toMatchObject({ kind: 'unknown' });
+      await house.behave();
+      expect(await there(text)).toBe(1);
+      if (handler().repeats === 'keyed') await send(input, sameKey);
+      else if (handler().repeats === 'findable') {
+        expect(await handler().find!(session, await remote(), input, since)).toMatchObject({
+          remoteId: expect.any(String) as string,
+        });
+        const never = await make(`Never sent ${key()}`);
+        expect(await handler().find!(session, await remote(), never, since)).toBeUndefined();
+      }
+      expect(await there(text)).toBe(1);
+    });
+
+    it('tells 500, 429 and a reply that makes no sense apart', async () => {
+      await house.fault(contract.writes, { kind: 'error', status: 500 });
+      expect(await troubleOf(send(await make(`Broken ${key()}`)))).toMatchObject({ kind: 'unknown' });
+      await house.fault(contract.writes, { kind: 'limit', seconds: 7 });
+      const limited = await troubleOf(send(await make(`Limited ${key()}`)));
+      expect(limited).toMatchObject({ kind: 'wait', retryAfter: 7000, limited: true });
+      const text = `Malformed ${key()}`;
+      await house.fault(contract.writes, { kind: 'garbled' });
+      expect(await troubleOf(send(await make(text)))).toMatchObject({ kind: 'unknown' });
+      await house.behave();
+    });
+  });
+
+  it('says that it has to be connected again once it was revoked', async () => {
+    await house.revoke(kind);
+    const trouble = await troubleOf(house.services.connectors[kind].whoAmI(session));
+    expect(trouble).toMatchObject({ kind: 'reconnect' });
+    // Said in a sentence that gives nothing away.
+    expect(trouble!.message).not.toContain(await session.token());
+  });
+});

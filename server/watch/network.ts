@@ -1,0 +1,43 @@
+// Looking at what only a sign-in can see: comments, reviews, rows.
+import type { Item } from '@playa/core/items/item.ts';
+import { hangBell, networkParams } from '../accounts/bells.ts';
+import { noteRefused, sessionFor } from '../accounts/sessions.ts';
+import { NetworkTrouble } from '../connectors/connector.ts';
+import type { Services } from '../services.ts';
+import { accountBy, markOk } from '../store/accounts.ts';
+import { isWatched, type Watch } from '../store/watches.ts';
+import { LookTrouble } from './fetch-feed.ts';
+
+/** What a look at a network gave. */
+export interface NetworkLook {
+  items: Item[];
+  /** Whether the network tells by itself. */
+  told: boolean;
+}
+
+/**
+ * Reads what is there, back to something seen before.
+ *
+ * @throws LookTrouble
+ */
+export async function readNetwork(services: Services, watch: Watch, seen: ReadonlySet<string>): Promise<NetworkLook> {
+  const params = networkParams.parse(watch.params);
+  const account = await accountBy(services.pool, watch.brandId, params.account);
+  const watchable = account && services.connectors[account.kind].watches?.[params.what];
+  if (!account || !watchable) throw new LookTrouble('The account that could see this is gone.');
+  if (account.status !== 'ok') throw new LookTrouble(`${account.name} has to be connected again.`);
+  try {
+    const session = sessionFor(services, account);
+    const items = await watchable.read(session, params.outlet, seen);
+    await markOk(services.pool, account.id, services.clock());
+    const told =
+      watchable.bell !== undefined &&
+      (await isWatched(services.pool, watch.id)) &&
+      (await hangBell(services, watch, watchable.bell, session, params.outlet));
+    return { items, told };
+  } catch (error) {
+    if (!(error instanceof NetworkTrouble)) throw error;
+    if (error.kind === 'reconnect') await noteRefused(services, account, error.message);
+    throw new LookTrouble(error.message, error.retryAfter);
+  }
+}

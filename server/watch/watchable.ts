@@ -1,0 +1,76 @@
+// What can be watched with the accounts a brand has.
+import { networkParams } from '../accounts/bells.ts';
+import { NetworkTrouble } from '../connectors/connector.ts';
+import type { Services } from '../services.ts';
+import { accountBy, accountsOf } from '../store/accounts.ts';
+import { outletBy, outletsOf } from '../store/outlets.ts';
+import { keepWatch } from '../store/watches.ts';
+
+/** How often a source is looked at when it is likely to say something, in seconds. */
+export const LOOK_EVERY = { demo: 15, usual: 300 } as const;
+
+export interface WatchableOutlet {
+  outlet: number;
+  name: string;
+  accountName: string;
+  /** What is watched, by the connector's name for it: "comments". */
+  what: string;
+  things: string;
+  /** Whether the network tells by itself. */
+  told: boolean;
+}
+
+/** Everything that appears at the brand's outlets and can be watched. */
+export async function watchableOutlets(services: Services, brandId: number): Promise<WatchableOutlet[]> {
+  const [accounts, outlets] = await Promise.all([
+    accountsOf(services.pool, brandId),
+    outletsOf(services.pool, brandId),
+  ]);
+  return outlets.flatMap((outlet) => {
+    const account = accounts.find((each) => each.id === outlet.accountId);
+    if (!account || account.status !== 'ok' || outlet.gone) return [];
+    return Object.entries(services.connectors[account.kind].watches ?? {}).flatMap(([what, watchable]) =>
+      watchable.outlet === outlet.kind
+        ? [
+            {
+              outlet: outlet.id,
+              name: outlet.name,
+              accountName: account.name,
+              what,
+              things: watchable.things,
+              told: watchable.bell !== undefined,
+            },
+          ]
+        : [],
+    );
+  });
+}
+
+/**
+ * The brand's watch of something at an outlet, shared by every workflow that uses it.
+ *
+ * @throws NetworkTrouble when it cannot be watched
+ */
+export async function watchOutlet(
+  services: Services,
+  brandId: number,
+  outletId: number,
+  what: string,
+): Promise<number> {
+  const outlet = await outletBy(services.pool, brandId, outletId);
+  const account = outlet && (await accountBy(services.pool, brandId, outlet.accountId));
+  const watchable = account && services.connectors[account.kind].watches?.[what];
+  if (!outlet || outlet.gone || !watchable || watchable.outlet !== outlet.kind)
+    throw new NetworkTrouble('fix', 'This cannot be watched.');
+  const params = networkParams.parse({ account: account.id, outlet: outlet.remoteId, what });
+  return keepWatch(services.pool, {
+    brandId,
+    sourceKey: `network:${account.id}:${what}:${outlet.remoteId}`.slice(0, 600),
+    kind: 'network',
+    params,
+    name: `${outlet.name}: ${watchable.things}`.slice(0, 200),
+    things: watchable.things,
+    everySeconds: services.config.demo ? LOOK_EVERY.demo : LOOK_EVERY.usual,
+    accountId: account.id,
+  });
+}
