@@ -42,6 +42,8 @@ export function environments({
     lagoonOrigin: lagoon,
     lagoon: {
       LAGOON_PORT: String(lagoonPort),
+      // A week is lived through in seconds when the demonstration is set up.
+      LAGOON_WRITES_PER_MINUTE: '1200',
       LAGOON_MAIL_PORT: String(mailPort),
       LAGOON_DATABASE_URL: lagoonDatabaseUrl,
       LAGOON_CLIENTS: JSON.stringify([

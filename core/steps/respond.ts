@@ -1,6 +1,9 @@
 // Reply, Message and React: three ways of answering somebody, alike but for what is sent.
 import { z } from 'zod';
 import type { PlannedEffect } from '../engine/effects.ts';
+import type { Fields } from '../items/item.ts';
+import { readField } from '../items/read-field.ts';
+import type { Problem } from '../workflow/problems.ts';
 import { fieldLabel } from '../items/catalogue.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
@@ -11,6 +14,8 @@ import { outletPhrase, outletProblems, readWords, textNamed } from './words.ts';
 interface Answering extends StepBase {
   /** Where: the outlet under which the words stand, or whose name they go out in. */
   outlet: number | null;
+  /** Instead of one outlet: the one at which the item was seen, so that one workflow serves several places. */
+  where?: 'item' | undefined;
   /** The field with the network's own id of what, or whom, is answered. */
   to: string;
 }
@@ -33,6 +38,7 @@ export interface ReactStep extends Answering {
 const answering = {
   ...stepBase,
   outlet: z.number().int().positive().nullable(),
+  where: z.literal('item').optional(),
   to: z.string().max(300),
 };
 const caption = z.string().max(40);
@@ -48,9 +54,10 @@ function prepareWords(step: ReplyStep | MessageStep, what: string, locale: strin
     plan: ({ fields }) => {
       const to = textNamed(fields, step.to);
       const text = textNamed(fields, step.caption).trim();
-      const blocked = step.outlet === null ? NOWHERE : blockedBecause(to, what, step.to, text);
+      const outlet = outletFor(step, fields);
+      const blocked = outlet === null ? NOWHERE : blockedBecause(to, what, step.to, text);
       const input = subject ? { to, text, subject: subject.format(fields) } : { to, text };
-      const planned = { outlet: step.outlet, input, length: countGraphemes(text), blocked };
+      const planned = { outlet, input, length: countGraphemes(text), blocked };
       return { go: 'perform', effects: [{ action: step.verb, ...planned }] };
     },
   };
@@ -58,13 +65,30 @@ function prepareWords(step: ReplyStep | MessageStep, what: string, locale: strin
 
 const NOWHERE = { trouble: 'no-outlet' as const, says: 'No outlet is chosen.' };
 
+/** Where it is answered: the outlet of the step, or the one at which the item was seen. */
+function outletFor(step: Answering, fields: Fields): number | null {
+  if (step.where !== 'item') return step.outlet;
+  const id = readField(fields, 'outlet.id');
+  return typeof id === 'number' ? id : null;
+}
+
+/** Somebody has to have been asked with an account, or there is no outlet to answer at. */
+function itemOutletProblems(step: ReplyStep | MessageStep | ReactStep, world: World): Problem[] {
+  const seen = [...world.watches.values()].some((watch) => watch.outlet !== undefined);
+  return seen ? [] : [{ level: 'harm', step: step.id, says: 'What is watched belongs to no account; choose where.' }];
+}
+
 function problems(step: ReplyStep | MessageStep | ReactStep, world: World, before: Before, whom: string) {
-  const found = outletProblems(step.id, step.outlet, step.verb, world);
+  const found =
+    step.where === 'item' ? itemOutletProblems(step, world) : outletProblems(step.id, step.outlet, step.verb, world);
   if (step.to === '') found.push({ level: 'harm', step: step.id, says: `Choose the field that says ${whom}.` });
   if (step.verb !== 'react' && !before.texts.has(step.caption))
     found.push({ level: 'harm', step: step.id, says: `Nothing above composes a text called “${step.caption}”.` });
   return found;
 }
+
+const wherePhrase = (step: Answering, world: World) =>
+  step.where === 'item' ? 'the place it came from' : outletPhrase(step.outlet, world);
 
 /** Reply: answer under what somebody wrote. */
 export const reply = {
@@ -72,7 +96,7 @@ export const reply = {
   title: 'Reply',
   sort: 'sending',
   schema: z.object({ ...answering, verb: z.literal('reply'), caption }),
-  sentence: (step, world) => [`Reply with ${step.caption || '…'} at `, outletPhrase(step.outlet, world)],
+  sentence: (step, world) => [`Reply with ${step.caption || '…'} at `, wherePhrase(step, world)],
   prepare: (step, world) => prepareWords(step, 'what is answered', world.locale),
   problems: (step, world, before) => problems(step, world, before, 'what is answered'),
 } satisfies Verb<ReplyStep>;
@@ -83,7 +107,7 @@ export const message = {
   title: 'Message',
   sort: 'sending',
   schema: z.object({ ...answering, verb: z.literal('message'), caption, subject: z.string().max(500).optional() }),
-  sentence: (step, world) => [`Message ${step.caption || '…'} to the person, as `, outletPhrase(step.outlet, world)],
+  sentence: (step, world) => [`Message ${step.caption || '…'} to the person, as `, wherePhrase(step, world)],
   prepare: (step, world) => prepareWords(step, 'who it is for', world.locale),
   problems: (step, world, before) => problems(step, world, before, 'who it is for'),
 } satisfies Verb<MessageStep>;
@@ -94,14 +118,15 @@ export const react = {
   title: 'React',
   sort: 'sending',
   schema: z.object({ ...answering, verb: z.literal('react'), reaction: z.enum(['like']) }),
-  sentence: (step, world) => ['React with a like, as ', outletPhrase(step.outlet, world)],
+  sentence: (step, world) => ['React with a like, as ', wherePhrase(step, world)],
   prepare(step): Prepared {
     return {
       plan: ({ fields }) => {
         const to = textNamed(fields, step.to);
-        const blocked = step.outlet === null ? NOWHERE : blockedBecause(to, 'what is liked', step.to);
+        const outlet = outletFor(step, fields);
+        const blocked = outlet === null ? NOWHERE : blockedBecause(to, 'what is liked', step.to);
         const input = { to, reaction: step.reaction };
-        return { go: 'perform', effects: [{ action: 'react', outlet: step.outlet, input, blocked }] };
+        return { go: 'perform', effects: [{ action: 'react', outlet, input, blocked }] };
       },
     };
   },

@@ -33,6 +33,8 @@ export interface WorldWatch {
   name: string;
   /** What appears there, in the plural: "videos". */
   things: string;
+  /** The outlet whose news it is, when an account is asked. */
+  outlet?: number | undefined;
 }
 
 /** What a definition refers to by number, and the brand's customs. Handed to everything that reads a definition. */

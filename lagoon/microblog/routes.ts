@@ -6,6 +6,7 @@ import type { Lagoon } from '../lagoon.ts';
 import { formText, missing, show, somebody } from '../screen.ts';
 import { weighted } from '../text.ts';
 import { Things, type Thing } from '../things.ts';
+import { trendsFeed } from './trends.ts';
 
 /** The longest note; links weigh the same however long they are. */
 export const LONGEST_NOTE = 300;
@@ -47,6 +48,19 @@ export function microblogRoutes(lagoon: Lagoon): Router {
       return html`<h1>Profiles</h1>
         <ul>
           ${all.map((each) => html`<li><a href="${base}/@${each.body.handle}">${each.body.name}</a> <span class="soft">@${each.body.handle}</span></li>`)}
+        </ul>`;
+    }),
+  );
+  router.get('/trends.json', (_req, res) => {
+    res.type('application/feed+json').send(JSON.stringify(trendsFeed(base, clock.now())));
+  });
+  router.get('/trends', (req, res) =>
+    show(lagoon, TITLE, req, res, 'Trends', () => {
+      const { items } = trendsFeed(base, clock.now()) as { items: { title: string; date_published: string }[] };
+      return html`<h1>What the coast talks about</h1>
+        <p><a href="${base}/trends.json">As a feed</a></p>
+        <ul>
+          ${items.map((item) => html`<li>${item.title} <span class="soft">${item.date_published.slice(0, 10)}</span></li>`)}
         </ul>`;
     }),
   );

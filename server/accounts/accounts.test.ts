@@ -66,7 +66,7 @@ describe('connecting', () => {
     const page = new URL(await begin(house.bakehouse));
     await expect(
       finish(new URLSearchParams({ error: 'access_denied', state: page.searchParams.get('state')! })),
-    ).rejects.toThrow('Access was refused at Lagoon pages. Nothing was connected.');
+    ).rejects.toThrow('Access was refused at Lagoon Pages. Nothing was connected.');
     expect(await accountsOf(house.services.pool, house.bakehouse)).toHaveLength(before);
   });
   it('keeps account, name and outlets when somebody connects again', async () => {

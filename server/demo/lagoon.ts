@@ -51,3 +51,14 @@ export async function consentAs(services: Services, person: number, consentPage:
   if (!location) throw new Error(`Lagoon did not accept the consent (${answer.status}).`);
   return new URL(location).searchParams;
 }
+
+/** Makes a key, or a bot with a key, for one of Lagoon's people, as on the service's own page. */
+export async function lagoonKey(services: Services, service: string, person: number, name: string): Promise<string> {
+  const answer = await fetch(`${originOf(services)}/control/api/keys`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ service, person, name }),
+  });
+  if (!answer.ok) throw new Error(`Lagoon gave no key for ${service} (${answer.status}).`);
+  return ((await answer.json()) as { token: string }).token;
+}

@@ -1,11 +1,10 @@
-import { beginConnect, finishConnect } from '../accounts/connect.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { hashPassword } from '../http/sign-in.ts';
 import { LOOK_EVERY } from '../watch/watchable.ts';
 import { takeRuns } from '../runner/take-runs.ts';
 import { performEffects } from '../runner/perform-effects.ts';
 import type { Services } from '../services.ts';
-import { accountsOf, type AccountKind } from '../store/accounts.ts';
+import { accountsOf } from '../store/accounts.ts';
 import { fact, setFact } from '../store/facts.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
 import * as people from '../store/people.ts';
@@ -18,11 +17,16 @@ import { nextDue } from '../store/runs.ts';
 import { lookNow } from '../watch/look.ts';
 import { goLive } from '../workflows/go-live.ts';
 import { CLOSURES, lessonVideos, poolClosures, quayFilms, sunriseSwims } from './definitions.ts';
-import { consentAs, lagoonIsUp, setLagoonClock } from './lagoon.ts';
+import { lagoonIsUp, setLagoonClock } from './lagoon.ts';
+import { connectForDemo } from './connect.ts';
+import { Starters } from './begin-starters.ts';
 import { DEMO_EMAIL, DEMO_PASSWORD } from './people.ts';
 
 const DAY = 86_400_000;
 const FACT = 'demonstration';
+/** The workflows that reach the other kinds of network were set up a week ago, and looked around every eight hours. */
+const STARTERS_FOR = 7 * DAY;
+const LOOK_EVERY_MS = DAY / 3;
 
 /**
  * Sets up the demonstration once. Its history is not written down but lived through: Playa's clock and Lagoon's are set
@@ -56,7 +60,7 @@ export async function seedDemonstration(services: Services): Promise<void> {
       locale: 'en',
     });
     for (const brand of [lidos, bakehouse]) await people.addMembership(past.pool, mo, brand);
-    for (const kind of ['video', 'pages'] as const) await connect(past, mo, lidos, kind);
+    for (const kind of ['video', 'pages'] as const) await connectForDemo(past, mo, lidos, kind);
 
     const outlets = await outletsOf(past.pool, lidos);
     const outlet = (name: string): Outlet => outlets.find((each) => each.name === name)!;
@@ -88,6 +92,7 @@ export async function seedDemonstration(services: Services): Promise<void> {
       await goLive(past, { brandId: lidos, workflowId, revision: 1, userId: mo, beginning: { last: 0, every: 0 } });
     }
     await addWorkflow(past.pool, lidos, 'Sunrise swims', sunriseSwims(tern), now);
+    const others = new Starters(past, lidos, mo);
 
     // Lagoon shows the films up to its own clock, so the ones to come have to be asked for at the real time.
     await setLagoonClock(services, real);
@@ -102,7 +107,18 @@ export async function seedDemonstration(services: Services): Promise<void> {
     const token = hookAddress(past, (await hookBy(past.pool, lidos, hook))!)
       .split('/')
       .at(-1)!;
-    for (const { at, body } of [...appeared, ...told].sort((a, b) => a.at - b.at)) {
+    const begins = real - STARTERS_FOR;
+    const looks = Array.from({ length: Math.floor(STARTERS_FOR / LOOK_EVERY_MS) }, (_, index) => ({
+      at: begins + (index + 1) * LOOK_EVERY_MS,
+      body: null as object | null,
+    }));
+    let begun = false;
+    for (const { at, body } of [...appeared, ...told, ...looks].sort((a, b) => a.at - b.at)) {
+      if (!begun && at > begins) {
+        await goTo(begins);
+        await others.begin(tern);
+        begun = true;
+      }
       // What wakes in between wakes at its own moment.
       for (let due = await nextDue(past.pool); due !== null && due < at; due = await nextDue(past.pool)) {
         await goTo(Math.max(now, due));
@@ -110,7 +126,7 @@ export async function seedDemonstration(services: Services): Promise<void> {
       }
       await goTo(at);
       if (body) await receive(past, token, Buffer.from(JSON.stringify(body)), { 'content-type': 'application/json' });
-      else for (const id of [tern, quay]) await lookNow(past, id);
+      else for (const id of [tern, quay, ...others.watches]) await lookNow(past, id);
       await settle(past);
     }
     now = real;
@@ -118,13 +134,6 @@ export async function seedDemonstration(services: Services): Promise<void> {
   } finally {
     await setLagoonClock(services, null);
   }
-}
-
-async function connect(services: Services, userId: number, brandId: number, kind: AccountKind): Promise<void> {
-  const page = await beginConnect(services, { brandId, userId, kind, backTo: '/accounts' });
-  const answer = await consentAs(services, 1, page);
-  const brands = await people.brandsOf(services.pool, userId);
-  await finishConnect(services, userId, answer, (id) => brands.find((brand) => brand.id === id));
 }
 
 async function watch(services: Services, brandId: number, channel: Outlet): Promise<number> {

@@ -64,6 +64,13 @@ export async function outletBy(db: Queryable, brandId: number, id: number): Prom
   return (await select<Row>(db, 'SELECT * FROM outlets WHERE brand_id = ? AND id = ?', [brandId, id])).map(read)[0];
 }
 
+/** An account's outlet by the network's own id. */
+export async function outletByRemote(db: Queryable, accountId: number, remoteId: string): Promise<Outlet | undefined> {
+  return (
+    await select<Row>(db, 'SELECT * FROM outlets WHERE account_id = ? AND remote_id = ?', [accountId, remoteId])
+  ).map(read)[0];
+}
+
 type Listed = Pick<Outlet, 'kind' | 'remoteId' | 'name' | 'address' | 'feed'> & { details?: OutletDetails | undefined };
 interface Owner {
   brandId: number;

@@ -5,6 +5,7 @@ import { noteRefused, sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import type { Services } from '../services.ts';
 import { accountBy, markOk } from '../store/accounts.ts';
+import { outletByRemote } from '../store/outlets.ts';
 import { isWatched, type Watch } from '../store/watches.ts';
 import { LookTrouble } from './fetch-feed.ts';
 
@@ -28,7 +29,12 @@ export async function readNetwork(services: Services, watch: Watch, seen: Readon
   if (account.status !== 'ok') throw new LookTrouble(`${account.name} has to be connected again.`);
   try {
     const session = sessionFor(services, account);
-    const items = await watchable.read(session, params.outlet, seen);
+    const read = await watchable.read(session, params.outlet, seen);
+    // Where it was seen comes with it, so that it can be named, and answered there.
+    const outlet = await outletByRemote(services.pool, account.id, params.outlet);
+    const items = read.map((item) =>
+      outlet ? { ...item, fields: { ...item.fields, outlet: { id: outlet.id, name: outlet.name } } } : item,
+    );
     await markOk(services.pool, account.id, services.clock());
     const told =
       watchable.bell !== undefined &&

@@ -1,4 +1,5 @@
-import type { World, WorldOutlet } from '@playa/core/workflow/world.ts';
+import type { World, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
+import { networkParams } from '../accounts/bells.ts';
 import type { Queryable } from '../db/database.ts';
 import { accountsOf } from '../store/accounts.ts';
 import { outletsOf } from '../store/outlets.ts';
@@ -46,6 +47,14 @@ export async function worldOf(
         return [outlet.id, entry];
       }),
     ),
-    watches: new Map(watches.map((watch) => [watch.id, { id: watch.id, name: watch.name, things: watch.things }])),
+    watches: new Map(
+      watches.map((watch) => {
+        const seen = watch.kind === 'network' ? networkParams.safeParse(watch.params).data : undefined;
+        const outlet = seen && outlets.find((each) => each.accountId === seen.account && each.remoteId === seen.outlet);
+        const entry: WorldWatch = { id: watch.id, name: watch.name, things: watch.things };
+        if (outlet) entry.outlet = outlet.id;
+        return [watch.id, entry];
+      }),
+    ),
   };
 }

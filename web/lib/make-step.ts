@@ -27,7 +27,9 @@ export function makeStep(verb: StepVerb, typed: string, around: Around): Step {
   const before = stepsUpTo(around);
   const texts = before.flatMap((step) => (step.verb === 'compose' || step.verb === 'draft' ? [step.name] : []));
   const caption = texts.at(-1) ?? 'caption';
+  /** An outlet for an act: the one that is watched, before any other. */
   const offering = (act: string) =>
+    watchedOutlets(around).find((outlet) => outlet.acts?.includes(act as 'publish') && !outlet.trouble)?.id ??
     [...world.outlets.values()].find((outlet) => outlet.acts?.includes(act as 'publish') && !outlet.trouble)?.id ??
     null;
   const named = (...paths: string[]) => paths.find((path) => usable.some((field) => field.path === path)) ?? '';
@@ -176,6 +178,13 @@ export function makeStep(verb: StepVerb, typed: string, around: Around): Step {
     case 'end':
       return { id, verb, why: after };
   }
+}
+
+function watchedOutlets({ definition, world }: Around) {
+  return definition.sources.flatMap(({ watch }) => {
+    const outlet = watch === null ? undefined : world.watches.get(watch)?.outlet;
+    return (outlet === undefined ? undefined : world.outlets.get(outlet)) ?? [];
+  });
 }
 
 /** A question that says something about these items at once. */

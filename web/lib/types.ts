@@ -1,5 +1,7 @@
 // What the server's answers hold, as the interface uses them.
 import type { Trace } from '@playa/core/engine/cells.ts';
+import type { OutletKind } from '@playa/core/outlets/kinds.ts';
+import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import type { Fields } from '@playa/core/items/item.ts';
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Phrase } from '@playa/core/steps/verb.ts';
@@ -74,7 +76,7 @@ export interface HappenedRun {
 }
 
 export interface SourceWatch extends WorldWatch {
-  kind: 'feed' | 'hook' | 'schedule';
+  kind: 'feed' | 'hook' | 'schedule' | 'network';
   params: { url?: string; rule?: string; start?: string; zone?: string };
   everySeconds: number;
   intervalMs: number | null;
@@ -88,23 +90,65 @@ export interface SourceWatch extends WorldWatch {
 export interface OutletRow {
   id: number;
   accountId: number;
-  kind: 'page' | 'channel';
+  kind: OutletKind;
   name: string;
   address: string | null;
   feed: string | null;
   gone: boolean;
+  byHand: boolean;
+  /** What the last look at the permissions found missing, and how to mend it. */
+  trouble: string | null;
+  remedy: string | null;
+}
+
+/** A field of a form that a network or something to be made asks for. */
+export interface AskedField {
+  name: string;
+  label: string;
+  secret?: boolean;
+  hint?: string;
+  optional?: boolean;
+}
+
+/** A kind of network this installation can reach. */
+export interface NetworkRow {
+  kind: NetworkKind;
+  name: string;
+  does: string;
+  outlets: string;
+  address: string;
+  signIn: { by: 'consent' } | { by: 'form'; help: string; fields: AskedField[] };
+  /** An example of an address that an outlet can be added by; null when the network lists them. */
+  opens: string | null;
+  creations: { what: string; fields: AskedField[] }[];
+  acts: string[];
+  watches: { what: string; things: string; outlet: OutletKind }[];
 }
 
 export interface AccountRow {
   id: number;
-  kind: 'video' | 'pages';
+  kind: NetworkKind;
   name: string;
   remoteName: string;
   status: 'ok' | 'reconnect' | 'disconnected';
   trouble: string | null;
   connectedAt: number;
   lastOkAt: number | null;
+  tokenExpiresAt: number | null;
+  /** What was asked for at the consent and not given. */
+  missing: string[];
   waiting: number;
   outlets: OutletRow[];
-  workflows: { id: number; name: string }[];
+  allowance?: { calls: number; per: 'hour' | 'day'; used: number; forecast: number };
+  workflows: { id: number; name: string; status: WorkflowStatus }[];
+}
+
+/** Something that appears at an outlet and can be watched with an account. */
+export interface WatchableOutlet {
+  outlet: number;
+  name: string;
+  accountName: string;
+  what: string;
+  things: string;
+  told: boolean;
 }

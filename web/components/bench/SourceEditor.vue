@@ -6,7 +6,7 @@ import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { itemTitle } from '@playa/core/items/title.ts';
 import { api } from '../../lib/api.ts';
 import { ago, dayAndTime } from '../../lib/times.ts';
-import type { OutletRow, SourceWatch } from '../../lib/types.ts';
+import type { OutletRow, SourceWatch, WatchableOutlet } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import type { Group } from '@playa/core/conditions/condition.ts';
@@ -16,6 +16,7 @@ import { useSession } from '../../stores/session.ts';
 import ConditionGroup from '../form/ConditionGroup.vue';
 import HookEditor from './HookEditor.vue';
 import ScheduleMaker from './ScheduleMaker.vue';
+import WatchableChooser from './WatchableChooser.vue';
 
 // Choosing what to watch: paste an address in any form, or take a channel of a connected account. What was found is
 // shown with its newest items before it is kept.
@@ -35,6 +36,7 @@ const found = ref<Found | null>(null);
 const tried = ref<{ address: string; says: string }[]>([]);
 const wrong = ref('');
 const channels = ref<OutletRow[]>([]);
+const watchable = ref<WatchableOutlet[]>([]);
 const watches = ref<SourceWatch[]>([]);
 
 const source = computed(() => editor.definition.sources.find((each) => each.id === props.sourceId));
@@ -42,9 +44,13 @@ const watched = computed(() => watches.value.find((each) => each.id === source.v
 const choosing = ref(false);
 
 async function load() {
-  const answer = await api<{ watches: SourceWatch[]; channels: OutletRow[] }>('GET', `${session.at}/sources`);
+  const answer = await api<{ watches: SourceWatch[]; channels: OutletRow[]; watchable: WatchableOutlet[] }>(
+    'GET',
+    `${session.at}/sources`,
+  );
   watches.value = answer.watches;
   channels.value = answer.channels;
+  watchable.value = answer.watchable;
 }
 onMounted(() => load().catch(notices.wrong));
 watch(
@@ -107,7 +113,7 @@ async function keep() {
     finding.value = false;
   }
 }
-const way = ref<'find' | 'hook' | 'schedule'>('find');
+const way = ref<'find' | 'account' | 'hook' | 'schedule'>('find');
 const hookName = ref('');
 async function makeHook() {
   finding.value = true;
@@ -115,6 +121,26 @@ async function makeHook() {
     const name = hookName.value.trim() || 'A web hook';
     const { id } = await api<{ id: number }>('POST', `${session.at}/sources/hook`, { name });
     await use(id, name);
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  } finally {
+    finding.value = false;
+  }
+}
+/** Watches what appears at outlets of connected accounts; each further one is a source of its own. */
+async function watchOutlets(outlets: WatchableOutlet[]) {
+  finding.value = true;
+  wrong.value = '';
+  try {
+    const ids: number[] = [];
+    for (const { outlet, what } of outlets) {
+      const { id } = await api<{ id: number }>('POST', `${session.at}/sources/network`, { outlet, what });
+      ids.push(id);
+    }
+    await use(ids[0]!, outlets[0]!.name);
+    const others = ids.slice(1).filter((id) => !editor.watchIds.includes(id));
+    if (others.length)
+      editor.edit((draft) => draft.definition.sources.push(...others.map((watch) => ({ id: stepId(), watch }))));
   } catch (error) {
     wrong.value = (error as Error).message;
   } finally {
@@ -174,7 +200,7 @@ const picture = (item: Item) => fieldText(readField(item.fields, 'thumbnail.url'
             {{ watched.params.rule }} from {{ watched.params.start?.replace('T', ' ') }}, {{ watched.params.zone }}
           </dd>
         </template>
-        <template v-if="watched.kind === 'feed'">
+        <template v-if="watched.kind === 'feed' || watched.kind === 'network'">
           <dt>Looked at</dt>
           <dd>
             while live, about every {{ spokenLength((watched.intervalMs ?? watched.everySeconds * 1000) / 1000) }}, more
@@ -217,6 +243,9 @@ const picture = (item: Item) => fieldText(readField(item.fields, 'thumbnail.url'
           ><input v-model="way" type="radio" value="find" class="accent-(--sea)" /> a channel, feed or page</label
         >
         <label class="flex items-center gap-1.5"
+          ><input v-model="way" type="radio" value="account" class="accent-(--sea)" /> what an account sees</label
+        >
+        <label class="flex items-center gap-1.5"
           ><input v-model="way" type="radio" value="hook" class="accent-(--sea)" /> what others send (web hook)</label
         >
         <label class="flex items-center gap-1.5"
@@ -233,6 +262,7 @@ const picture = (item: Item) => fieldText(readField(item.fields, 'thumbnail.url'
         />
         <button class="btn btn-main" :disabled="finding">Make a secret address</button>
       </form>
+      <WatchableChooser v-else-if="way === 'account'" :watchable="watchable" :busy="finding" @chosen="watchOutlets" />
       <ScheduleMaker v-else-if="way === 'schedule'" @made="useSchedule" />
       <form v-else class="flex gap-2" @submit.prevent="find(text)">
         <label class="min-w-0 flex-1">

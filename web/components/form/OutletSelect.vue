@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import type { ActName } from '@playa/core/engine/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { useOutletCheck } from '../../lib/check-outlet.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -10,6 +11,13 @@ const props = defineProps<{ outlet: number | null; act: ActName; label: string }
 const emit = defineEmits<{ change: [outlet: number | null] }>();
 const editor = useEditor();
 const session = useSession();
+const trouble = computed(() => (props.outlet === null ? undefined : editor.world.outlets.get(props.outlet)?.trouble));
+const check = useOutletCheck();
+function choose(value: string) {
+  const outlet = Number(value) || null;
+  emit('change', outlet);
+  if (outlet !== null) void check(outlet);
+}
 const offered = computed(() =>
   [...editor.world.outlets.values()].filter((each) => each.acts?.includes(props.act) || each.id === props.outlet),
 );
@@ -22,14 +30,17 @@ const offered = computed(() =>
     :aria-label="label"
     :value="outlet ?? ''"
     data-bench-first
-    @change="emit('change', Number(($event.target as HTMLSelectElement).value) || null)"
+    @change="choose(($event.target as HTMLSelectElement).value)"
   >
     <option value="" disabled>choose</option>
     <option v-for="each in offered" :key="each.id" :value="each.id">
       {{ each.name }} ({{ KIND_RULES[each.kind].name }})
     </option>
   </select>
-  <p v-else class="py-1 text-ink-2">
+  <p v-if="trouble" class="w-full text-sm text-rose">
+    {{ trouble }} <button class="link" @click="check(outlet!)">Check again</button>
+  </p>
+  <p v-if="offered.length === 0" class="py-1 text-ink-2">
     No connected account offers this yet.
     <RouterLink class="link" :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect one</RouterLink>
   </p>

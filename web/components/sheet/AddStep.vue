@@ -21,7 +21,7 @@ const VERBS: [verb: StepVerb, says: string, words: string][] = [
   ['wait', 'go on later', 'later delay until pause hours minutes'],
   ['find', 'look up a person, post, row or file', 'search look person post row file'],
   ['call', 'ask any service', 'http service request hook api ask'],
-  ['publish', 'post it on pages', 'post send page'],
+  ['publish', 'post it at outlets', 'post send page pin note photo room broadcast'],
   ['reply', 'answer what they wrote', 'answer comment review'],
   ['message', 'write to one person', 'direct person write'],
   ['react', 'like what they wrote', 'like heart'],

@@ -1,23 +1,45 @@
 <script setup lang="ts">
+import { computed } from 'vue';
 import type { MessageStep, ReactStep, ReplyStep } from '@playa/core/steps/respond.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
 import OutletSelect from '../../form/OutletSelect.vue';
 import TextSelect from '../../form/TextSelect.vue';
+import WordsEditor from '../../form/WordsEditor.vue';
 
 // Reply, Message and React: where, to what or whom, with which words.
 type Answering = ReplyStep | MessageStep | ReactStep;
 const props = defineProps<{ step: Answering }>();
 const editor = useEditor();
 const change = (what: (step: Answering) => void) => editor.changeStep<Answering>(props.step.id, what);
+const sendsLetters = computed(
+  () => props.step.outlet !== null && editor.world.outlets.get(props.step.outlet)?.kind === 'mailbox',
+);
+/** Whether what is watched is seen at an outlet that can be answered at. */
+const seen = computed(() =>
+  editor.watchIds.some((id) => {
+    const outlet = editor.world.watches.get(id)?.outlet;
+    return outlet !== undefined && editor.world.outlets.get(outlet)?.acts?.includes(props.step.verb);
+  }),
+);
 const whom = { reply: 'Answers', message: 'Writes to', react: 'Likes' } as const;
 </script>
 
 <template>
   <div class="grid gap-2">
     <FormRow label="At">
+      <label v-if="seen" class="flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          class="size-4 accent-(--sea)"
+          :checked="step.where === 'item'"
+          @change="change((each) => (each.where === 'item' ? delete each.where : (each.where = 'item')))"
+        />
+        the place it came from
+      </label>
       <OutletSelect
+        v-if="step.where !== 'item'"
         :outlet="step.outlet"
         :act="step.verb"
         label="Where"
@@ -33,6 +55,19 @@ const whom = { reply: 'Answers', message: 'Writes to', react: 'Likes' } as const
       "
     >
       <FieldSelect :field="step.to" label="What or whom" @change="change((each) => (each.to = $event))" />
+    </FormRow>
+    <FormRow
+      v-if="step.verb === 'message' && sendsLetters"
+      label="Subject"
+      hint="Without one, the first line of the words is taken."
+    >
+      <WordsEditor
+        class="flex-1"
+        small
+        label="The subject"
+        :text="step.subject ?? ''"
+        @change="change((each) => each.verb === 'message' && (each.subject = $event || undefined))"
+      />
     </FormRow>
     <FormRow v-if="step.verb !== 'react'" label="Words">
       <TextSelect

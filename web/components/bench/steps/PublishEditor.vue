@@ -1,16 +1,47 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref, watch } from 'vue';
 import type { PublishStep } from '@playa/core/steps/publish.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { useEditor } from '../../../stores/editor.ts';
+import { useOutletCheck } from '../../../lib/check-outlet.ts';
+import PostExtras from './PostExtras.vue';
 import { useSession } from '../../../stores/session.ts';
 
 const props = defineProps<{ step: PublishStep }>();
 const editor = useEditor();
 const session = useSession();
 const outlets = computed(() =>
-  [...editor.world.outlets.values()].filter((outlet) => KIND_RULES[outlet.kind].publishes),
+  [...editor.world.outlets.values()].filter(
+    (outlet) =>
+      KIND_RULES[outlet.kind].publishes &&
+      (outlet.acts?.includes('publish') ?? true) &&
+      (!outlet.trouble || props.step.outlets.includes(outlet.id) || all.value),
+  ),
 );
+/** Many outlets are shown by what is chosen, and a few of the rest. */
+const FEW = 6;
+const all = ref(false);
+const chosenFirst = computed(() => {
+  const isChosen = (id: number) => props.step.outlets.includes(id);
+  return [...outlets.value].sort((a, b) => Number(isChosen(b.id)) - Number(isChosen(a.id)));
+});
+const wasChosenFirst = ref<number[]>([]);
+watch(
+  () => props.step.id,
+  () => (wasChosenFirst.value = chosenFirst.value.map((outlet) => outlet.id)),
+  { immediate: true },
+);
+/** In the order they had when the step was opened: a tick must not make the lines jump. */
+const ordered = computed(() => {
+  const place = (id: number) => (wasChosenFirst.value.includes(id) ? wasChosenFirst.value.indexOf(id) : 1e6);
+  return [...outlets.value].sort((a, b) => place(a.id) - place(b.id));
+});
+const shown = computed(() =>
+  all.value
+    ? ordered.value
+    : ordered.value.filter((outlet, index) => index < FEW || props.step.outlets.includes(outlet.id)),
+);
+const hidden = computed(() => ordered.value.length - shown.value.length);
 const texts = computed(() => [...new Set([...editor.texts, props.step.caption])]);
 const links = computed(() => editor.usable.filter((field) => field.type === 'link'));
 const change = (what: (step: PublishStep) => void) => editor.changeStep<PublishStep>(props.step.id, what);
@@ -23,7 +54,9 @@ function setName(event: Event) {
     else step.as = name;
   });
 }
+const check = useOutletCheck();
 function toggle(id: number) {
+  if (!props.step.outlets.includes(id)) void check(id);
   change(
     (step) =>
       (step.outlets = step.outlets.includes(id) ? step.outlets.filter((each) => each !== id) : [...step.outlets, id]),
@@ -36,7 +69,7 @@ function toggle(id: number) {
     <fieldset>
       <legend class="mb-1 text-ink-2">Post at once on</legend>
       <div v-if="outlets.length" class="grid gap-1">
-        <label v-for="(outlet, index) in outlets" :key="outlet.id" class="flex items-center gap-2">
+        <label v-for="(outlet, index) in shown" :key="outlet.id" class="flex items-center gap-2">
           <input
             type="checkbox"
             class="size-4 accent-(--sea)"
@@ -46,10 +79,19 @@ function toggle(id: number) {
           />
           {{ outlet.name }}
           <span class="text-sm text-ink-3"
-            >{{ KIND_RULES[outlet.kind].name }}, up to {{ KIND_RULES[outlet.kind].text.limit }} characters</span
+            >{{ KIND_RULES[outlet.kind].name
+            }}<template v-if="KIND_RULES[outlet.kind].text.limit"
+              >, up to {{ KIND_RULES[outlet.kind].text.limit }} characters</template
+            ></span
           >
-          <span v-if="outlet.trouble" class="text-sm text-rose">{{ outlet.trouble }}</span>
+          <span v-if="outlet.trouble && step.outlets.includes(outlet.id)" class="text-sm text-rose"
+            >{{ outlet.trouble }}
+            <button class="link" type="button" @click.prevent="check(outlet.id)">Check again</button></span
+          >
         </label>
+        <button v-if="hidden" class="link justify-self-start text-sm" @click="all = true">
+          and {{ hidden }} more outlets
+        </button>
       </div>
       <p v-else class="text-ink-2">
         No account may post yet.
@@ -67,6 +109,7 @@ function toggle(id: number) {
         <option v-for="name in texts" :key="name" :value="name">{{ name }}</option>
       </select>
     </label>
+    <PostExtras :step="step" />
     <label class="flex items-center gap-2">
       <span class="w-20 text-ink-2">Card of</span>
       <select
@@ -80,7 +123,7 @@ function toggle(id: number) {
           {{ step.card }}
         </option>
       </select>
-      <span class="text-sm text-ink-3">the page it leads to shows as a card with its picture</span>
+      <span class="text-sm text-ink-3">where the kind knows cards; on boards, where the picture leads</span>
     </label>
     <label class="flex items-center gap-2">
       <span class="w-20 text-ink-2">Called</span>

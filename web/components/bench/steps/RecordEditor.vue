@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
+import { computed } from 'vue';
 import type { RecordStep } from '@playa/core/steps/record.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FormRow from '../../form/FormRow.vue';
@@ -9,6 +10,17 @@ import WordsEditor from '../../form/WordsEditor.vue';
 
 const props = defineProps<{ step: RecordStep }>();
 const editor = useEditor();
+const columns = computed(() =>
+  props.step.outlet === null ? [] : (editor.world.outlets.get(props.step.outlet)?.details?.columns ?? []),
+);
+/** A table that is chosen first brings its columns along. */
+function choose(outlet: number | null) {
+  change((each) => {
+    each.outlet = outlet;
+    const known = outlet === null ? undefined : editor.world.outlets.get(outlet)?.details?.columns;
+    if (each.values.length === 0) each.values = (known ?? []).map(({ name }) => ({ column: name, value: '' }));
+  });
+}
 const change = (what: (step: RecordStep) => void, merge = '') =>
   editor.changeStep<RecordStep>(props.step.id, what, merge);
 </script>
@@ -16,12 +28,7 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
 <template>
   <div class="grid gap-2">
     <FormRow label="Table">
-      <OutletSelect
-        :outlet="step.outlet"
-        act="record"
-        label="The table"
-        @change="change((each) => (each.outlet = $event))"
-      />
+      <OutletSelect :outlet="step.outlet" act="record" label="The table" @change="choose" />
     </FormRow>
     <FormRow label="Row">
       <select
@@ -43,6 +50,7 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
           class="field w-28"
           aria-label="Column to find it by"
           placeholder="column"
+          :list="`columns-${step.id}`"
           :value="step.match.column"
           @input="change((each) => (each.match!.column = ($event.target as HTMLInputElement).value), 'column')"
         />
@@ -62,6 +70,7 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
           class="field w-28"
           :aria-label="`Column ${index + 1}`"
           placeholder="column"
+          :list="`columns-${step.id}`"
           :value="value.column"
           @input="
             change((each) => (each.values[index]!.column = ($event.target as HTMLInputElement).value), `c${index}`)
@@ -86,6 +95,9 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
         <Plus :size="13" /> a column
       </button>
     </FormRow>
+    <datalist :id="`columns-${step.id}`">
+      <option v-for="column in columns" :key="column.name" :value="column.name">{{ column.type }}</option>
+    </datalist>
     <NameInput :name="step.as" what="the row" @change="change((each) => (each.as = $event))" />
   </div>
 </template>

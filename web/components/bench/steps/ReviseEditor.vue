@@ -4,6 +4,7 @@ import type { ReviseStep } from '@playa/core/steps/revise.ts';
 import { allSteps, stepsBefore } from '@playa/core/workflow/tree.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FormRow from '../../form/FormRow.vue';
+import OutletSelect from '../../form/OutletSelect.vue';
 import TextSelect from '../../form/TextSelect.vue';
 
 const props = defineProps<{ step: ReviseStep }>();
@@ -70,6 +71,14 @@ const says = {
         :text="step.caption ?? ''"
         label="The new words"
         @change="change((each) => (each.caption = $event))"
+      />
+    </FormRow>
+    <FormRow v-if="step.change === 'forward'" label="To">
+      <OutletSelect
+        :outlet="step.to ?? null"
+        act="revise"
+        label="Where it is forwarded to"
+        @change="change((each) => (each.to = $event))"
       />
     </FormRow>
   </div>
