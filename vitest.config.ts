@@ -7,7 +7,7 @@ export default defineConfig({
         test: {
           name: 'core',
           include: ['core/**/*.test.ts', 'bin/**/*.test.ts', 'web/**/*.test.ts'],
-          testTimeout: 30_000,
+          testTimeout: 120_000,
         },
       },
       {

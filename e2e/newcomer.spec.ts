@@ -16,7 +16,8 @@ test('from nothing to a first post, as somebody new', async ({ page }) => {
 
   // Connects both accounts through their consent pages.
   await page.getByRole('link', { name: 'Connect an account' }).click();
-  await page.getByRole('button', { name: 'Connect Lagoon Pages to post on business pages' }).click();
+  await page.getByRole('button', { name: 'Connect the first one' }).click();
+  await page.getByRole('button', { name: /^Lagoon Pages/ }).click();
   await page.getByRole('button', { name: 'Ines Duarte' }).click();
   await expect(page.getByText('post, edit and delete on them')).toBeVisible();
   await page.getByRole('button', { name: 'Allow' }).click();
@@ -26,7 +27,8 @@ test('from nothing to a first post, as somebody new', async ({ page }) => {
   await name.fill('Bakehouse page, since the autumn');
   await name.press('Enter');
   await expect(page.getByText('Renamed.')).toBeVisible();
-  await page.getByRole('button', { name: 'Connect Lagoon Video' }).click();
+  await page.getByRole('button', { name: 'Connect an account' }).click();
+  await page.getByRole('button', { name: /^Lagoon Video/ }).click();
   await page.getByRole('button', { name: 'Allow' }).click();
   await expect(page.getByLabel('Name of the account of Ines Duarte')).toHaveCount(2);
 

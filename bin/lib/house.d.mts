@@ -11,7 +11,7 @@ export function environments(options: {
   mailPort?: number;
   databaseUrl: string;
   lagoonDatabaseUrl: string;
-  secrets: { vaultKey: string; lagoonClient: string };
+  secrets: { vaultKey: string; lagoonClient: string; oldVaultKeys?: string[] };
   demo: boolean;
   webDir: string;
 }): Environments;

@@ -55,6 +55,7 @@ export function environments({
       PLAYA_ORIGIN: origin,
       PLAYA_DATABASE_URL: databaseUrl,
       PLAYA_VAULT_KEY: secrets.vaultKey,
+      PLAYA_VAULT_OLD_KEYS: (secrets.oldVaultKeys ?? []).join(','),
       PLAYA_NETWORKS: JSON.stringify({
         ...Object.fromEntries(LAGOON_KINDS.map((kind) => [kind, network(kind)])),
         mail: { name: 'Lagoon Mail', base: `smtp://127.0.0.1:${mailPort}` },

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { publishInputSchema } from './acts.ts';
 
 // What a run sheet's cell shows: the trace of one step for one item. The same in a rehearsal, in a test and in what
 // happened. Stored with every run, so fields are added here, never renamed.
@@ -13,6 +14,8 @@ export const postCellSchema = z.object({
   text: z.string(),
   /** The page shown as a card below the text. */
   card: z.string().nullable(),
+  /** What it has beside text and card, where its kind knows it. */
+  more: publishInputSchema.omit({ text: true, card: true }).optional(),
   /** In the unit of the outlet's kind. */
   length: z.number(),
   limit: z.number().nullable(),

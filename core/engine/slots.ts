@@ -1,6 +1,6 @@
 import { countGraphemes } from '../text/graphemes.ts';
-import { actText, type Act, type Outcome } from './acts.ts';
-import type { ActCell, Cell } from './cells.ts';
+import { actText, type Act, type Outcome, type PublishInput } from './acts.ts';
+import type { ActCell, Cell, PostCell } from './cells.ts';
 import type { Effect, PlannedEffect } from './effects.ts';
 import type { Decision, Slot } from './state.ts';
 
@@ -95,12 +95,13 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
       kind: 'posts',
       posts: slots.map((slot) => {
         const { outcome } = slot;
-        const input = slot.input as { text: string; card: string | null };
+        const input = slot.input as PublishInput;
         return {
           outlet: slot.outlet ?? 0,
           status: POST_STATUS[slot.status],
           text: input.text,
           card: input.card,
+          more: moreOf(input),
           length: slot.length ?? 0,
           limit: slot.limit ?? null,
           at: outcome === undefined ? now : outcome.at,
@@ -113,6 +114,14 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
     };
   }
   return { kind: 'acts', acts: slots.map((slot) => actCell(slot, now, result)) };
+}
+
+/** Most posts are text and card alone. */
+function moreOf(input: PublishInput): PostCell['more'] {
+  if (input.title === undefined && input.media === undefined && input.show === undefined && input.silent === undefined)
+    return undefined;
+  const { text: _text, card: _card, ...more } = input;
+  return more;
 }
 
 function actCell(slot: Slot, now: number, result?: (outcome: Outcome) => string): ActCell {

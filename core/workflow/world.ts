@@ -10,6 +10,8 @@ export const outletDetailsSchema = z.object({
   roles: z.array(z.object({ id: z.string(), name: z.string() })).optional(),
   /** What it lies in: a server, a spreadsheet, a board. */
   within: z.string().optional(),
+  /** Somebody else's: it can be watched, and nothing more. */
+  watchOnly: z.boolean().optional(),
 });
 export type OutletDetails = z.infer<typeof outletDetailsSchema>;
 

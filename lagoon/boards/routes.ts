@@ -160,7 +160,7 @@ export function boardsRoutes(lagoon: Lagoon): Router {
       const { person } = callerOf(res);
       const mine = await boards.list({ owner: person.id, most: 500 });
       if (mine.some((board) => board.body.name.toLowerCase() === asked.name.toLowerCase()))
-        throw new Refusal(409, 'name_taken', 'You already have a board of this name.');
+        throw new Refusal(422, 'name_taken', 'You already have a board of this name.');
       const id = await boards.add(asked, clock.now(), { owner: person.id });
       res.status(201).json(await boardView((await boards.get(id))!));
     });
@@ -208,7 +208,7 @@ export function boardsRoutes(lagoon: Lagoon): Router {
       const made = await once(db, { client, key: asked.ref, request: [board.id, pin] }, () =>
         pins.add(pin, clock.now(), { parent: board.id }),
       );
-      if (made.kind === 'mismatch') throw new Refusal(409, 'ref_reused', 'This ref was used for another pin.');
+      if (made.kind === 'mismatch') throw new Refusal(422, 'ref_reused', 'This ref was used for another pin.');
       const stored = await pins.get(made.id);
       if (!stored) throw new Refusal(410, 'deleted', 'The pin made under this ref has been deleted since.');
       res.status(made.kind === 'made' ? 201 : 200).json(pinView(stored));

@@ -190,7 +190,7 @@ export function helpdeskRoutes(lagoon: Lagoon): Router {
       const made = await once(db, { client, key: asked.external_id, request: [record.id, asked.text] }, () =>
         timeline.add({ text: asked.text, by: `${person.name}, by an application` }, clock.now(), { parent: record.id }),
       );
-      if (made.kind === 'mismatch') throw new Refusal(409, 'id_reused', 'This external_id was used for another entry.');
+      if (made.kind === 'mismatch') throw new Refusal(422, 'id_reused', 'This external_id was used for another entry.');
       res.status(201).json({ result: { entry: `e${made.id}`, url: `${base}/r/${req.params.number}` } });
     });
     routes.patch('/records/:number', async (req, res) => {

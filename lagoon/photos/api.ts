@@ -189,7 +189,7 @@ export function photosApi(lagoon: Lagoon, store: PhotoStore): Router {
       const made = await once(lagoon.db, { client: callerOf(res).client, key: asked.ref, request }, () =>
         store.messages.add({ with: person, name, from: 'us', text: asked.text }, clock.now(), { parent: profile.id }),
       );
-      if (made.kind === 'mismatch') throw new Refusal(409, 'RefReused', 'This ref was used for another message.');
+      if (made.kind === 'mismatch') throw new Refusal(422, 'RefReused', 'This ref was used for another message.');
       res.status(201).json(ok(messageView((await store.messages.get(made.id))!)));
     });
     /** The person's name, when they have written or commented lately. */

@@ -171,7 +171,7 @@ export function sheetsRoutes(lagoon: Lagoon): Router {
       const made = await once(db, { client, key: asked.row_key, request: [tab.id, cells] }, () =>
         sheetRows.add({ cells }, clock.now(), { parent: tab.id }),
       );
-      if (made.kind === 'mismatch') throw new Refusal(409, 'KEY_REUSED', 'This row_key was used for another row.');
+      if (made.kind === 'mismatch') throw new Refusal(422, 'KEY_REUSED', 'This row_key was used for another row.');
       if (made.kind === 'made') changed(tab.id, made.id, 'added');
       res.status(made.kind === 'made' ? 201 : 200).json(rowView((await sheetRows.get(made.id))!, tab));
     });

@@ -344,7 +344,7 @@ export function videoRoutes(lagoon: Lagoon): Router {
       () => comments.add(comment.body.film, by, text, clock.now(), comment.body.under ?? comment.id),
     );
     if (made.kind === 'mismatch')
-      return void res.status(409).json({ problem: 'ref', detail: 'This answer_ref was used for another answer.' });
+      return void res.status(422).json({ problem: 'ref', detail: 'This answer_ref was used for another answer.' });
     res
       .status(201)
       .json({ comment_id: String(made.id), page: `${base}/v/${comment.body.film}`, written_ms: clock.now() });

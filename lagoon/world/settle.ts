@@ -3,6 +3,8 @@ import type { Lagoon } from '../lagoon.ts';
 import { addVideo } from '../video/store.ts';
 import { BAKEHOUSE_FILMS, LIDO_FILMS, type Film } from './films.ts';
 import { inhabit } from './inhabitants.ts';
+import { Audience } from './audience.ts';
+import { SCENES } from './scenes.ts';
 import { fillWeek } from './week.ts';
 
 const DAY = 86_400_000;
@@ -50,6 +52,19 @@ export async function settle(lagoon: Lagoon, empty: boolean): Promise<void> {
   // Long ago, so that whoever sets Lagoon's clock back still finds them there.
   await inhabit(lagoon, now - 400 * DAY);
   await fillWeek(lagoon, 'first', now - LIVED, now);
+  // A week without an incident, or in which nobody asks for the timetable, would show too little.
+  const audience = new Audience(lagoon);
+  const midnight = Math.floor(now / DAY) * DAY;
+  const [storm] = SCENES.storm!.acts();
+  await audience.play(storm!, midnight - 2 * DAY + 9 * 3_600_000);
+  for (const [daysAgo, by, text] of [
+    [3, 'Ana Prata', 'timetable please!'],
+    [1, 'Tom Ridley', 'Could I have the TIMETABLE too?'],
+  ] as const)
+    await audience.play(
+      { do: 'comment', profile: 'ternbaylidos', by, text },
+      midnight - daysAgo * DAY + 10 * 3_600_000,
+    );
 }
 
 async function addFilms(

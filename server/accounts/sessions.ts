@@ -29,6 +29,7 @@ export function sessionFor(services: Services, account: { id: number; kind: acco
     network,
     guard: services.guard,
     answerWithin: services.config.answerWithin,
+    now: services.clock,
     token: () => accessToken(services, account.id),
     spent: () => services.calls.add(account.id, services.clock()),
   };
@@ -40,6 +41,7 @@ export function sessionWith(services: Services, kind: accounts.AccountKind, gran
     network: services.config.networks[kind]!,
     guard: services.guard,
     answerWithin: services.config.answerWithin,
+    now: services.clock,
     token: async () => granted.tokens.access,
   };
 }

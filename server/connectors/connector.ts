@@ -43,6 +43,8 @@ export interface Session {
   answerWithin: number;
   /** The account's access token, refreshed when needed; what was filled in, for networks that sign in by a form. */
   token: () => Promise<string>;
+  /** What time it is, for what a network does not date itself; milliseconds since 1970 UTC. */
+  now: () => number;
   /** Told of every call, for the allowance. */
   spent?: () => void;
 }

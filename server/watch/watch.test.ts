@@ -133,6 +133,7 @@ describe('looking', () => {
         network: house.services.config.networks.video!,
         guard: house.services.guard,
         answerWithin: 5000,
+        now: Date.now,
         token: await tokenOf(house),
       },
       'ch_7tQm2xVb9Lk',

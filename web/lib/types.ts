@@ -7,7 +7,7 @@ import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Phrase } from '@playa/core/steps/verb.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Problem } from '@playa/core/workflow/problems.ts';
-import type { WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
+import type { OutletDetails, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
 
 export interface Brand {
   id: number;
@@ -29,6 +29,8 @@ export interface ListedWorkflow {
   unapplied: boolean;
   runs: number;
   posts: number;
+  /** Replies, rows, letters and the like. */
+  others: number;
   held: number;
   lastAt: number | null;
 }
@@ -96,6 +98,7 @@ export interface OutletRow {
   feed: string | null;
   gone: boolean;
   byHand: boolean;
+  details: OutletDetails;
   /** What the last look at the permissions found missing, and how to mend it. */
   trouble: string | null;
   remedy: string | null;

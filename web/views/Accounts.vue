@@ -95,10 +95,10 @@ const ailing = computed(() => (accounts.value ?? []).filter((account) => account
         <thead class="text-left text-sm text-ink-3">
           <tr class="border-b border-line">
             <th class="px-4 py-1.5 font-normal">account</th>
-            <th class="w-60 px-2 py-1.5 font-normal">outlets</th>
-            <th class="w-44 px-2 py-1.5 font-normal">health</th>
-            <th class="w-40 px-2 py-1.5 font-normal">allowance</th>
-            <th class="w-44 px-2 py-1.5 font-normal">used by</th>
+            <th class="w-56 px-2 py-1.5 font-normal">outlets</th>
+            <th class="w-40 px-2 py-1.5 font-normal">health</th>
+            <th class="w-36 px-2 py-1.5 font-normal">allowance</th>
+            <th class="w-48 px-2 py-1.5 font-normal">used by</th>
             <th class="w-40 px-2 py-1.5"><span class="sr-only">actions</span></th>
           </tr>
         </thead>

@@ -144,7 +144,9 @@ const plural = (count: number, word: string) => `${count} ${word}${count === 1 ?
             <td class="px-2 py-3"><StatusPill :status="workflow.status" /></td>
             <td class="px-2 py-2.5">
               <template v-if="workflow.runs">
-                {{ plural(workflow.posts, 'post') }}
+                {{
+                  workflow.posts || !workflow.others ? plural(workflow.posts, 'post') : plural(workflow.others, 'act')
+                }}
                 <span class="text-ink-3">of {{ plural(workflow.runs, 'item') }}</span>
                 <div v-if="workflow.held" class="text-sm text-amber">{{ workflow.held }} needs you</div>
               </template>

@@ -175,11 +175,11 @@ export const boards: Connector = {
             writes: true,
           };
           const pin = await call(session, at, pinSchema, options);
-          return { remoteId: pin.id, url: pin.url, at: Date.now() };
+          return { remoteId: pin.id, url: pin.url, at: session.now() };
         }
         if (input.change !== 'delete') throw cannot(session, input.change);
         await call(session, at, z.unknown(), { ...manner, method: 'DELETE', writes: true, gone: true });
-        return { remoteId: input.post, url: null, at: Date.now() };
+        return { remoteId: input.post, url: null, at: session.now() };
       },
     },
   },

@@ -105,7 +105,7 @@ export const broadcast: Connector = {
         if (input.change !== 'delete') return ask(session, input.change, body);
         const options = { ...manner, ...jsonBody(body), method: 'POST' as const, writes: true, gone: true };
         await call(session, '/bot/delete', z.unknown(), options);
-        return { remoteId: input.post, url: null, at: Date.now() };
+        return { remoteId: input.post, url: null, at: session.now() };
       },
     },
   },

@@ -53,7 +53,7 @@ export const drafter: Connector = {
         return {
           remoteId: drafted.id,
           url: null,
-          at: Date.now(),
+          at: session.now(),
           result: { text, used: drafted.usage.read + drafted.usage.written },
         };
       },

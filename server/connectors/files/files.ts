@@ -88,7 +88,7 @@ export const files: Connector = {
           throw new NetworkTrouble('fix', 'Files are found by name or by pattern.', { definite: true });
         const query = new URLSearchParams({ [input.by]: input.value });
         const { entries } = await call(session, `${filesAt(folder)}?${query}`, entriesSchema, manner);
-        return { remoteId: '', url: null, at: Date.now(), result: { rows: entries.map(fieldsOf) } };
+        return { remoteId: '', url: null, at: session.now(), result: { rows: entries.map(fieldsOf) } };
       },
     },
   },

@@ -115,7 +115,7 @@ export const helpdesk: Connector = {
         const options = { ...manner, ...jsonBody(body), method: 'POST' as const, writes: true };
         const schema = result(z.object({ entry: z.string(), url: webAddress }));
         const { result: made } = await call(session, path, schema, options);
-        return { remoteId: made.entry, url: made.url, at: Date.now() };
+        return { remoteId: made.entry, url: made.url, at: session.now() };
       },
     },
     // Fields of its own are written onto a record that is known by its number.

@@ -103,7 +103,7 @@ export const listings: Connector = {
         return {
           remoteId: review.review_id,
           url: review.page,
-          at: Date.parse(review.reply?.updated ?? '') || Date.now(),
+          at: Date.parse(review.reply?.updated ?? '') || session.now(),
         };
       },
     },
@@ -114,11 +114,11 @@ export const listings: Connector = {
         if (input.change === 'edit') {
           const options = { ...manner, ...jsonBody({ comment: input.text }), method: 'PUT' as const, writes: true };
           const { review } = await call(session, path, z.object({ review: reviewSchema }), options);
-          return { remoteId: review.review_id, url: review.page, at: Date.now() };
+          return { remoteId: review.review_id, url: review.page, at: session.now() };
         }
         if (input.change !== 'delete') throw cannot(session, input.change);
         await call(session, path, z.unknown(), { ...manner, method: 'DELETE', writes: true, gone: true });
-        return { remoteId: input.post, url: null, at: Date.now() };
+        return { remoteId: input.post, url: null, at: session.now() };
       },
     },
   },

@@ -116,7 +116,7 @@ export const mail: Connector = {
             // The same for every try, so that mailboxes that look for doubles find them.
             messageId: `<${key.replace(/[^\w.-]/g, '-')}@${from.split('@')[1]}>`,
           });
-          return { remoteId: sent.messageId, url: null, at: Date.now() };
+          return { remoteId: sent.messageId, url: null, at: session.now() };
         });
       },
     },

@@ -43,6 +43,9 @@ const pageOf = (session: Session, profile: string, cursor: string | null) =>
     manner,
   );
 
+const ownProfiles = async (session: Session) =>
+  (await call(session, '/api/me/profiles', z.object({ profiles: z.array(profileSchema) }), manner)).profiles;
+
 /** One's own recent notes can be searched, so that a lost answer is looked for. */
 async function findNote(session: Session, profile: string, since: number, fits: (note: Note) => boolean) {
   for (let cursor: string | null = null; ;) {
@@ -79,8 +82,7 @@ export const microblog: Connector = {
   },
 
   async outlets(session, known) {
-    const schema = z.object({ profiles: z.array(profileSchema) });
-    const own = (await call(session, '/api/me/profiles', schema, manner)).profiles.map(outletOf);
+    const own = (await ownProfiles(session)).map(outletOf);
     // Followed profiles are not the account's own; they stay as they were added.
     const followed = known.filter((id) => !own.some((outlet) => outlet.remoteId === id));
     return [...own, ...(await Promise.all(followed.map((id) => followedProfile(session, id)))).flat()];
@@ -96,17 +98,12 @@ export const microblog: Connector = {
       z.object({ profile: profileSchema }),
       manner,
     );
-    return outletOf(found.profile);
+    const own = (await ownProfiles(session)).some((profile) => profile.id === found.profile.id);
+    return own ? outletOf(found.profile) : { ...outletOf(found.profile), details: { watchOnly: true } };
   },
 
   async check(session, outlet) {
-    const { profiles } = await call(
-      session,
-      '/api/me/profiles',
-      z.object({ profiles: z.array(profileSchema) }),
-      manner,
-    );
-    if (profiles.some((profile) => profile.id === outlet)) return { ok: true };
+    if ((await ownProfiles(session)).some((profile) => profile.id === outlet)) return { ok: true };
     return {
       ok: false,
       trouble: 'This profile belongs to somebody else. It can be watched, not written in.',
@@ -155,7 +152,7 @@ export const microblog: Connector = {
         if (input.change !== 'delete') throw cannot(session, input.change);
         const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
         await call(session, `/api/notes/${encodeURIComponent(input.post)}`, z.unknown(), options);
-        return { remoteId: input.post, url: null, at: Date.now() };
+        return { remoteId: input.post, url: null, at: session.now() };
       },
     },
   },
@@ -167,7 +164,8 @@ async function followedProfile(session: Session, id: string): Promise<RemoteOutl
   if (!author) return [];
   const page = new URL(notes[0]!.page);
   const address = `${page.origin}${page.pathname.replace(/\/notes\/.*$/, '')}/@${author.handle}`;
-  return [{ kind: 'microblog', remoteId: id, name: `@${author.handle}`, address, feed: null }];
+  const details = { watchOnly: true };
+  return [{ kind: 'microblog', remoteId: id, name: `@${author.handle}`, address, feed: null, details }];
 }
 
 function itemOf(note: Note): Item {

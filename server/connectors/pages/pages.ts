@@ -117,11 +117,11 @@ export const pages: Connector = {
             writes: true,
             message: said,
           });
-          return { remoteId: post.id, url: post.url, at: Date.now() };
+          return { remoteId: post.id, url: post.url, at: session.now() };
         }
         if (input.change !== 'delete') throw cannot(session, input.change);
         await call(session, at, z.unknown(), { method: 'DELETE', writes: true, message: said, gone: true });
-        return { remoteId: input.post, url: null, at: Date.now() };
+        return { remoteId: input.post, url: null, at: session.now() };
       },
     },
     reply: {

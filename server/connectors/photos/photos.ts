@@ -19,7 +19,7 @@ const outletOf = (profile: Profile) => ({
 /** Photo networks: photos with captions, comments, messages. Applications may only work with business profiles. */
 export const photos: Connector = {
   kind: 'photos',
-  purpose: 'photos and conversations',
+  purpose: 'photos',
   signIn: {
     by: 'consent',
     authorize: '/oauth/authorize',
@@ -129,7 +129,7 @@ export const photos: Connector = {
       async send(session, _outlet, input) {
         const options = { ...manner, method: 'PUT' as const, writes: true };
         await call(session, `/api/comments/${path(input.to)}/like`, result(z.unknown()), options);
-        return { remoteId: '', url: null, at: Date.now() };
+        return { remoteId: '', url: null, at: session.now() };
       },
     },
 
@@ -140,7 +140,7 @@ export const photos: Connector = {
         const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
         const what = input.post.startsWith('c') ? 'comments' : 'photos';
         await call(session, `/api/${what}/${path(input.post)}`, z.unknown(), options);
-        return { remoteId: input.post, url: null, at: Date.now() };
+        return { remoteId: input.post, url: null, at: session.now() };
       },
     },
   },

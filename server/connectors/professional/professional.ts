@@ -80,7 +80,7 @@ export const professional: Connector = {
         if (input.change !== 'delete') throw cannot(session, input.change);
         const path = `/rest/shares/${encodeURIComponent(input.post)}`;
         await call(session, path, z.unknown(), { ...manner, method: 'DELETE', writes: true, gone: true });
-        return { remoteId: input.post, url: null, at: Date.now() };
+        return { remoteId: input.post, url: null, at: session.now() };
       },
     },
   },

@@ -193,7 +193,7 @@ export const rooms: Connector = {
         }
         if (input.change !== 'delete') throw cannot(session, input.change);
         await call(session, at, z.unknown(), { ...manner, method: 'DELETE', writes: true, gone: true });
-        return { remoteId: input.post, url: null, at: Date.now() };
+        return { remoteId: input.post, url: null, at: session.now() };
       },
     },
   },

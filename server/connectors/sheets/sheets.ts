@@ -145,7 +145,7 @@ export const sheets: Connector = {
       repeats: 'keyed',
       async send(session, tab, input) {
         const rows = await rowsWhere(session, tab, input.by, input.value);
-        return { remoteId: '', url: null, at: Date.now(), result: { rows: rows.map(fieldsOf) } };
+        return { remoteId: '', url: null, at: session.now(), result: { rows: rows.map(fieldsOf) } };
       },
     },
   },

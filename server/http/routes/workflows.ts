@@ -45,7 +45,7 @@ export function workflowRoutes(services: Services): Router {
         sentence: workflowSentence(shown, world),
         problems: validateDefinition(shown, world),
         unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),
-        ...(counts.get(workflow.id) ?? { runs: 0, posts: 0, held: 0, lastAt: null }),
+        ...(counts.get(workflow.id) ?? { runs: 0, posts: 0, others: 0, held: 0, lastAt: null }),
       };
     });
     res.json({ workflows: await Promise.all(listed) });

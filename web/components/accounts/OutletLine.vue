@@ -59,7 +59,7 @@ const remove = () =>
       }}</span>
       <span v-if="outlet.gone" class="text-sm">gone</span>
       <button
-        v-else-if="works"
+        v-else-if="works && !outlet.details.watchOnly"
         class="ml-auto rounded px-1 text-sm text-ink-3 hover:text-sea"
         :aria-expanded="open"
         :aria-label="`What can be done with ${outlet.name}`"
@@ -68,7 +68,8 @@ const remove = () =>
         {{ open ? 'less' : '…' }}
       </button>
     </div>
-    <p v-if="outlet.trouble && !outlet.gone" class="text-sm text-rose">
+    <p v-if="outlet.details.watchOnly && !outlet.gone" class="text-sm text-ink-3">to watch only</p>
+    <p v-else-if="outlet.trouble && !outlet.gone" class="text-sm text-rose">
       {{ outlet.trouble }} {{ outlet.remedy }}
       <button class="link" :disabled="busy" @click="check">Check again</button>
     </p>

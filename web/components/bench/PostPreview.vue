@@ -33,6 +33,15 @@ const host = computed(() => {
     return '';
   }
 });
+const kind = computed(() => editor.world.outlets.get(post.value?.outlet ?? 0)?.kind ?? 'page');
+const media = computed(() => post.value?.more?.media?.find(({ type }) => type === 'picture'));
+/** A room shows a card beside or instead of the words. */
+const asCard = computed(() => kind.value === 'room' && (post.value?.more?.show ?? 'text') !== 'text');
+const role = computed(() => {
+  const { details } = editor.world.outlets.get(post.value?.outlet ?? 0) ?? {};
+  return details?.roles?.find((each) => each.id === post.value?.more?.mention)?.name;
+});
+const cardOnly = computed(() => asCard.value && post.value?.more?.show === 'card');
 const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>"]*[^\s<>".,;:!?)])/));
 </script>
 
@@ -53,15 +62,33 @@ const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>
       <div class="px-3 pt-2 pb-2">
         <b>{{ name(post.outlet) }}</b>
         <span class="text-sm text-ink-3">{{ shortMoment(post.at || momentOf(editor.chosenItem!), session.zone) }}</span>
-        <p class="break-words whitespace-pre-line">
+        <b v-if="role" class="mr-1 rounded bg-sea-wash px-1 text-sea">@{{ role }}</b>
+        <b v-if="post.more?.title && !asCard" class="block">{{ post.more.title }}</b>
+        <div
+          v-if="asCard"
+          class="my-1 border-l-4 bg-paper px-2 py-1"
+          :style="{ borderColor: post.more?.colour ?? 'var(--line)' }"
+        >
+          <b class="block">{{ post.more?.title || post.text.split('\n')[0] }}</b>
+          <span class="break-words whitespace-pre-line">{{
+            post.more?.title ? post.text : post.text.split('\n').slice(1).join('\n')
+          }}</span>
+          <img v-if="media" :src="media.url" :alt="media.alt" class="mt-1 max-h-40 w-full object-cover" />
+        </div>
+        <p v-if="!cardOnly" class="break-words whitespace-pre-line">
           <template v-for="(piece, index) in pieces" :key="index"
             ><span v-if="index % 2" class="text-sea underline">{{ piece }}</span
             ><template v-else>{{ piece }}</template></template
           >
         </p>
-        <p v-if="post.text === ''" class="text-amber">No words</p>
+        <p v-if="post.text === '' && !media" class="text-amber">No words</p>
+        <p v-if="post.more?.silent" class="text-sm text-ink-3">without a sound</p>
       </div>
-      <template v-if="post.card">
+      <img v-if="media && !asCard" :src="media.url" :alt="media.alt" class="aspect-[2/1] w-full object-cover" />
+      <div v-if="post.card && (media || asCard)" class="truncate border-t border-line bg-paper px-3 py-1 text-sm">
+        leads to {{ post.card }}
+      </div>
+      <template v-else-if="post.card">
         <img v-if="isItem && picture" :src="picture" alt="" class="aspect-[2/1] w-full object-cover" />
         <div class="border-t border-line bg-paper px-3 py-1.5">
           <span class="text-sm text-ink-3">{{ host }}</span><b v-if="isItem" class="block truncate">{{ title }}</b>

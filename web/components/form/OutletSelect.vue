@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import type { ActName } from '@playa/core/engine/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { useOutletCheck } from '../../lib/check-outlet.ts';
+import NewOutlet from './NewOutlet.vue';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -13,7 +14,7 @@ const editor = useEditor();
 const session = useSession();
 const trouble = computed(() => (props.outlet === null ? undefined : editor.world.outlets.get(props.outlet)?.trouble));
 const check = useOutletCheck();
-function choose(value: string) {
+function choose(value: string | number) {
   const outlet = Number(value) || null;
   emit('change', outlet);
   if (outlet !== null) void check(outlet);
@@ -37,6 +38,7 @@ const offered = computed(() =>
       {{ each.name }} ({{ KIND_RULES[each.kind].name }})
     </option>
   </select>
+  <NewOutlet v-if="offered.length" :act="act" @made="choose" />
   <p v-if="trouble" class="w-full text-sm text-rose">
     {{ trouble }} <button class="link" @click="check(outlet!)">Check again</button>
   </p>

@@ -4,6 +4,7 @@ import type { PublishStep } from '@playa/core/steps/publish.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import { useOutletCheck } from '../../../lib/check-outlet.ts';
+import NewOutlet from '../../form/NewOutlet.vue';
 import PostExtras from './PostExtras.vue';
 import { useSession } from '../../../stores/session.ts';
 
@@ -93,6 +94,7 @@ function toggle(id: number) {
           and {{ hidden }} more outlets
         </button>
       </div>
+      <NewOutlet v-if="outlets.length" act="publish" @made="toggle" />
       <p v-else class="text-ink-2">
         No account may post yet.
         <RouterLink class="link" :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect one</RouterLink

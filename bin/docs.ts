@@ -1,0 +1,5 @@
+// npm run docs: writes the documents that are made from the code.
+import { writeFileSync } from 'node:fs';
+import { networksDocument } from '../server/connectors/table.ts';
+
+writeFileSync(new URL('../docs/networks.md', import.meta.url), networksDocument());

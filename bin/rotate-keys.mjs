@@ -1,0 +1,56 @@
+// npm run rotate-keys: a new key for the vault of this installation. With PLAYA_DATABASE_URL and PLAYA_VAULT_KEY in the
+// environment it works on those; otherwise on the private database that npm start keeps, which has to be stopped.
+import { spawnSync } from 'node:child_process';
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { environments } from './lib/house.mjs';
+import { startMariadb } from './lib/mariadb.mjs';
+import { needNode, needNpmPackages } from './lib/needs.mjs';
+import { Stop, runMain, say } from './lib/say.mjs';
+
+const root = dirname(dirname(fileURLToPath(import.meta.url)));
+const file = join(root, '.playa', 'secrets.json');
+
+await runMain(async () => {
+  needNode();
+  needNpmPackages(root);
+  if (process.env.PLAYA_DATABASE_URL) return void reseal(process.env);
+  if (!existsSync(file)) throw new Stop('There is nothing to rotate yet: start Playa first, with npm start.');
+  const secrets = JSON.parse(readFileSync(file, 'utf8'));
+  const next = { ...secrets, vaultKey: randomBytes(32).toString('base64') };
+  next.oldVaultKeys = [secrets.vaultKey, ...(secrets.oldVaultKeys ?? [])];
+  const keep = (what) => {
+    writeFileSync(`${file}.new`, JSON.stringify(what, null, 2), { mode: 0o600 });
+    renameSync(`${file}.new`, file);
+  };
+  // Both keys are kept before anything is sealed, so that breaking off half-way loses nothing.
+  keep(next);
+  const mariadb = await startMariadb({ folder: join(root, '.playa'), password: secrets.database });
+  try {
+    const env = environments({
+      port: 4810,
+      lagoonPort: 4811,
+      databaseUrl: mariadb.url('playa'),
+      lagoonDatabaseUrl: mariadb.url('lagoon'),
+      secrets: next,
+      demo: true,
+      webDir: '',
+    });
+    reseal({ ...process.env, ...env.playa });
+    keep({ ...next, oldVaultKeys: [] });
+    say('The old key was thrown away.');
+  } finally {
+    await mariadb.stop();
+  }
+});
+
+function reseal(env) {
+  const done = spawnSync(process.execPath, ['--import', 'tsx', 'server/rotate-keys.ts'], {
+    cwd: root,
+    stdio: 'inherit',
+    env,
+  });
+  if (done.status !== 0) throw new Stop('The keys were not changed over; everything still opens as before.');
+}

@@ -1,0 +1,68 @@
+import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
+import { NETWORK_KINDS, NETWORK_WORDS } from '@playa/core/outlets/networks.ts';
+import type { Connector } from './connector.ts';
+import { CONNECTORS } from './index.ts';
+
+const REPEATS = { keyed: 'known again', findable: 'looked for', blind: 'a person is asked' } as const;
+
+/** The tables of docs/networks.md: what each kind of network can do, and what each kind of outlet allows. */
+export function networksDocument(): string {
+  return `# Networks and outlets
+
+Made from the connectors and the rules of the kinds by \`npm run docs\`; a test holds it to them.
+
+## What each kind of network can do
+
+After an act whose outcome is not known: _known again_ – the network recognises it, so it is simply sent again;
+_looked for_ – Playa looks among recent ones first; _a person is asked_ – it can do neither.
+
+| network | signs in | watched | told by | acts, and what follows silence | added by address | made while choosing | calls |
+|---|---|---|---|---|---|---|---|
+${NETWORK_KINDS.map((kind) => networkLine(NETWORK_WORDS[kind].name, CONNECTORS[kind], kind === 'video')).join('\n')}
+
+Any feed (RSS, Atom, JSON Feed), any JSON sent to a web hook and any HTTP service (the Call step) need no account.
+
+## What each kind of outlet allows
+
+| outlet | text, at most | counted in | title | picture or file | link as card | options | where the limits come from |
+|---|---|---|---|---|---|---|---|
+${(Object.keys(KIND_RULES) as OutletKind[])
+  .filter((kind) => KIND_RULES[kind].publishes)
+  .map(outletLine)
+  .join('\n')}
+`;
+}
+
+function networkLine(name: string, connector: Connector, hasFeeds: boolean): string {
+  const { signIn, watches = {}, acts, openHint, creations = [], allowance } = connector;
+  const watched = [...(hasFeeds ? ['videos (feed)'] : []), ...Object.values(watches).map((each) => each.things)];
+  const bells = Object.values(watches).some((each) => each.bell);
+  return `| ${[
+    name,
+    signIn.by === 'consent' ? 'consent (OAuth 2.0, PKCE)' : 'key',
+    watched.join(', ') || '–',
+    [...(hasFeeds ? ['hub (WebSub)'] : []), ...(bells ? ['web hook'] : [])].join(', ') ||
+      (watched.length ? 'looking' : '–'),
+    Object.entries(acts)
+      .map(([act, handler]) => `${act}: ${REPEATS[handler.repeats]}`)
+      .join('; ') || '–',
+    openHint ? 'yes' : '–',
+    creations.map(({ what }) => what).join(', ') || '–',
+    allowance ? `${allowance.calls} an ${allowance.per}`.replace('an day', 'a day') : '–',
+  ].join(' | ')} |`;
+}
+
+function outletLine(kind: OutletKind): string {
+  const { name, text, title, media, linkCard, options, origin } = KIND_RULES[kind];
+  const units = { grapheme: 'characters (UAX #29)', weighted: 'weights (UAX #11)', utf16: 'UTF-16 units' };
+  return `| ${[
+    name,
+    text.limit === null ? 'no limit' : `${text.limit}${text.besideMedia ? ` (${text.besideMedia} beside a file)` : ''}`,
+    `${units[text.unit]}${text.link ? `, links as ${text.link}` : ''}`,
+    title ? `${title.limit}${title.needed ? ', needed' : ''}` : '–',
+    media.takes.length ? `${media.takes.join(', ')}${media.needed ? '; needed' : ''}` : '–',
+    linkCard ? 'yes' : '–',
+    options.join(', ') || '–',
+    origin,
+  ].join(' | ')} |`;
+}
