@@ -8,7 +8,10 @@ test('something held is mended from Today, and goes out with the new words', asy
   const needs = page.getByRole('region', { name: /Needs you/ });
   await expect(needs).toContainText('Ninety years of Old Quay');
   await expect(needs).toContainText('669 more than Old Quay pool takes');
-  await needs.getByRole('button', { name: 'Change the words' }).click();
+  await needs
+    .getByRole('group', { name: /Ninety years/ })
+    .getByRole('button', { name: 'Change the words' })
+    .click();
   const words = page.getByRole('textbox', { name: 'The words to post' });
   await expect(page.getByRole('button', { name: 'Post these words' })).toBeDisabled();
   await words.fill('Ninety years of Old Quay, in one walk.');
@@ -26,7 +29,7 @@ test('something held is mended from Today, and goes out with the new words', asy
 
 test('access taken back at the network is told, and what waited goes out after connecting again', async ({ page }) => {
   await enter(page);
-  await page.request.post(`${lagoon()}/control/revoke-all`);
+  await page.request.post(`${lagoon()}/control/api/revoke`, { data: { service: 'pages' } });
   await upload(page, {
     person: 'Mo Okoro',
     channel: 'Tern Bay channel',

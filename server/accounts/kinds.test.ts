@@ -236,6 +236,9 @@ describe('outlets', () => {
       'already have a board',
     );
     await expect(createOutlet(house.services, house.lidos, boards, 'board', { name: ' ' })).rejects.toThrow('is empty');
+    const section = { board: 'towels', name: 'Green' };
+    const green = await createOutlet(house.services, house.lidos, boards, 'section', section);
+    expect((await outletBy(house.services.pool, house.lidos, green))!.name).toBe('Towels · Green');
     const sheets = await house.connect('sheets');
     const table = await createOutlet(house.services, house.lidos, sheets, 'table', {
       file: 'Marketing',

@@ -37,6 +37,8 @@ async function name(id: number) {
 onMounted(async () => {
   await load();
   if (fresh.value) await name(fresh.value);
+  const wanted = networks.value.find((network) => network.kind === route.query.connect);
+  if (wanted) connecting.value = { kind: wanted.kind };
 });
 onChanges(['accounts'], load);
 async function connected(id: number) {

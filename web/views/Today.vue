@@ -2,9 +2,11 @@
 import { Bell, Check, CircleAlert } from '@lucide/vue';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
 import HeldActions from '../components/HeldActions.vue';
 import { api } from '../lib/api.ts';
 import { ago, clockTime, shortMoment, zoneNote } from '../lib/times.ts';
+import type { AccountRow, NetworkRow } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -54,6 +56,7 @@ interface TodayAnswer {
 }
 
 const session = useSession();
+const router = useRouter();
 const notices = useNotices();
 const today = ref<TodayAnswer>();
 const trouble = ref('');
@@ -110,8 +113,18 @@ async function putAway(id: number) {
 
 async function reconnect(id: number) {
   try {
-    const { accounts } = await api<{ accounts: { id: number; kind: string }[] }>('GET', `${session.at}/accounts`);
+    const { accounts, networks } = await api<{ accounts: AccountRow[]; networks: NetworkRow[] }>(
+      'GET',
+      `${session.at}/accounts`,
+    );
     const kind = accounts.find((account) => account.id === id)?.kind;
+    // A key is handed over where the accounts are.
+    if (networks.find((network) => network.kind === kind)?.signIn.by === 'form')
+      return void (await router.push({
+        name: 'accounts',
+        params: { brand: session.brandId },
+        query: { connect: kind },
+      }));
     const { url } = await api<{ url: string }>('POST', `${session.at}/accounts/connect`, {
       kind,
       backTo: `/${session.brandId}/today`,
@@ -143,6 +156,8 @@ async function reconnect(id: number) {
         <div
           v-for="row in today.held"
           :key="row.key ?? row.runId"
+          role="group"
+          :aria-label="row.title"
           class="grid gap-x-4 gap-y-1 border-b border-line px-4 py-2.5 last:border-0 md:grid-cols-[1fr_auto]"
         >
           <div class="min-w-0">

@@ -50,6 +50,22 @@ async function allBoards(session: Session): Promise<Board[]> {
   return boards;
 }
 
+const post = (session: Session, path: string, body: object) =>
+  call(session, path, z.looseObject({ id: z.string() }), {
+    ...manner,
+    ...jsonBody(body),
+    method: 'POST',
+    writes: true,
+  });
+
+/** A board just made, or its section that was made last. */
+async function lastOf(session: Session, id: string): Promise<RemoteOutlet> {
+  const board = (await allBoards(session)).find((each) => each.id === id);
+  const outlet = board && outletsOf(board).at(-1);
+  if (!outlet) throw new NetworkTrouble('retry', 'It was made, but is not listed yet.');
+  return outlet;
+}
+
 /** Networks of boards: pictures with a title and a link, on boards that may have sections. */
 export const boards: Connector = {
   kind: 'boards',
@@ -85,19 +101,22 @@ export const boards: Connector = {
         { name: 'section', label: 'A section in it', hint: 'May be left empty.', optional: true },
       ],
       async make(session, { name = '', section = '' }) {
-        const post = (path: string, body: object) =>
-          call(session, path, z.looseObject({ id: z.string() }), {
-            ...manner,
-            ...jsonBody(body),
-            method: 'POST',
-            writes: true,
-          });
-        const made = await post('/v1/boards', { name });
-        if (section) await post(`/v1/boards/${encodeURIComponent(made.id)}/sections`, { name: section });
-        const board = (await allBoards(session)).find((each) => each.id === made.id);
-        const outlet = board && outletsOf(board).at(-1);
-        if (!outlet) throw new NetworkTrouble('retry', 'The board was made, but is not listed yet.');
-        return outlet;
+        const { id } = await post(session, '/v1/boards', { name });
+        if (section) await post(session, `/v1/boards/${encodeURIComponent(id)}/sections`, { name: section });
+        return lastOf(session, id);
+      },
+    },
+    {
+      what: 'section',
+      fields: [
+        { name: 'board', label: 'Name of the board it belongs to' },
+        { name: 'name', label: 'Name of the section' },
+      ],
+      async make(session, { board = '', name = '' }) {
+        const found = (await allBoards(session)).find((each) => each.name.toLowerCase() === board.toLowerCase());
+        if (!found) throw new NetworkTrouble('fix', `There is no board called ${board}.`, { definite: true });
+        await post(session, `/v1/boards/${encodeURIComponent(found.id)}/sections`, { name });
+        return lastOf(session, found.id);
       },
     },
   ],

@@ -102,13 +102,13 @@ const share = computed(() => {
         :works="account.status === 'ok'"
         @changed="emit('changed')"
       />
-      <button v-if="account.outlets.length > FEW" class="link text-sm" @click="all = !all">
+      <button v-if="account.outlets.length > FEW" class="link mr-3 min-h-6 text-sm" @click="all = !all">
         {{ all ? 'fewer' : `and ${account.outlets.length - FEW} more` }}
       </button>
       <span v-if="account.outlets.length === 0 && !adding" class="text-ink-3">none yet</span>
       <template v-if="account.status === 'ok' && network && (network.opens || network.creations.length)">
         <AddOutlet v-if="adding" :account-id="account.id" :network="network" @added="added" @close="adding = false" />
-        <button v-else class="btn btn-quiet -ml-2 px-2 py-0.5 text-sm" @click="adding = true">Add one …</button>
+        <button v-else class="btn btn-quiet -ml-2 min-h-7 px-2 py-0.5 text-sm" @click="adding = true">Add one …</button>
       </template>
     </td>
     <td class="px-2 py-2.5">

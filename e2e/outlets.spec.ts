@@ -28,9 +28,7 @@ async function keyAt(page: Page, path: string, button: string): Promise<{ token:
 }
 
 test('connects by consent, by key and with a bot that must first become an administrator', async ({ page }) => {
-  await enter(page, 'Marram Bakehouse');
   await beAtLagoon(page, 'Ines Duarte');
-  await page.goBack();
   await enter(page, 'Marram Bakehouse');
   await toAccounts(page);
 
@@ -84,7 +82,6 @@ test('connects by consent, by key and with a bot that must first become an admin
 
 test('a revoked account pauses, tells, and catches up once it is connected again', async ({ page }) => {
   test.slow();
-  await enter(page);
   await beAtLagoon(page, 'Ana Prata');
   await page.goto(`${lagoon()}/control`);
   await page.getByLabel('Take back what people have given to applications').selectOption({ label: 'at Microblog' });
