@@ -93,6 +93,9 @@ const everywhere: Definition = {
   ],
 };
 const item = (fields: object) => ({
+  id: 1,
+  watch: 1,
+  seenAt: 0,
   identity: 'id:1',
   publishedAt: 0,
   fields: { title: 'Cold water', link: 'https://films.example/1', picture: 'https://films.example/1.jpg', ...fields },
