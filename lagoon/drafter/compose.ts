@@ -104,6 +104,10 @@ export function compose({ instruction, input, longest, variety, seed }: Asked): 
       : []),
     pick(phrases.end),
   ];
+  const wanted = /\b(one|two|three) sentences?\b/i.exec(instruction)?.[1]?.toLowerCase();
+  const most = wanted ? ['one', 'two', 'three'].indexOf(wanted) + 1 : 3;
+  // What they wrote about is worth more than a farewell.
+  sentences.splice(most);
   // Whole sentences, as many as fit; a text model asked for less says less.
   while (sentences.length > 1 && sentences.join(' ').length > longest) sentences.pop();
   const text = sentences.join(' ');

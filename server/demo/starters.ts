@@ -245,7 +245,7 @@ export const photosToBoard = (photos: number, board: number): Definition =>
         outlets: [board],
         caption: 'caption',
         card: 'link',
-        title: '{$caption :firstSentence}',
+        title: 'One of our photographs',
         media: [{ type: 'picture', from: 'picture.url', alt: '{$caption :firstSentence}' }],
       },
     ],

@@ -2,7 +2,8 @@ import type { World, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.
 import { networkParams } from '../accounts/bells.ts';
 import type { Queryable } from '../db/database.ts';
 import { accountsOf } from '../store/accounts.ts';
-import { outletsOf } from '../store/outlets.ts';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { outletsOf, type Outlet } from '../store/outlets.ts';
 import type { ActName } from '@playa/core/engine/acts.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { brandById, membersOf } from '../store/people.ts';
@@ -36,8 +37,9 @@ export async function worldOf(
     secrets: secrets.map((secret) => secret.name),
     outlets: new Map(
       outlets.map((outlet) => {
+        const name = distinctName(outlet, outlets);
         const account = status.get(outlet.accountId);
-        const entry: WorldOutlet = { id: outlet.id, kind: outlet.kind, name: outlet.name, accountId: outlet.accountId };
+        const entry: WorldOutlet = { id: outlet.id, kind: outlet.kind, name, accountId: outlet.accountId };
         if (account) entry.acts = Object.keys(connectors[account.kind].acts) as ActName[];
         if (outlet.gone) entry.trouble = `${outlet.name} is no longer listed by its network.`;
         else if (outlet.trouble) entry.trouble = `${outlet.name}: ${outlet.trouble} ${outlet.remedy ?? ''}`.trim();
@@ -57,4 +59,10 @@ export async function worldOf(
       }),
     ),
   };
+}
+
+/** The name of an outlet; with what it is, when another is called the same. */
+function distinctName(outlet: Outlet, all: readonly Outlet[]): string {
+  const same = all.some((each) => each.id !== outlet.id && each.name === outlet.name && !each.gone);
+  return same ? `${outlet.name}, ${KIND_RULES[outlet.kind].name}` : outlet.name;
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue';
+import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { textLength } from '@playa/core/outlets/length.ts';
 import { api } from '../lib/api.ts';
 import { useNotices } from '../stores/notices.ts';
@@ -12,6 +13,8 @@ const props = defineProps<{
   effectKey: string | null;
   text: string | null;
   limit: number | null;
+  /** The sort of outlet, for counting as it does. */
+  kind?: OutletKind | null | undefined;
   trouble: string | undefined;
   action: string | null;
   /** What would be sent, for changing it. */
@@ -32,7 +35,7 @@ const asks = computed(() => props.action === 'hold');
 /** What has words is changed as words, anything else as what would be sent. */
 const asWords = computed(() => props.text !== null);
 const canEdit = computed(() => (asks.value ? props.text !== null : asWords.value || props.input !== null));
-const length = computed(() => textLength('page', words.value));
+const length = computed(() => textLength(props.kind ?? 'page', words.value));
 const tooLong = computed(() => props.limit !== null && length.value > props.limit);
 const posts = computed(() => props.action === 'publish' || props.action === null);
 const does = computed(() => (posts.value ? 'post' : 'send'));

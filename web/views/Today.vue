@@ -3,6 +3,7 @@ import { Bell, Check, CircleAlert } from '@lucide/vue';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import HeldActions from '../components/HeldActions.vue';
 import { api } from '../lib/api.ts';
 import { ago, clockTime, shortMoment, zoneNote } from '../lib/times.ts';
@@ -20,6 +21,7 @@ interface Held {
   key: string | null;
   says: string;
   outlet: string | null;
+  kind: OutletKind | null;
   action: string | null;
   what: string;
   input: Record<string, unknown> | null;
@@ -187,6 +189,7 @@ async function reconnect(id: number) {
             :effect-key="row.key"
             :text="row.text"
             :limit="row.limit"
+            :kind="row.kind"
             :trouble="row.trouble"
             :action="row.action"
             :input="row.input"

@@ -1,3 +1,4 @@
+import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { Router } from 'express';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { actText } from '@playa/core/engine/acts.ts';
@@ -32,6 +33,8 @@ interface HeldRow {
   key: string | null;
   says: string;
   outlet: string | null;
+  /** What sort of outlet it is, for counting the words as it does. */
+  kind: OutletKind | null;
   /** What is to be done, and with what; null when the run itself is stuck. */
   action: Slot['action'] | null;
   what: string;
@@ -107,6 +110,7 @@ export function todayRoutes(services: Services): Router {
               key: null,
               says: run.trouble,
               outlet: null,
+              kind: null,
               action: null,
               what: '',
               input: null,
@@ -122,6 +126,7 @@ export function todayRoutes(services: Services): Router {
             key: slot.key,
             says: slot.says ?? '',
             outlet: slot.outlet === null ? null : (outletName.get(slot.outlet) ?? null),
+            kind: outlets.find((outlet) => outlet.id === slot.outlet)?.kind ?? null,
             action: slot.action,
             what: sayAct(slot),
             input: slot.input,

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { computed, defineAsyncComponent, type Component } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
 import { stepTitle, type StepVerb } from '@playa/core/steps/index.ts';
@@ -70,6 +71,7 @@ interface HeldHere {
   limit: number | null;
   where: string;
   action: string;
+  kind?: OutletKind | undefined;
 }
 /** What of the chosen run waits for a person, wherever it stands. */
 const held = computed(() => {
@@ -79,7 +81,10 @@ const held = computed(() => {
     if (cell.kind === 'posts')
       return cell.posts
         .filter((post) => post.status === 'held')
-        .map((post) => ({ ...post, where: editor.world.outlets.get(post.outlet)?.name ?? '', action: 'publish' }));
+        .map((post) => {
+          const outlet = editor.world.outlets.get(post.outlet);
+          return { ...post, where: outlet?.name ?? '', action: 'publish', kind: outlet?.kind };
+        });
     if (cell.kind !== 'acts') return [];
     return cell.acts
       .filter((act) => act.status === 'held')
@@ -93,7 +98,7 @@ const inputOf = (key: string | undefined) => editor.chosenRun?.inputs.find((each
   <div class="grid h-full min-h-0 grid-cols-1 overflow-auto md:grid-cols-[1.35fr_0.9fr_0.9fr] md:overflow-hidden">
     <section class="min-h-0 overflow-auto px-4 py-2.5" aria-label="The chosen step" tabindex="0">
       <div class="mb-2 flex items-baseline gap-2">
-        <h3>{{ heading }}</h3>
+        <h3 class="shrink-0">{{ heading }}</h3>
         <span v-if="step?.off" class="pill bg-paper text-ink-2">switched off</span>
         <span v-if="shownTitle && !source" class="ml-auto truncate text-sm text-ink-3">for “{{ shownTitle }}”</span>
       </div>
@@ -109,6 +114,7 @@ const inputOf = (key: string | undefined) => editor.chosenRun?.inputs.find((each
             :effect-key="post.key ?? null"
             :text="post.text"
             :limit="post.limit"
+            :kind="post.kind"
             :trouble="post.trouble"
             :action="post.action"
             :input="inputOf(post.key)"
