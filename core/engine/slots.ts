@@ -116,6 +116,12 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
   return { kind: 'acts', acts: slots.map((slot) => actCell(slot, now, result)) };
 }
 
+/** The first of what is written into a row, as far as there is room. */
+function sayValues(values: Record<string, string>): string {
+  const said = Object.values(values).filter(Boolean).join(' · ');
+  return said === '' ? '' : `: ${said.length > 100 ? `${said.slice(0, 99).trimEnd()}…` : said}`;
+}
+
 /** Most posts are text and card alone. */
 function moreOf(input: PublishInput): PostCell['more'] {
   if (input.title === undefined && input.media === undefined && input.show === undefined && input.silent === undefined)
@@ -168,7 +174,7 @@ export function sayAct(act: Act): string {
     case 'revise':
       return act.input.change;
     case 'record':
-      return act.input.match ? `row where ${act.input.match.column} is ${act.input.match.value}` : 'new row';
+      return `${act.input.match ? `row where ${act.input.match.column} is ${act.input.match.value}` : 'new row'}${sayValues(act.input.values)}`;
     case 'find':
       return `${act.input.what} with ${act.input.by} ${act.input.value}`;
     case 'draft':

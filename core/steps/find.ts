@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { FINDABLE, type Findable } from '../engine/acts.ts';
+import type { Slot } from '../engine/state.ts';
 import type { FieldValue, Fields } from '../items/item.ts';
 import { stepBase } from './base.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
@@ -18,6 +19,9 @@ export interface FindStep extends StepBase {
   whenNone: 'on' | 'stop' | 'hold';
   whenSeveral: 'first' | 'stop' | 'hold';
 }
+
+/** Stands for the link of a file that is found when the workflow runs. */
+export const FOUND_LATER = '(the file found when it runs)';
 
 /** What each sort of thing can be looked up by. */
 export const FIND_BY: Record<Findable, readonly string[]> = {
@@ -90,7 +94,7 @@ export const find = {
         return rows.length === 0 ? 'none found' : rows.length === 1 ? 'found' : `${rows.length} found`;
       },
       // Nothing is looked up; one that says nothing is taken as found, so that the rest can be seen.
-      pretend: () => ({ rows: [{}] }),
+      pretend: (_, slot) => ({ rows: [step.what === 'file' ? someFile(slot) : {}] }),
     };
   },
 
@@ -105,6 +109,12 @@ export const find = {
 
   makes: (step) => [step.as, `${step.as}.found`, `${step.as}.count`],
 } satisfies Verb<FindStep>;
+
+/** A file that nobody has looked for yet: it has the name it was looked for by, and a link of its own. */
+function someFile(slot: Slot): FieldValue {
+  const name = slot.action === 'find' && slot.input.by === 'name' ? slot.input.value : '';
+  return { name, link: FOUND_LATER };
+}
 
 function rowsOf(result: Fields | undefined): FieldValue[] {
   return Array.isArray(result?.rows) ? result.rows : [];

@@ -88,6 +88,20 @@ async function change(what: object) {
     notices.wrong(error);
   }
 }
+const wrongSchema = ref('');
+/** What was learned can be set right; what comes later is learned on top of it. */
+async function setSchema(event: Event) {
+  wrongSchema.value = '';
+  try {
+    const schema = JSON.parse((event.target as HTMLTextAreaElement).value) as JsonSchema;
+    await api('POST', `${base()}/hook`, { schema });
+    notices.say('The schema is as you wrote it.');
+    await load();
+  } catch (error) {
+    // What was typed stays.
+    wrongSchema.value = `It was not kept: ${(error as Error).message}`;
+  }
+}
 async function rename(leaf: Leaf, event: Event) {
   const input = event.target as HTMLInputElement;
   const to = input.value.trim();
@@ -197,12 +211,19 @@ async function copy() {
           </select></label
         >
         <button v-if="leaves.length" class="link" @click="showSchema = !showSchema">
-          {{ showSchema ? 'Hide the JSON Schema' : 'Show as JSON Schema' }}
+          {{ showSchema ? 'Hide the JSON Schema' : 'Show and edit as JSON Schema' }}
         </button>
       </div>
-      <pre v-if="showSchema" class="mt-1 max-h-48 overflow-auto rounded bg-paper p-2 text-[11.5px]">{{
-        JSON.stringify(hook.schema, null, 2)
-      }}</pre>
+      <template v-if="showSchema">
+        <textarea
+          class="field mt-1 min-h-48 w-full font-mono text-[11.5px]"
+          aria-label="The JSON Schema"
+          spellcheck="false"
+          :value="JSON.stringify(hook.schema, null, 2)"
+          @change="setSchema"
+        ></textarea>
+        <p v-if="wrongSchema" role="alert" class="text-sm text-rose">{{ wrongSchema }}</p>
+      </template>
     </div>
     <div>
       <h3 class="mb-1">Try it</h3>

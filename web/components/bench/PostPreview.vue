@@ -35,6 +35,8 @@ const host = computed(() => {
 });
 const kind = computed(() => editor.world.outlets.get(post.value?.outlet ?? 0)?.kind ?? 'page');
 const media = computed(() => post.value?.more?.media?.find(({ type }) => type === 'picture'));
+/** A picture that is only found when the workflow runs has no address yet. */
+const pictureUrl = computed(() => (/^https?:/.test(media.value?.url ?? '') ? media.value!.url : ''));
 /** A room shows a card beside or instead of the words. */
 const asCard = computed(() => kind.value === 'room' && (post.value?.more?.show ?? 'text') !== 'text');
 const role = computed(() => {
@@ -73,7 +75,7 @@ const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>
           <span class="break-words whitespace-pre-line">{{
             post.more?.title ? post.text : post.text.split('\n').slice(1).join('\n')
           }}</span>
-          <img v-if="media" :src="media.url" :alt="media.alt" class="mt-1 max-h-40 w-full object-cover" />
+          <img v-if="pictureUrl" :src="pictureUrl" :alt="media?.alt" class="mt-1 max-h-40 w-full object-cover" />
         </div>
         <p v-if="!cardOnly" class="break-words whitespace-pre-line">
           <template v-for="(piece, index) in pieces" :key="index"
@@ -84,7 +86,8 @@ const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>
         <p v-if="post.text === '' && !media" class="text-amber">No words</p>
         <p v-if="post.more?.silent" class="text-sm text-ink-3">without a sound</p>
       </div>
-      <img v-if="media && !asCard" :src="media.url" :alt="media.alt" class="aspect-[2/1] w-full object-cover" />
+      <img v-if="pictureUrl && !asCard" :src="pictureUrl" :alt="media?.alt" class="aspect-[2/1] w-full object-cover" />
+      <p v-else-if="media && !asCard" class="bg-paper px-3 py-4 text-center text-sm text-ink-3">{{ media.url }}</p>
       <div v-if="post.card && (media || asCard)" class="truncate border-t border-line bg-paper px-3 py-1 text-sm">
         leads to {{ post.card }}
       </div>

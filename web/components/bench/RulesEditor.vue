@@ -26,6 +26,13 @@ function setFailure(what: string) {
 }
 const officeHours = () => OFFICE_HOURS.map((day) => day.map((stretch) => ({ ...stretch })));
 const number = (event: Event) => Number((event.target as HTMLInputElement).value) || null;
+/** The fields that are heeded, with one of them changed, added or left out. */
+function heeded(fields: readonly string[], index: number, field: string): string[] | null {
+  const next = [...fields];
+  next.splice(index, 1, field);
+  const named = [...new Set(next.filter(Boolean))];
+  return named.length ? named : null;
+}
 </script>
 
 <template>
@@ -146,12 +153,14 @@ const number = (event: Event) => Number((event.target as HTMLInputElement).value
       />
       <span class="text-ink-3">failed runs in a row</span>
     </FormRow>
-    <FormRow label="On change" hint="Runs again when the source says something else in this field.">
+    <FormRow label="On change" hint="Runs again when the source says something else in one of these fields.">
       <FieldSelect
-        :field="editor.settings.onChange?.[0] ?? ''"
-        label="Again when it changes"
-        none="items run once"
-        @change="change((s) => (s.onChange = $event ? [$event] : null))"
+        v-for="(field, index) in [...(editor.settings.onChange ?? []), '']"
+        :key="index"
+        :field="field"
+        :label="index === 0 ? 'Again when it changes' : `Or when this changes, ${index + 1}`"
+        :none="index === 0 ? 'items run once' : 'and no other'"
+        @change="change((s) => (s.onChange = heeded(s.onChange ?? [], index, $event)))"
       />
     </FormRow>
   </div>
