@@ -1,7 +1,10 @@
 // What every place Playa's core runs in has, Node and browsers alike, though neither is assumed.
 declare function structuredClone<T>(value: T): T;
 declare class URLSearchParams {
-  constructor(init: [string, string][]);
+  constructor(init?: [string, string][]);
+  append(name: string, value: string): void;
+  get(name: string): string | null;
+  has(name: string): boolean;
   toString(): string;
 }
 declare class URL {
@@ -9,4 +12,6 @@ declare class URL {
   constructor(url: string, base?: string);
   readonly href: string;
   readonly protocol: string;
+  readonly hostname: string;
+  readonly searchParams: URLSearchParams;
 }

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { MessageFormat } from 'messageformat';
 import { describe, expect, it } from 'vitest';
 import { CaptionError, readCaption } from './caption.ts';
+import { TWEAKS } from './functions.ts';
 import { captionParts, captionSource, type CaptionPart } from './tokens.ts';
 
 const fields = {
@@ -137,5 +138,59 @@ describe('tokens', () => {
   it('are not offered for messages that choose', () => {
     expect(captionParts('.input {$a :string} .match $a x {{1}} * {{2}}')).toBeUndefined();
     expect(captionParts('{$a :number minimumFractionDigits=2}')).toBeUndefined();
+  });
+});
+
+describe('tweaks', () => {
+  const long = 'Three drills for the slow lane. Breathe out.\n\nLINKS\nTimetable: https://lidos.example/t\n#swim #lido';
+  it.each([
+    ['{$text :usefulBeginning}', 'Three drills for the slow lane. Breathe out.'],
+    ['{$text :shorten most=35}', 'Three drills for the slow lane.'],
+    ['{$tags :hashtags}', '#coldWater #dawn'],
+    ['{$people :nameList}', 'Ana, Tom, and Bea'],
+    ['{$name :firstName}', 'Ana'],
+    ['{$stars :stars}', '★★★★☆'],
+    ['{$link :domain}', 'lidos.example'],
+    [
+      '{$link :campaign medium=photo name=|first light|}',
+      'https://lidos.example/t?utm_source=playa&utm_medium=photo&utm_campaign=first+light',
+    ],
+    ['{$empty :or text=|no words|}', 'no words'],
+    ['{$name :or text=|nobody|}', 'Ana Prata'],
+    ['{$html :plain}', 'Bold & plain'],
+    ['{$name :upper}', 'ANA PRATA'],
+    ['{$wave :withoutEmoji}', 'Sea'],
+    ['.input {$stars :number}\n.match $stars\n5 {{Thank you!}}\n* {{We will do better.}}', 'We will do better.'],
+  ])('%s', (source, said) => {
+    const item = {
+      text: long,
+      tags: ['cold water', 'dawn', 'Dawn'],
+      people: ['Ana', 'Tom', 'Bea'],
+      name: 'Ana Prata',
+      stars: 4,
+      link: 'https://lidos.example/t',
+      empty: '',
+      html: '<b>Bold</b> &amp; plain',
+      wave: 'Sea 🌊',
+    };
+    expect(readCaption(source).format(item)).toBe(said);
+  });
+  it('take anything: every one of them, on any text, gives well-formed text and the same each time', () => {
+    fc.assert(
+      fc.property(
+        fc.oneof(fc.string({ unit: 'binary' }), fc.string({ unit: 'grapheme' }), fc.webUrl()),
+        fc.constantFrom(...TWEAKS.map((tweak) => tweak.name)),
+        fc.constantFrom('en', 'pt', 'de', 'ar', 'ja', 'tr'),
+        (text, tweak, locale) => {
+          const caption = readCaption(`{$field :${tweak}}`, locale);
+          const said = caption.format({ field: text });
+          expect(caption.format({ field: text })).toBe(said);
+          // What went in whole comes out whole.
+          const broken = (each: string) => /\p{Cs}/u.test(each);
+          if (!broken(text)) expect(broken(said)).toBe(false);
+        },
+      ),
+      { numRuns: 1500 },
+    );
   });
 });

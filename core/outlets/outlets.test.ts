@@ -130,6 +130,19 @@ describe('one post for several kinds', () => {
     expect(long[1]!.says).toBe('The title has 157 characters, 57 too many.');
     expect(long[4]!.says).toBe('302 characters, 2 more than A profile takes.');
   });
+  it('is made to fit where it is asked for, each place by its own count, and nowhere else', () => {
+    const fitting = structuredClone(everywhere);
+    const publish = fitting.steps[1]!;
+    if (publish.verb === 'publish') publish.fit = true;
+    const title = `${'The water is cold. '.repeat(20)}https://films.example/1`;
+    const posts = postsOf(fitting, { title });
+    expect(posts[0]!.text).toBe(title);
+    const profile = posts[4]!;
+    expect(profile.says).toBeUndefined();
+    expect(profile.length).toBeLessThanOrEqual(300);
+    expect(profile.text).toMatch(/^(The water is cold\. ?)+ https:\/\/films\.example\/1$/);
+    expect(postsOf(everywhere, { title })[4]!.says).toMatch(/more than A profile takes/);
+  });
   it('is said to miss what a kind needs before anything is tried', () => {
     const without = structuredClone(everywhere);
     const publish = without.steps[1]!;

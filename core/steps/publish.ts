@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { fitText } from '../captions/fit.ts';
 import type { Media, PublishInput } from '../engine/acts.ts';
 import type { PlannedEffect } from '../engine/effects.ts';
 import type { Fields } from '../items/item.ts';
@@ -25,6 +26,8 @@ export interface PublishStep extends StepBase {
   media?: { type: MediaType; from: string; alt: string }[] | undefined;
   /** How it is sent, where a kind knows it. */
   options?: PostOptions | undefined;
+  /** Shorten the words where an outlet takes fewer, rather than hold the post. */
+  fit?: boolean | undefined;
   /** What later steps call the post: `name.url`, `name.id`. */
   as?: string | undefined;
 }
@@ -58,6 +61,7 @@ export const publish = {
       .max(10)
       .optional(),
     options: optionsSchema.optional(),
+    fit: z.boolean().optional(),
     as: z.string().regex(NAME).optional(),
   }),
 
@@ -87,8 +91,16 @@ export const publish = {
         }
         const rules = KIND_RULES[outlet.kind];
         const input = extras ? inputFor(rules, { text, card, title, media, options: step.options }) : { text, card };
-        const length = textLength(outlet.kind, text);
         const limit = textLimit(outlet.kind, Boolean(input.media?.length));
+        let length = textLength(outlet.kind, text);
+        if (step.fit && limit !== null && length > limit) {
+          const room = { length: (each: string) => textLength(outlet.kind, each), limit };
+          const fitted = fitText(text, room, world.locale);
+          if (fitted.fits) {
+            input.text = fitted.text;
+            length = textLength(outlet.kind, fitted.text);
+          }
+        }
         const blocked = blockedBecause(outlet.name, rules, input, length, limit);
         effects.push({ action: 'publish', outlet: id, input, length, limit, blocked });
       }

@@ -24,6 +24,9 @@ export function adviceFor(definition: Definition, summary: Summary): Advice[] {
       step: publish?.id ?? null,
       show: 'too-long',
       says: `${count(summary.tooLong, 'post')} of ${items} items would be too long and wait for you.`,
+      remedy: steps.some((step) => step.verb === 'publish' && !step.off && !step.fit)
+        ? { says: 'Shorten them where they are too long', apply: fitAll }
+        : undefined,
     });
   }
   if (summary.emptyCaption > 0) {
@@ -60,6 +63,11 @@ export function adviceFor(definition: Definition, summary: Summary): Advice[] {
   }
   advice.push(...doubledLinks(definition));
   return advice;
+}
+
+/** Has every Publish shorten what an outlet does not take. */
+function fitAll(definition: Definition): void {
+  for (const { step } of allSteps(definition)) if (step.verb === 'publish' && !step.off) step.fit = true;
 }
 
 /** A link that stands in the words and shows as a card too. */

@@ -113,7 +113,7 @@ describe('a network that tells', () => {
       sources: [{ id: 'source', watch }],
       steps: [{ id: 'tell', verb: 'notify', to: [], text: 'Somebody has booked.' }],
     });
-    house.clock.now = Date.now();
+    house.clock.now += 1000;
     await look();
     await house.play({ do: 'booking', type: 'Sunrise swim', by: 'Bea Lund' });
     const call = await called();

@@ -61,8 +61,11 @@ export async function worldOf(
   };
 }
 
-/** The name of an outlet; with what it is, when another is called the same. */
+/** The name of an outlet; with what it is, when one can publish to another that is called the same. */
 function distinctName(outlet: Outlet, all: readonly Outlet[]): string {
-  const same = all.some((each) => each.id !== outlet.id && each.name === outlet.name && !each.gone);
+  const published = (each: Outlet) => KIND_RULES[each.kind].publishes;
+  const same =
+    published(outlet) &&
+    all.some((each) => each.id !== outlet.id && each.name === outlet.name && !each.gone && published(each));
   return same ? `${outlet.name}, ${KIND_RULES[outlet.kind].name}` : outlet.name;
 }

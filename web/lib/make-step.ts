@@ -129,6 +129,7 @@ export function makeStep(verb: StepVerb, typed: string, around: Around): Step {
           .slice(0, 1),
         caption,
         card: usable.some((field) => field.path === 'link') ? 'link' : null,
+        fit: true,
       };
     case 'reply':
     case 'message':

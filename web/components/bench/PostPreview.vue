@@ -44,6 +44,14 @@ const role = computed(() => {
   return details?.roles?.find((each) => each.id === post.value?.more?.mention)?.name;
 });
 const cardOnly = computed(() => asCard.value && post.value?.more?.show === 'card');
+/** What the outlet gets when the caption was made to fit it. */
+const shortened = computed(() => {
+  const item = editor.chosenItem;
+  if (!post.value || !item) return false;
+  const trace = editor.chosenRun?.trace ?? editor.outcomes(item).trace;
+  const texts = Object.values(trace).flatMap((cell) => (cell.kind === 'text' ? [cell.text] : []));
+  return post.value.text !== '' && !texts.includes(post.value.text) && texts.some((text) => text.length > 0);
+});
 const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>"]*[^\s<>".,;:!?)])/));
 </script>
 
@@ -100,6 +108,9 @@ const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>
     </div>
     <p v-else-if="!editor.chosenItem" class="text-ink-3">The post shows here.</p>
     <p v-else class="text-ink-3">This item does not get as far as a post.</p>
+    <p v-if="shortened && !post?.trouble" class="mt-1.5 text-sm text-ink-3">
+      Shortened to fit: {{ post?.length }} of {{ post?.limit }}.
+    </p>
     <p v-if="post?.trouble" class="mt-1.5 text-sm text-amber">It would not go out like this: {{ post.says }}</p>
   </div>
 </template>

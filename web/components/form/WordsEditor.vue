@@ -117,7 +117,7 @@ const tweaks = computed(() => (token.value ? TWEAKS.filter((tweak) => tweak.fits
 function preview(tweak: string | null): string {
   if (!token.value || !store.chosenItem) return '';
   const value = fieldText(readField(store.chosenItem.fields, token.value.field));
-  return (tweak ? tweakNamed(tweak)!.apply(value, store.world.locale) : value).slice(0, 90) || '(empty)';
+  return (tweak ? tweakNamed(tweak)!.apply(value, store.world.locale, {}) : value).slice(0, 90) || '(empty)';
 }
 function setTweak(tweak: string | null) {
   if (!token.value) return;

@@ -111,6 +111,16 @@ function toggle(id: number) {
         <option v-for="name in texts" :key="name" :value="name">{{ name }}</option>
       </select>
     </label>
+    <label class="flex items-center gap-2">
+      <input
+        type="checkbox"
+        class="size-4 accent-(--sea)"
+        :checked="step.fit ?? false"
+        @change="change((each) => (each.fit ? delete each.fit : (each.fit = true)))"
+      />
+      shorten the words where an outlet takes fewer
+      <span class="text-sm text-ink-3">hashtags first, then at a sentence or word; links stay whole</span>
+    </label>
     <PostExtras :step="step" />
     <label class="flex items-center gap-2">
       <span class="w-20 text-ink-2">Card of</span>

@@ -1,0 +1,35 @@
+import { graphemes } from './graphemes.ts';
+
+/** One hashtag from words: "open water" gives "#openWater". Empty when there is nothing a hashtag can hold. */
+export function hashtagOf(words: string): string {
+  // What may continue an identifier (UAX #31) may stand in a hashtag; everything else parts words.
+  const parts = words
+    .normalize('NFC')
+    .replace(/^[#＃]+/u, '')
+    .split(/[^\p{XID_Continue}]+/u)
+    .filter(Boolean);
+  const [first = '', ...rest] = parts;
+  const tag = first + rest.map(capitalised).join('');
+  // Digits alone are no hashtag anywhere; common practice.
+  return /^\p{N}*$/u.test(tag) ? '' : `#${tag}`;
+}
+
+/** Hashtags from a list, or from words with commas or lines between; each once, whatever its case. */
+export function hashtagsOf(list: string | readonly string[]): string {
+  const words = typeof list === 'string' ? list.split(/[,;\n]+/) : list;
+  const seen = new Set<string>();
+  const tags = words
+    .map((each) => hashtagOf(each))
+    .filter((tag) => {
+      const key = tag.toLowerCase();
+      if (tag === '' || seen.has(key)) return false;
+      seen.add(key);
+      return true;
+    });
+  return tags.join(' ');
+}
+
+function capitalised(word: string): string {
+  const [first = '', ...rest] = graphemes(word);
+  return first.toLocaleUpperCase('en') + rest.join('');
+}

@@ -1,0 +1,64 @@
+import { countGraphemes, graphemes } from './graphemes.ts';
+
+const ELLIPSIS = '…';
+const words = new Map<string, Intl.Segmenter>();
+
+/**
+ * A text of at most so many graphemes: whole if it fits, else up to the end of a sentence if that leaves at least half,
+ * else up to the end of a word with an ellipsis, else cut between graphemes. An address, a hashtag or a mention is kept
+ * whole or left out.
+ *
+ * @param most graphemes (UAX #29), at least 1
+ */
+export function shorten(text: string, most: number, locale = 'en'): string {
+  const whole = text.trim();
+  if (countGraphemes(whole) <= most) return whole;
+  if (most <= 1) return most < 1 ? '' : ELLIPSIS;
+  const clusters = graphemes(whole);
+  const room = clusters.slice(0, most).join('');
+  const sentence = sentenceEnd(room, whole, locale);
+  if (sentence > 0 && countGraphemes(whole.slice(0, sentence)) * 2 >= most) return whole.slice(0, sentence).trimEnd();
+  const beforeEllipsis = clusters.slice(0, most - 1).join('');
+  const cut = wordEnd(beforeEllipsis.length, whole, locale);
+  const kept = whole.slice(0, cut).replace(/[\s,;:–—-]+$/u, '');
+  return (kept === '' ? beforeWhole(beforeEllipsis, whole) : kept) + ELLIPSIS;
+}
+
+/** Where the last whole sentence within a beginning ends; 0 when none does. */
+function sentenceEnd(beginning: string, whole: string, locale: string): number {
+  let end = 0;
+  for (const part of new Intl.Segmenter(locale, { granularity: 'sentence' }).segment(whole)) {
+    const stop = part.index + part.segment.trimEnd().length;
+    if (stop > beginning.length) break;
+    if (/[.!?…。！？]["'”’»)\]]*$/u.test(whole.slice(part.index, stop)) || part.segment.endsWith('\n')) end = stop;
+  }
+  return end;
+}
+
+/** Where the last whole word, address, hashtag or mention up to an offset ends. */
+function wordEnd(offset: number, whole: string, locale: string): number {
+  let end = 0;
+  let segmenter = words.get(locale);
+  if (!segmenter) words.set(locale, (segmenter = new Intl.Segmenter(locale, { granularity: 'word' })));
+  for (const part of segmenter.segment(whole)) {
+    const stop = part.index + part.segment.length;
+    if (stop > offset) break;
+    if (part.isWordLike) end = stop;
+  }
+  return outsideOf(whole, end);
+}
+
+/** The same offset, or the beginning of the address, hashtag or mention that it lies in. */
+function outsideOf(whole: string, offset: number): number {
+  for (const match of whole.matchAll(/https?:\/\/\S+|[#＃@][\p{XID_Continue}.-]+/gu)) {
+    const stop = match.index + match[0].length;
+    if (match.index < offset && offset < stop) return match.index;
+    if (match.index >= offset) break;
+  }
+  return offset;
+}
+
+/** A beginning without the address or hashtag that it would cut; for texts that are one long word. */
+function beforeWhole(beginning: string, whole: string): string {
+  return whole.slice(0, outsideOf(whole, beginning.length)).trimEnd();
+}
