@@ -6,7 +6,7 @@ import { tidyLines } from './plain.ts';
 const LINK = /(?:https?:\/\/|www\.)\S*[^\s.,;:!?)\]}"'…»”’]/giu;
 /** A hashtag as UAX #31 section 6 has them: a number sign and then what may continue an identifier. */
 const HASHTAG =
-  /(?<![\p{XID_Continue}&/])[#＃](?=[\p{XID_Continue}\p{Extended_Pictographic}])[\p{XID_Continue}\p{Extended_Pictographic}\u200d\ufe0f_+-]+/gu;
+  /(?<![\p{XID_Continue}&/])[#＃](?=[\p{XID_Continue}\p{Extended_Pictographic}])(?:[\p{XID_Continue}\p{Extended_Pictographic}+-]|\u200d|\ufe0f)+/gu;
 /** An emoji with what belongs to it: joiners, skin tones, variation selectors, flags, keycaps (UTS #51, ED-17). */
 const EMOJI =
   /(?:\p{RI}\p{RI}|[0-9#*]\ufe0f?\u20e3|\p{Emoji_Presentation}\ufe0f?[\u{1f3fb}-\u{1f3ff}]?|\p{Extended_Pictographic}\ufe0f[\u{1f3fb}-\u{1f3ff}]?|\p{Extended_Pictographic}[\u{1f3fb}-\u{1f3ff}])(?:\u200d(?:\p{Emoji_Presentation}|\p{Extended_Pictographic})\ufe0f?[\u{1f3fb}-\u{1f3ff}]?)*[\u{e0020}-\u{e007f}]*/gu;

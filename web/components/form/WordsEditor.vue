@@ -180,7 +180,7 @@ function insert(field: string) {
     >
     <div
       v-if="token"
-      class="absolute z-20 w-64 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
+      class="absolute z-20 max-h-48 w-64 overflow-y-auto rounded-(--radius) border border-line bg-card py-1 shadow-lg"
       :style="{ left: `${token.left}px`, top: `${token.top}px` }"
       role="menu"
       aria-label="What to do with this field"

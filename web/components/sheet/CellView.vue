@@ -17,6 +17,14 @@ const editor = useEditor();
 const session = useSession();
 const zone = computed(() => session.zone);
 
+/** Whether every outlet that takes fewer gets the words shortened. */
+const isFitted = computed(() => {
+  const { cell } = props;
+  const publishing = allSteps(editor.definition).flatMap(({ step }) =>
+    step.verb === 'publish' && !step.off && cell?.kind === 'text' && step.caption === cell.name ? [step] : [],
+  );
+  return publishing.length > 0 && publishing.every((step) => step.fit);
+});
 /** The tightest limit among the outlets this text is published to. */
 const limit = computed(() => {
   const { cell } = props;
@@ -45,10 +53,11 @@ const limit = computed(() => {
       <p
         v-if="!cell.wrong"
         class="mt-0.5 text-[11.5px]"
-        :class="limit !== null && cell.length > limit ? 'font-[650] text-rose' : 'text-ink-3'"
+        :class="limit !== null && cell.length > limit && !isFitted ? 'font-[650] text-rose' : 'text-ink-3'"
       >
         {{ cell.length }}<template v-if="limit !== null">/{{ limit }}</template
-        ><template v-if="limit !== null && cell.length > limit">, {{ cell.length - limit }} too many</template
+        ><template v-if="limit !== null && cell.length > limit"
+          >, {{ isFitted ? 'will be shortened' : `${cell.length - limit} too many` }}</template
         ><template v-if="cell.variant"> · wording {{ cell.variant[0] }} of {{ cell.variant[1] }}</template
         ><span v-if="cell.empty.length" class="text-amber"> · {{ cell.empty.map(fieldLabel).join(', ') }} empty</span>
       </p>
