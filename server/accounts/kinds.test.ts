@@ -259,7 +259,11 @@ describe('outlets', () => {
     expect((await messages()).at(-1)!.body.text).toBe('This is a test from Playa. Please take no notice.');
     expect(sent).toMatchObject({ removable: true, url: expect.stringContaining('/rooms/c/') as string });
     const before = (await messages()).length;
-    await removeTestPost(house.services, house.lidos, room.id, sent.remoteId);
+    // Nothing but a test goes, and only at the outlet it was sent to.
+    const [first] = await messages();
+    for (const ticket of [String(first!.id), sent.ticket.slice(0, -4), ''])
+      await expect(removeTestPost(house.services, house.lidos, room.id, ticket)).rejects.toThrow('not a test');
+    await removeTestPost(house.services, house.lidos, room.id, sent.ticket);
     expect(await messages()).toHaveLength(before - 1);
     const notices = await house.outlet('#notices · Tern Bay crew');
     expect(await checkOutlet(house.services, house.lidos, notices.id)).toMatchObject({

@@ -99,7 +99,8 @@ export async function checkOutlet(services: Services, brandId: number, id: numbe
 }
 
 export interface TestSent {
-  remoteId: string;
+  /** What it is taken away with: only tests can be, and only by whom they were sent for. */
+  ticket: string;
   url: string | null;
   /** Whether Playa can take it away again. */
   removable: boolean;
@@ -121,13 +122,22 @@ export async function sendTestPost(services: Services, brandId: number, id: numb
       input.media = [{ type: 'picture', url, alt: 'A grey picture for testing.' }];
     }
     const sent = await acts.publish.send(session, outlet.remoteId, input, `test.${randomUUID()}`);
-    return { remoteId: sent.remoteId, url: sent.url, removable: acts.revise !== undefined };
+    const ticket = services.vault.seal(sent.remoteId, testOwner(brandId, id)).toString('base64url');
+    return { ticket, url: sent.url, removable: acts.revise !== undefined };
   });
 }
 
+const testOwner = (brandId: number, outlet: number) => `test:${brandId}:${outlet}`;
+
 /** Takes a test away again. @throws NetworkTrouble */
-export async function removeTestPost(services: Services, brandId: number, id: number, remoteId: string): Promise<void> {
+export async function removeTestPost(services: Services, brandId: number, id: number, ticket: string): Promise<void> {
   const outlet = await outletOf(services, brandId, id);
+  let remoteId: string;
+  try {
+    remoteId = services.vault.open(Buffer.from(ticket, 'base64url'), testOwner(brandId, id));
+  } catch {
+    throw new NetworkTrouble('fix', 'This is not a test that was sent to this outlet.');
+  }
   await atNetwork(services, brandId, outlet.accountId, async (session, account) => {
     const { revise } = services.connectors[account.kind].acts;
     if (!revise) throw new NetworkTrouble('fix', 'It can only be removed at the network itself.');

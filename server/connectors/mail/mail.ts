@@ -1,6 +1,6 @@
 import { createTransport, type Transporter } from 'nodemailer';
 import { z } from 'zod';
-import { FetchTrouble } from '../../guard/guard.ts';
+import { FetchTrouble, isPublic } from '../../guard/guard.ts';
 import { NetworkTrouble, type Connector, type Session } from '../connector.ts';
 
 const filledIn = z.object({
@@ -38,6 +38,8 @@ async function withServer<T>(session: Session, work: (mail: Transporter, from: s
     host: address,
     port,
     secure: port === 465,
+    // The password goes over a network only where nobody can read it; the operator's own machine is let through.
+    requireTLS: isPublic(address),
     auth: { user, pass: password },
     tls: { servername: host },
     connectionTimeout: 8000,

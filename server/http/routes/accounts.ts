@@ -60,8 +60,8 @@ export function accountRoutes(services: Services): Router {
     res.status(201).json(await sendTestPost(services, brandOf(req, res).id, idOf(req.params.id)));
   });
 
-  router.delete('/outlets/:id/test/:remote', async (req, res) => {
-    await removeTestPost(services, brandOf(req, res).id, idOf(req.params.id), String(req.params.remote));
+  router.delete('/outlets/:id/test/:ticket', async (req, res) => {
+    await removeTestPost(services, brandOf(req, res).id, idOf(req.params.id), String(req.params.ticket));
     res.status(204).end();
   });
 

@@ -13,7 +13,7 @@ const session = useSession();
 const notices = useNotices();
 const busy = ref(false);
 const open = ref(false);
-const test = ref<{ remoteId: string; url: string | null; removable: boolean } | null>(null);
+const test = ref<{ ticket: string; url: string | null; removable: boolean } | null>(null);
 const at = () => `${session.at}/outlets/${props.outlet.id}`;
 
 async function during(work: () => Promise<void>) {
@@ -38,7 +38,7 @@ const send = () =>
   });
 const remove = () =>
   during(async () => {
-    await api('DELETE', `${at()}/test/${encodeURIComponent(test.value!.remoteId)}`);
+    await api('DELETE', `${at()}/test/${test.value!.ticket}`);
     test.value = null;
     notices.say('The test is gone again.');
   });
