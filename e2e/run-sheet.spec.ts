@@ -101,6 +101,7 @@ test('the arrows move over the sheet, Enter edits, Escape returns', async ({ pag
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+k');
   await page.getByRole('combobox', { name: 'Find or do' }).fill('old quay');
+  await expect(page.getByRole('option', { name: /Old Quay films/ }).first()).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page.getByLabel('Name of the workflow')).toHaveValue('Old Quay films');
 });

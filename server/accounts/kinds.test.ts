@@ -307,6 +307,33 @@ describe('signing in with a key', () => {
   });
 });
 
+describe('a text model', () => {
+  it('words the same for the same seed, keeps to the length, counts what it used, and answers nobody without a key', async () => {
+    const account = (await accountBy(house.services.pool, house.lidos, await house.connect('drafter')))!;
+    const session = sessionFor(house.services, account);
+    const { send } = house.services.connectors.drafter.acts.draft!;
+    const asked = {
+      instruction: 'Answer kindly, in two sentences.',
+      about: 'name: Ana Prata\nstars: 5\nThe water was clear.',
+      longest: 120,
+      variety: 0.7,
+      seed: 7,
+    };
+    const first = await send(session, 'tide-small', asked, 'k1');
+    expect(first.result!.text).toMatch(/Ana/);
+    expect(String(first.result!.text).length).toBeLessThanOrEqual(120);
+    expect(first.result!.used).toBeGreaterThan(10);
+    expect((await send(session, 'tide-small', asked, 'k2')).result).toEqual(first.result);
+    await expect(send({ ...session, token: async () => 'dra_wrong' }, 'tide-small', asked, 'k3')).rejects.toMatchObject(
+      {
+        kind: 'reconnect',
+      },
+    );
+    const bare = await fetch(`${house.lagoon}/drafter/v1/drafts`, { method: 'POST', body: '{}' });
+    expect(bare.status).toBe(401);
+  });
+});
+
 describe('letters', () => {
   it('are sent by real SMTP, and arrive with subject and words; a mailbox that is not there is refused', async () => {
     const account = (await accountBy(house.services.pool, house.lidos, await house.connect('mail')))!;

@@ -226,6 +226,13 @@ export const CONTRACTS: Contract[] = [
     acts: [],
   },
   {
+    kind: 'drafter',
+    writes: 'drafter',
+    reads: 'drafter-read',
+    outlets: { kind: 'model', some: ['Tide, small'] },
+    acts: [],
+  },
+  {
     kind: 'helpdesk',
     writes: 'helpdesk',
     reads: 'helpdesk-read',
