@@ -1,6 +1,24 @@
 import { createHash } from 'node:crypto';
 import type { RowDataPacket } from 'mysql2';
-import type { Database } from './db.ts';
+import { CONNECTIONS, type Database } from './db.ts';
+
+/**
+ * Each holds a connection while the thing is made over another: were all of the pool's held like this, nobody could ever
+ * go on. So at most half of them are.
+ */
+const AT_ONCE = CONNECTIONS / 2;
+let running = 0;
+const waiting: (() => void)[] = [];
+async function turn(): Promise<void> {
+  if (running >= AT_ONCE) await new Promise<void>((go) => waiting.push(go));
+  else running++;
+}
+/** Hands the turn to whoever waits longest. */
+function done(): void {
+  const next = waiting.shift();
+  if (next) next();
+  else running--;
+}
 
 /**
  * Does something once for each key of a client: the same request a second time gives the first one's result, another
@@ -14,7 +32,11 @@ export async function once(
   make: () => Promise<number>,
 ): Promise<{ kind: 'made' | 'repeated'; id: number } | { kind: 'mismatch' }> {
   const hash = createHash('sha256').update(JSON.stringify(request)).digest('hex');
-  const connection = await db.getConnection();
+  await turn();
+  const connection = await db.getConnection().catch((error: unknown) => {
+    done();
+    throw error;
+  });
   try {
     await connection.beginTransaction();
     await connection.query(
@@ -47,5 +69,6 @@ export async function once(
     throw error;
   } finally {
     connection.release();
+    done();
   }
 }

@@ -21,7 +21,7 @@ export interface FindStep extends StepBase {
 }
 
 /** Stands for the link of a file that is found when the workflow runs. */
-export const FOUND_LATER = '(the file found when it runs)';
+const FOUND_LATER = '(the file found when it runs)';
 
 /** What each sort of thing can be looked up by. */
 export const FIND_BY: Record<Findable, readonly string[]> = {

@@ -1,6 +1,6 @@
 import { Router, urlencoded } from 'express';
+import { botsPage } from '../bots-page.ts';
 import { Html, html, when } from '../html.ts';
-import { giveKey, keysOf } from '../keys.ts';
 import type { Lagoon } from '../lagoon.ts';
 import { formText, missing, show, somebody } from '../screen.ts';
 import { Things, type Thing } from '../things.ts';
@@ -94,36 +94,9 @@ export function broadcastRoutes(lagoon: Lagoon): Router {
     }
     res.redirect(303, `${base}/c/${chat.body.handle ?? chat.id}`);
   });
-  router.get('/bots', async (req, res) => {
-    const person = await somebody(lagoon, req, res);
-    if (!person) return;
-    const keys = await keysOf(lagoon, 'broadcast', person.id);
-    await show(
-      lagoon,
-      TITLE,
-      req,
-      res,
-      'Bots',
-      html`<h1>Your bots</h1>
-        ${keys.map(
-          (key) =>
-            html`<div class="box">
-              <b>${key.name}</b> <code data-key>${key.token}</code>
-              <p class="soft">Its number is ${key.thing_id}.</p>
-            </div>`,
-        )}
-        <form class="box" method="post" action="${base}/bots">
-          <label>Name<input name="name" required maxlength="40" /></label><button>Make a bot</button>
-        </form>`,
-    );
-  });
-  router.post('/bots', form, async (req, res) => {
-    const person = await somebody(lagoon, req, res);
-    if (!person) return;
-    const name = formText(req, 'name') || 'A bot';
-    const bot = await bots.add({ name }, clock.now(), { owner: person.id });
-    await giveKey(lagoon, { service: 'broadcast', person: person.id, name, bot });
-    res.redirect(303, `${base}/bots`);
-  });
+  router.use(
+    '/bots',
+    botsPage(lagoon, 'broadcast', TITLE, bots, (number) => `Its number is ${number}.`),
+  );
   return router;
 }

@@ -1,6 +1,6 @@
 import { Router, urlencoded } from 'express';
+import { botsPage } from '../bots-page.ts';
 import { html, prose, when } from '../html.ts';
-import { giveKey, keysOf } from '../keys.ts';
 import type { Lagoon } from '../lagoon.ts';
 import { formText, missing, show, somebody } from '../screen.ts';
 import { roomsApi } from './api.ts';
@@ -128,37 +128,10 @@ export function roomsRoutes(lagoon: Lagoon): Router {
       });
     res.redirect(303, `${base}/c/${channel.id}`);
   });
-  router.get('/bots', async (req, res) => {
-    const person = await somebody(lagoon, req, res);
-    if (!person) return;
-    const keys = await keysOf(lagoon, 'rooms', person.id);
-    await show(
-      lagoon,
-      TITLE,
-      req,
-      res,
-      'Bots',
-      html`<h1>Your bots</h1>
-        ${keys.map(
-          (key) =>
-            html`<div class="box">
-              <b>${key.name}</b> <code data-key>${key.token}</code>
-              <p class="soft">To invite it, its number is ${key.thing_id}.</p>
-            </div>`,
-        )}
-        <form class="box" method="post" action="${base}/bots">
-          <label>Name<input name="name" required maxlength="40" /></label><button>Make a bot</button>
-        </form>`,
-    );
-  });
-  router.post('/bots', form, async (req, res) => {
-    const person = await somebody(lagoon, req, res);
-    if (!person) return;
-    const name = formText(req, 'name') || 'A bot';
-    const bot = await store.bots.add({ name }, clock.now(), { owner: person.id });
-    await giveKey(lagoon, { service: 'rooms', person: person.id, name, bot });
-    res.redirect(303, `${base}/bots`);
-  });
+  router.use(
+    '/bots',
+    botsPage(lagoon, 'rooms', TITLE, store.bots, (number) => `To invite it, its number is ${number}.`),
+  );
   return router;
 }
 

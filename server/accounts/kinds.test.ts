@@ -307,6 +307,17 @@ describe('signing in with a key', () => {
   });
 });
 
+it('many keyed writes at one moment all get through, each once', async () => {
+  const account = (await accountBy(house.services.pool, house.lidos, await house.connect('sheets')))!;
+  const session = sessionFor(house.services, account);
+  const table = (await house.outlet('Marketing · Ideas', account.id)).remoteId;
+  const { send } = house.services.connectors.sheets.acts.record!;
+  const writes = Array.from({ length: 40 }, (_, n) =>
+    send(session, table, { match: null, values: { Caption: `Idea ${n % 20}` } }, `many.${n % 20}`),
+  );
+  expect(new Set((await Promise.all(writes)).map((row) => row.remoteId)).size).toBe(20);
+});
+
 describe('a text model', () => {
   it('words the same for the same seed, keeps to the length, counts what it used, and answers nobody without a key', async () => {
     const account = (await accountBy(house.services.pool, house.lidos, await house.connect('drafter')))!;

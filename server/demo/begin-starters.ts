@@ -1,6 +1,6 @@
 // Sets up the demonstration's workflows that reach every other kind of network.
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import type { NetworkKind } from '@playa/core/outlets/networks.ts';
+import { NETWORK_KINDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { openOutlet } from '../accounts/outlets.ts';
 import type { Services } from '../services.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
@@ -13,21 +13,8 @@ import { goLive } from '../workflows/go-live.ts';
 import { connectForDemo } from './connect.ts';
 import * as starters from './starters.ts';
 
-const KINDS: readonly NetworkKind[] = [
-  'microblog',
-  'photos',
-  'boards',
-  'professional',
-  'rooms',
-  'broadcast',
-  'listings',
-  'bookings',
-  'sheets',
-  'files',
-  'helpdesk',
-  'drafter',
-  'mail',
-];
+/** Video and pages are connected a month earlier; for a web hook nobody here listens. */
+const KINDS = NETWORK_KINDS.filter((kind) => kind !== 'video' && kind !== 'pages' && kind !== 'webhook');
 
 export class Starters {
   readonly #services: Services;
