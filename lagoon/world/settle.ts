@@ -11,6 +11,8 @@ const DAY = 86_400_000;
 
 /** How long things have been going on in the smaller services. */
 const LIVED = 26 * DAY;
+/** Time of day, UTC, by which the films of a day are out. */
+const EARLY = '06:30';
 
 /** Fills an empty Lagoon with its people and places, and with what has happened there in the last weeks. */
 export async function settle(lagoon: Lagoon, empty: boolean): Promise<void> {
@@ -67,6 +69,12 @@ export async function settle(lagoon: Lagoon, empty: boolean): Promise<void> {
     );
 }
 
+/** The day that the films call today: before the morning's films it is still yesterday, or the newest would be missing. */
+function filmsToday(now: number): number {
+  const [hours, minutes] = EARLY.split(':').map(Number) as [number, number];
+  return Math.floor((now - (hours * 60 + minutes) * 60_000) / DAY) * DAY;
+}
+
 async function addFilms(
   db: Database,
   channel: string,
@@ -74,7 +82,7 @@ async function addFilms(
   films: readonly Film[],
   now: number,
 ): Promise<void> {
-  const midnight = Math.floor(now / DAY) * DAY;
+  const midnight = filmsToday(now);
   for (const [index, film] of films.entries()) {
     const [hours, minutes] = film.at.split(':').map(Number) as [number, number];
     await addVideo(db, {
