@@ -15,3 +15,6 @@ declare class URL {
   readonly hostname: string;
   readonly searchParams: URLSearchParams;
 }
+declare class TextEncoder {
+  encode(text: string): { readonly length: number };
+}

@@ -1,17 +1,26 @@
 import { MessageFormat, MessageSyntaxError, parseMessage, validate, visit, type Model } from 'messageformat';
 import type { Fields } from '../items/item.ts';
 import { isEmpty, readField } from '../items/read-field.ts';
-import { captionFunctions, tweakNamed } from './functions.ts';
+import { asText, captionFunctions, tweakNamed, type Surroundings } from './functions.ts';
+import { BULLET, joinedPieces, MARKS, type Mark, type Piece } from './pieces.ts';
+import { writePlain } from './write/plain.ts';
 
 /** A caption made ready for many items: parsed once, formatted often. */
 export interface Caption {
-  /** The words for one item. Fields that are not there leave nothing behind. */
-  format(fields: Fields): string;
+  /** The words for one item, without formatting. Fields that are not there leave nothing behind. */
+  format(fields: Fields, when?: When): string;
+  /** The words with what is known of their parts, to be fitted and written for a kind of outlet. */
+  pieces(fields: Fields, when?: When): Piece[];
   /** The paths of the fields it uses, in order, each once. */
   uses: readonly string[];
   /** Which of them say nothing for this item. */
   emptyIn(fields: Fields): string[];
+  /** Whether anything in it is bold, a link, kept or the like. */
+  marked: boolean;
 }
+
+/** When a caption is worded, and for whom. */
+export type When = Pick<Surroundings, 'now' | 'chance'>;
 
 /** Why a text is not a message, and where. */
 export class CaptionError extends Error {
@@ -28,28 +37,53 @@ export class CaptionError extends Error {
  * Reads a caption, a Unicode MessageFormat 2 message (UTS #35 part 9).
  *
  * @param locale a BCP 47 tag; sentences are cut and numbers are written by its rules
- * @throws CaptionError when it is not a valid message or uses a function Playa does not have
+ * @param zone the IANA name of the time zone in which dates are said
+ * @throws CaptionError when it is not a valid message or uses a function or markup that Playa does not have
  */
-export function readCaption(source: string, locale = 'en'): Caption {
-  const message = parseCaption(source);
+export function readCaption(source: string, locale = 'en', zone = 'UTC'): Caption {
+  const message = withoutLiterals(parseCaption(source));
   const uses: string[] = [];
   const declared = new Set(message.declarations.filter((d) => d.type === 'local').map((d) => d.name));
+  let marked = false;
+  let standard = false;
   visit(message, {
     functionRef({ name }) {
-      if (!tweakNamed(name) && !BUILT_IN.has(name)) throw new CaptionError(`There is no tweak called “${name}”.`, null);
+      if (BUILT_IN.has(name)) standard = true;
+      else if (!tweakNamed(name)) throw new CaptionError(`There is no tweak called “${name}”.`, null);
+    },
+    markup({ name }) {
+      marked = true;
+      if (name !== 'item' && !isMark(name)) throw new CaptionError(`There is no formatting called “${name}”.`, null);
     },
     value(value) {
       if (value.type === 'variable' && !declared.has(value.name) && !uses.includes(value.name)) uses.push(value.name);
     },
   });
+  const around: Surroundings = { locale, zone };
   // Isolates would travel with the text to the networks, where they count as characters and show as boxes.
-  const formatter = new MessageFormat(locale, message, { bidiIsolation: 'none', functions: captionFunctions(locale) });
+  const formatter = new MessageFormat(locale, message, { bidiIsolation: 'none', functions: captionFunctions(around) });
+  const pieces = (fields: Fields, when: When = NEVER): Piece[] => {
+    around.now = when.now;
+    around.chance = when.chance;
+    return piecesOf(formatter.formatToParts(speakable(fields, uses), ignore));
+  };
   return {
     uses,
+    marked,
     emptyIn: (fields) => uses.filter((path) => isEmpty(readField(fields, path))),
-    format: (fields) => formatter.format(speakable(fields, uses), ignore),
+    pieces,
+    format(fields, when = NEVER) {
+      // What a standard function cannot read would come out as `{$stars}`; as pieces it is left out.
+      if (marked || standard) return writePlain(pieces(fields, when));
+      around.now = when.now;
+      around.chance = when.chance;
+      return formatter.format(speakable(fields, uses), ignore);
+    },
   };
 }
+
+const NEVER: When = {};
+const isMark = (name: string): name is Mark => (MARKS as readonly string[]).includes(name);
 
 /** The functions every MessageFormat 2 implementation has. */
 const BUILT_IN = new Set(['string', 'number', 'integer', 'offset']);
@@ -66,6 +100,62 @@ export function parseCaption(source: string): Model.Message {
     }
     throw new CaptionError(error instanceof Error ? error.message : String(error), null);
   }
+}
+
+/** The same message with plain literals as text: they are words that somebody wrote, not values. */
+function withoutLiterals(message: Model.Message): Model.Message {
+  const plain = (pattern: Model.Pattern): Model.Pattern =>
+    pattern.map((part) =>
+      typeof part !== 'string' && part.type === 'expression' && part.arg?.type === 'literal' && !part.functionRef
+        ? part.arg.value
+        : part,
+    );
+  return message.type === 'message'
+    ? { ...message, pattern: plain(message.pattern) }
+    : { ...message, variants: message.variants.map((variant) => ({ ...variant, value: plain(variant.value) })) };
+}
+
+type Part = ReturnType<MessageFormat<string>['formatToParts']>[number];
+
+function piecesOf(parts: readonly Part[]): Piece[] {
+  const pieces: Piece[] = [];
+  const open: { name: Mark; to: string; number: number }[] = [];
+  let optional = 0;
+  for (const part of parts) {
+    if (part.type === 'markup') {
+      const { kind, name, options } = part as { kind: string; name: string; options?: Record<string, unknown> };
+      if (kind === 'standalone' && name === 'item') pieces.push({ text: BULLET, item: true });
+      else if (kind === 'open' && isMark(name))
+        open.push({ name, to: webLink(asText(options?.to)), number: name === 'optional' ? ++optional : 0 });
+      else if (kind === 'close') {
+        const last = open.findLastIndex((each) => each.name === name);
+        if (last >= 0) open.splice(last, 1);
+      }
+      continue;
+    }
+    if (part.type === 'fallback' || part.type === 'bidiIsolation') continue;
+    const text = partText(part as { value?: unknown; parts?: { value?: unknown }[] });
+    const piece: Piece = { text };
+    if (part.type !== 'text') piece.field = true;
+    for (const { name, to, number } of open) {
+      if (name === 'link') {
+        if (to !== '') piece.link = to;
+      } else if (name === 'optional') piece.optional ??= number;
+      else piece[name] = true;
+    }
+    pieces.push(piece);
+  }
+  return joinedPieces(pieces);
+}
+
+function partText(part: { value?: unknown; parts?: { value?: unknown }[] }): string {
+  return part.parts ? part.parts.map(({ value }) => String(value ?? '')).join('') : String(part.value ?? '');
+}
+
+/** An address that words may lead to; empty for anything else, so that nothing but the web is linked. */
+function webLink(address: string): string {
+  const trimmed = address.trim();
+  return /^(?:https?|mailto):/i.test(trimmed) && URL.canParse(trimmed) ? trimmed : '';
 }
 
 // Numbers are handed in as their digits: years and identifiers must not come out as 2,026; `:number` groups what it is

@@ -137,7 +137,8 @@ describe('tokens', () => {
   });
   it('are not offered for messages that choose', () => {
     expect(captionParts('.input {$a :string} .match $a x {{1}} * {{2}}')).toBeUndefined();
-    expect(captionParts('{$a :number minimumFractionDigits=2}')).toBeUndefined();
+    expect(captionParts('{$a :number minimumFractionDigits=$b}')).toBeUndefined();
+    expect(captionParts('{#strong}x{/strong}')).toBeUndefined();
   });
 });
 

@@ -3,7 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { KIND_RULES, OUTLET_KINDS } from '../outlets/kinds.ts';
 import { textLength } from '../outlets/length.ts';
 import { countGraphemes, graphemes } from '../text/graphemes.ts';
-import { fitText, type Room } from './fit.ts';
+import { fitText } from './fit.ts';
+
+interface Room {
+  length: (text: string) => number;
+  limit: number;
+}
 
 const room = (limit: number): Room => ({ length: countGraphemes, limit });
 const fitted = (text: string, limit: number) => {

@@ -1,19 +1,40 @@
-// Making a caption fit an outlet. What gives way first, in this order: hashtags at the end, from the last; then the
-// longest run of plain words, at the end of a sentence if much is left of it, otherwise at the end of a word with an
-// ellipsis; then runs as a whole, the longest first. Addresses, mentions and hashtags within the text are never cut.
+// Making a caption fit an outlet: a ladder of what gives way. On each rung as little is given up as is enough, and what
+// stands lower on the ladder gives way before anything higher does:
+//
+//   hashtags   those at the end, from the last
+//   fields     the longest field at the end of a sentence if much is left of it, else at the end of a word with an
+//              ellipsis; once it is as short as the next longest, both; an address that is its only one stays
+//   optional   parts marked as optional, from the last
+//
+// Words that somebody wrote, and parts marked as kept, are never cut; addresses, mentions, hashtags and graphemes never
+// in the middle.
+import { tidyPieces, type Piece } from './pieces.ts';
+
+export const RUNGS = ['hashtags', 'fields', 'optional'] as const;
+export type Rung = (typeof RUNGS)[number];
+
+/** What gives way, and in which order. */
+export interface Ladder {
+  /** What gives way first stands first; what is not there does not give way. */
+  order: readonly Rung[];
+  /** Where fields are cut. */
+  cutAt: 'either' | 'sentence' | 'word';
+}
+export const DEFAULT_LADDER: Ladder = { order: RUNGS, cutAt: 'either' };
 
 /** How an outlet counts, and how much it takes. */
 export interface Room {
-  /** In the outlet's own unit. Longer texts must not count less. */
-  length: (text: string) => number;
+  /** In the outlet's own unit. More words must not count less. */
+  length: (pieces: readonly Piece[]) => number;
   limit: number;
 }
 
 export type Fitted =
-  | { fits: true; text: string }
+  | { fits: true; pieces: readonly Piece[] }
   /** What may give way is not enough; the whole is so much too long. */
   | { fits: false; over: number };
 
+const ADDRESS = /https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]/gu;
 /** Addresses, mentions and hashtags: whole or not at all. */
 const WHOLE =
   /(?:https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]|(?<![\p{XID_Continue}])[@#＃][\p{XID_Continue}][\p{XID_Continue}.-]*)/gu;
@@ -23,126 +44,264 @@ const ELLIPSIS = '…';
 const ENOUGH = 0.5;
 
 /**
- * The longest text that fits, by the ladder above. The same text and room give the same; what fits stays as it is.
+ * The longest caption that fits, by the ladder. The same pieces and room give the same; what fits stays as it is.
  *
  * @param locale a BCP 47 tag, for the ends of sentences and words (UAX #29)
  */
-export function fitText(text: string, room: Room, locale: string): Fitted {
-  let now = text.trim();
-  const fits = (candidate: string) => room.length(candidate) <= room.limit;
-  if (fits(now)) return { fits: true, text: now };
-  for (let shorter = now.replace(LAST_HASHTAG, ''); shorter !== now; shorter = now.replace(LAST_HASHTAG, '')) {
-    // A text of nothing but hashtags keeps its first.
-    if (shorter.trim() === '') break;
-    now = shorter;
-    if (fits(now)) return { fits: true, text: now };
-  }
-  const pieces = piecesOf(now);
+export function fitPieces(pieces: readonly Piece[], room: Room, locale: string, ladder = DEFAULT_LADDER): Fitted {
+  const whole = tidyPieces(pieces);
+  const fits = (candidate: readonly Piece[]) => room.length(tidyPieces(candidate)) <= room.limit;
+  if (room.length(whole) <= room.limit) return { fits: true, pieces: whole };
+  const found = give(pieces.flatMap(aroundItsAddress), ladder.order.length - 1, { ladder, room, locale, fits });
+  if (!found) return { fits: false, over: room.length(whole) - room.limit };
+  return { fits: true, pieces: tidyPieces(found) };
+}
+
+/**
+ * A field with one address in it is about that address, so what is around it gives way. Of several, those behind the cut
+ * go with it.
+ */
+function aroundItsAddress(piece: Piece): Piece[] {
+  if (!piece.field || piece.keep) return [piece];
+  const addresses = [...piece.text.matchAll(ADDRESS)];
+  const [only] = addresses;
+  if (addresses.length !== 1 || !only || only[0] === piece.text.trim()) return [piece];
+  const end = only.index + only[0].length;
+  const { field: _, ...kept } = piece;
+  return [
+    { ...piece, text: piece.text.slice(0, only.index) },
+    { ...kept, text: only[0] },
+    { ...piece, text: piece.text.slice(end) },
+  ].filter((part) => part.text !== '');
+}
+
+/** The same for a text of which nothing is known: its runs of plain words give way, the longest first. */
+export function fitText(
+  text: string,
+  room: { length: (text: string) => number; limit: number },
+  locale: string,
+): { fits: true; text: string } | { fits: false; over: number } {
+  const whole = text.trim();
+  if (room.length(whole) <= room.limit) return { fits: true, text: whole };
+  const length = (pieces: readonly Piece[]) => room.length(textOf(pieces));
+  let pieces: readonly Piece[] = piecesOfText(whole);
   for (;;) {
-    const index = longestRun(pieces, room);
-    if (index < 0) return { fits: false, over: room.length(text.trim()) - room.limit };
-    const shortened = shortenRun(pieces, index, fits, locale);
-    if (shortened !== undefined) return { fits: true, text: shortened };
-    pieces[index] = { text: spaceFor(pieces[index]!.text), run: false };
-    const rest = joined(pieces);
-    if (rest !== '' && fits(rest)) return { fits: true, text: rest };
+    const made = fitPieces(pieces, { length, limit: room.limit }, locale);
+    if (made.fits && textOf(made.pieces) !== '') return { fits: true, text: textOf(made.pieces) };
+    // A run that cannot be cut short enough goes as a whole.
+    const longest = longestField(pieces, length);
+    if (longest < 0) return { fits: false, over: room.length(whole) - room.limit };
+    pieces = pieces.map((piece, index) => (index === longest ? { text: gapAfter(piece.text) || ' ' } : piece));
   }
 }
 
-interface Piece {
-  text: string;
-  /** Plain words, which may give way. */
-  run: boolean;
-}
+const textOf = (pieces: readonly Piece[]) => pieces.map((piece) => piece.text).join('');
 
-function piecesOf(text: string): Piece[] {
+/** A text of which nothing is known as pieces: its runs of plain words may give way, the rest is kept. */
+export function piecesOfText(text: string): Piece[] {
   const pieces: Piece[] = [];
   let from = 0;
   for (const match of text.matchAll(WHOLE)) {
-    if (match.index > from) pieces.push({ text: text.slice(from, match.index), run: true });
-    pieces.push({ text: match[0], run: false });
+    if (match.index > from) pieces.push({ text: text.slice(from, match.index), field: true });
+    pieces.push({ text: match[0] });
     from = match.index + match[0].length;
   }
-  if (from < text.length) pieces.push({ text: text.slice(from), run: true });
+  if (from < text.length) pieces.push({ text: text.slice(from), field: true });
   return pieces;
 }
 
-const hasWords = (text: string) => /[\p{L}\p{N}\p{Extended_Pictographic}]/u.test(text);
+interface Giving {
+  ladder: Ladder;
+  room: Room;
+  locale: string;
+  fits: (pieces: readonly Piece[]) => boolean;
+}
 
-function longestRun(pieces: readonly Piece[], room: Room): number {
+/** Gives up as little as is enough on this rung and on those below it; undefined when all of it is not enough. */
+function give(pieces: readonly Piece[], rung: number, how: Giving): readonly Piece[] | undefined {
+  if (rung < 0) return how.fits(pieces) ? pieces : undefined;
+  const name = how.ladder.order[rung]!;
+  if (name !== 'fields') {
+    for (const level of name === 'hashtags' ? hashtagLevels(pieces) : optionalLevels(pieces)) {
+      const found = give(level, rung - 1, how);
+      if (found) return found;
+    }
+    return undefined;
+  }
+  const uncut = give(pieces, rung - 1, how);
+  if (uncut) return uncut;
+  // The least that has to be cut is what has to be cut when everything below has given way; what then has room again
+  // comes back.
+  const least = how.ladder.order.slice(0, rung).reduce((given, below) => lastLevel(given, below), pieces);
+  const cuts = cutFields(least, how);
+  if (!cuts) return undefined;
+  const cut = pieces.map((piece, index) => {
+    const text = cuts.get(index);
+    return text === undefined ? piece : { ...piece, text };
+  });
+  return give(cut, rung - 1, how);
+}
+
+function lastLevel(pieces: readonly Piece[], rung: Rung): readonly Piece[] {
+  const levels = rung === 'hashtags' ? hashtagLevels(pieces) : rung === 'optional' ? optionalLevels(pieces) : [pieces];
+  return levels.at(-1)!;
+}
+
+/** The pieces with ever fewer of the hashtags at their end. Their number stays, so that cuts can be told apart. */
+function hashtagLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
+  const levels = [pieces];
+  for (;;) {
+    const now = levels.at(-1)!;
+    const last = now.findLastIndex((piece) => piece.text.trim() !== '');
+    const piece = now[last];
+    if (!piece || piece.keep || piece.code || piece.link !== undefined) return levels;
+    const shorter = piece.text.replace(LAST_HASHTAG, '');
+    if (shorter === piece.text) return levels;
+    const without = now.map((each, index) => (index === last ? { ...each, text: shorter } : each));
+    // A text of nothing but hashtags keeps its first.
+    if (without.every((each) => each.text.trim() === '')) return levels;
+    levels.push(without);
+  }
+}
+
+/** The pieces with ever fewer of their optional parts, from the last. */
+function optionalLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
+  const parts = [...new Set(pieces.flatMap((piece) => piece.optional ?? []))].sort((a, b) => b - a);
+  const levels = [pieces];
+  for (const part of parts)
+    levels.push(levels.at(-1)!.map((piece) => (piece.optional === part ? { ...piece, text: '' } : piece)));
+  return levels.filter((level, index) => index === 0 || level.some((piece) => piece.text.trim() !== ''));
+}
+
+const hasWords = (text: string) => /[\p{L}\p{N}\p{Extended_Pictographic}]/u.test(text);
+const mayBeCut = (piece: Piece) => piece.field === true && !piece.keep && hasWords(piece.text);
+
+function longestField(pieces: readonly Piece[], length: (pieces: readonly Piece[]) => number): number {
   let longest = -1;
   for (const [index, piece] of pieces.entries()) {
-    if (!piece.run || !hasWords(piece.text)) continue;
-    if (longest < 0 || room.length(piece.text) > room.length(pieces[longest]!.text)) longest = index;
+    if (mayBeCut(piece) && (longest < 0 || length([piece]) > length([pieces[longest]!]))) longest = index;
   }
   return longest;
 }
 
-/** The whole with one run cut as little as needed; undefined when no cut of it is enough. */
-function shortenRun(
-  pieces: readonly Piece[],
-  index: number,
-  fits: (text: string) => boolean,
-  locale: string,
-): string | undefined {
-  const run = pieces[index]!.text;
-  const whole = (kept: string) => joined(pieces.map((piece, at) => (at === index ? { ...piece, text: kept } : piece)));
-  const longest = (ends: readonly number[], mark: string) => {
-    // Ends grow, and so do the texts: the last one that fits is the longest.
-    let low = 0;
-    let high = ends.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (fits(whole(cutAt(run, ends[middle]!, mark)))) low = middle + 1;
-      else high = middle;
-    }
-    return low === 0 ? undefined : ends[low - 1]!;
+/** A way to cut a field, and how long it leaves it. */
+interface Cut {
+  text: string;
+  length: number;
+}
+
+/** The cuts that give up least, by the number of the piece; undefined when none is enough. */
+function cutFields(pieces: readonly Piece[], how: Giving): Map<number, string> | undefined {
+  const fields = new Map<number, Cut[]>();
+  for (const [index, piece] of pieces.entries()) {
+    if (!mayBeCut(piece)) continue;
+    const cuts = cutsOf(piece, how);
+    if (cuts.length > 1) fields.set(index, cuts);
+  }
+  if (fields.size === 0) return undefined;
+  const chosen = new Map<number, string>();
+  const tryOut = (index: number, cut: Cut) => {
+    const before = chosen.get(index);
+    chosen.set(index, cut.text);
+    const fits = how.fits(apply());
+    if (!fits) chosen.set(index, before ?? pieces[index]!.text);
+    return fits;
   };
-  const sentence = longest(sentenceEnds(run, locale), '');
-  const word = longest(wordEnds(run, locale), ELLIPSIS);
-  if (sentence !== undefined && (word === undefined || sentence >= word * ENOUGH))
-    return whole(cutAt(run, sentence, ''));
-  return word === undefined ? undefined : whole(cutAt(run, word, ELLIPSIS));
+  const apply = () => pieces.map((piece, index) => ({ ...piece, text: chosen.get(index) ?? piece.text }));
+  // First all of them to one length, the longest that fits; lengths grow and so do the texts.
+  const lengths = [...new Set([...fields.values()].flatMap((cuts) => cuts.map((cut) => cut.length)))].sort(
+    (a, b) => a - b,
+  );
+  const cutTo = (most: number) => {
+    for (const [index, cuts] of fields)
+      chosen.set(index, (cuts.findLast((cut) => cut.length <= most) ?? cuts[0]!).text);
+  };
+  let low = 0;
+  let high = lengths.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    cutTo(lengths[middle]!);
+    if (how.fits(apply())) low = middle + 1;
+    else high = middle;
+  }
+  cutTo(lengths[Math.max(0, low - 1)]!);
+  if (!how.fits(apply())) return undefined;
+  // Then whatever room is left goes to the first that can use it.
+  for (const [index, cuts] of fields) {
+    const at = cuts.findIndex((cut) => cut.text === chosen.get(index));
+    for (let longer = cuts.length - 1; longer > at; longer--) if (tryOut(index, cuts[longer]!)) break;
+  }
+  return chosen;
 }
 
-/** A run up to an end, with a mark, and the white space that stood at its own end. */
-function cutAt(run: string, end: number, mark: string): string {
-  return run.slice(0, end) + mark + spaceFor(run);
+/** The ways to cut a field, from the shortest to the whole: of each length only the best. */
+function cutsOf(piece: Piece, { ladder, room, locale }: Giving): Cut[] {
+  const { text } = piece;
+  const units = Array.from(text.matchAll(WHOLE), (match) => [match.index, match.index + match[0].length] as const);
+  const outside = (end: number) => units.every(([from, to]) => end <= from || end >= to);
+  const tail = gapAfter(text);
+  const cutAt = (end: number, mark: string): Cut => {
+    const cut = text.slice(0, end) + mark + tail;
+    return { text: cut, length: room.length([{ ...piece, text: cut }]) };
+  };
+  const whole: Cut = { text, length: room.length([piece]) };
+  const sentences =
+    ladder.cutAt === 'word'
+      ? []
+      : sentenceEnds(text, locale)
+          .filter(outside)
+          .map((end) => cutAt(end, ''));
+  const words =
+    ladder.cutAt === 'sentence'
+      ? []
+      : wordEnds(text, locale)
+          .filter(outside)
+          .map((end) => cutAt(end, ELLIPSIS));
+  if (ladder.cutAt !== 'either') return rising([...(sentences.length ? sentences : words), whole]);
+  // At each length the sentence, if it leaves enough of what the word would.
+  const best: Cut[] = [];
+  for (const most of [...sentences, ...words].map((cut) => cut.length).sort((a, b) => a - b)) {
+    const sentence = sentences.findLast((cut) => cut.length <= most);
+    const word = words.findLast((cut) => cut.length <= most);
+    best.push(sentence && (!word || sentence.length >= word.length * ENOUGH) ? sentence : word!);
+  }
+  return rising([...best, whole]);
 }
 
-/** What keeps the pieces on both sides of a run apart: its line breaks, or a space. */
-function spaceFor(run: string): string {
-  const tail = /\s*$/u.exec(run)![0];
-  const breaks = /\n\s*\n/u.test(tail) ? '\n\n' : tail.includes('\n') ? '\n' : '';
-  return breaks || ' ';
+/** Only cuts that are longer than those before. A cut longer than the whole is none. */
+function rising(cuts: readonly Cut[]): Cut[] {
+  const whole = cuts.at(-1)!;
+  const kept: Cut[] = [];
+  for (const cut of cuts) {
+    if (cut !== whole && cut.length >= whole.length) continue;
+    if (kept.length === 0 || cut.length > kept.at(-1)!.length) kept.push(cut);
+  }
+  return kept;
 }
 
-function joined(pieces: readonly Piece[]): string {
-  return pieces
-    .map((piece) => piece.text)
-    .join('')
-    .replace(/[^\S\n]{2,}/g, ' ')
-    .replace(/[^\S\n]*\n[^\S\n]*/g, '\n')
-    .replace(/\n{3,}/g, '\n\n')
-    .trim();
+/** What keeps a field apart from what follows it: its own line breaks, or its own space. */
+function gapAfter(text: string): string {
+  const tail = /\s*$/u.exec(text)![0];
+  return /\n\s*\n/u.test(tail) ? '\n\n' : tail.includes('\n') ? '\n' : tail === '' ? '' : ' ';
 }
 
-function sentenceEnds(run: string, locale: string): number[] {
+function sentenceEnds(text: string, locale: string): number[] {
   const ends: number[] = [];
-  for (const part of segmenter(locale, 'sentence').segment(run)) {
+  const length = text.trimEnd().length;
+  for (const part of segmenter(locale, 'sentence').segment(text)) {
     const stop = part.index + part.segment.trimEnd().length;
-    const closed = /[.!?…。！？]["'”’»)\]]*$/u.test(run.slice(0, stop)) || /\n\s*$/u.test(part.segment);
-    if (closed && stop < run.trimEnd().length && stop > 0) ends.push(stop);
+    const closed = /[.!?…。！？]["'”’»)\]]*$/u.test(text.slice(0, stop)) || /\n\s*$/u.test(part.segment);
+    if (closed && stop < length && stop > 0) ends.push(stop);
   }
   return ends;
 }
 
-function wordEnds(run: string, locale: string): number[] {
+function wordEnds(text: string, locale: string): number[] {
   const ends: number[] = [];
-  for (const part of segmenter(locale, 'word').segment(run)) {
+  const length = text.trimEnd().length;
+  for (const part of segmenter(locale, 'word').segment(text)) {
     const stop = part.index + part.segment.length;
-    if ((part.isWordLike || /\p{Extended_Pictographic}/u.test(part.segment)) && stop < run.trimEnd().length)
-      ends.push(stop);
+    if ((part.isWordLike || /\p{Extended_Pictographic}/u.test(part.segment)) && stop < length) ends.push(stop);
   }
   return ends;
 }

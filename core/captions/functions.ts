@@ -1,19 +1,44 @@
 // Playa's own MessageFormat 2 functions: what a field token can do to its value. Each is an ordinary function of the
 // specification ("Function Resolution") and is documented here, where the editor takes its names from.
 import type { MessageFunction } from './mf2.ts';
+import { calmed, titleCase } from '../text/case.ts';
 import { usefulBeginning, withoutEmoji, withoutHashtags, withoutLinks } from '../text/clean.ts';
+import { sayDate, sayLength, sayRelativeDate, sayTime } from '../text/dates.ts';
 import { clockLength } from '../text/durations.ts';
 import { hashtagsOf } from '../text/hashtags.ts';
 import { domainOf, withParameters } from '../text/links.ts';
 import { firstName, nameList } from '../text/names.ts';
 import { plainText } from '../text/plain.ts';
-import { firstSentence } from '../text/sentences.ts';
+import { firstSentences } from '../text/sentences.ts';
 import { shorten } from '../text/shorten.ts';
 
 /** Graphemes that a shortened text has at most, when nothing else is said. */
 const SHORT = 80;
 
-interface Tweak {
+/** What a tweak may look at beside the value: where and when the brand is, and chance that can be repeated. */
+export interface Surroundings {
+  /** A BCP 47 tag. */
+  locale: string;
+  /** An IANA name. */
+  zone: string;
+  /** Milliseconds since 1970 UTC; undefined where nothing has a time, as in a definition that is looked over. */
+  now?: number | undefined;
+  /** A number in [0, 1), always the same for the same item. */
+  chance?: (() => number) | undefined;
+}
+
+/** Something a tweak can be told. */
+export interface TweakOption {
+  name: string;
+  label: string;
+  /** What it may be; free text without. */
+  choices?: readonly string[];
+  number?: true;
+  /** What holds when nothing is said. */
+  usual?: string;
+}
+
+export interface Tweak {
   /** The name in the message: `{$description :firstSentence}`. */
   name: string;
   /** The name in the editor. */
@@ -22,18 +47,24 @@ interface Tweak {
   says: string;
   /** Whether it makes sense for a field of this type. */
   fits: (type: string) => boolean;
-  apply: (input: string, locale: string, options: Readonly<Record<string, string>>) => string;
-  /** What it can be told, in the text form: `{$title :shorten most=60}`. */
-  options?: readonly { name: string; says: string }[];
+  apply: (input: string, around: Surroundings, options: Readonly<Record<string, string>>) => string;
+  /** What it can be told: `{$title :shorten most=60}`. */
+  options?: readonly TweakOption[];
+  /** The specification's own function of this name does the work; `apply` is for showing what it makes. */
+  standard?: true;
 }
+
+const number = (text: string | undefined, otherwise: number) =>
+  /^\d{1,5}$/.test(text ?? '') ? Number(text) : otherwise;
 
 export const TWEAKS: readonly Tweak[] = [
   {
     name: 'firstSentence',
     label: 'first sentence',
-    says: 'Only up to the end of the first sentence or line',
+    says: 'Only up to the end of the first sentence or line, or of the first few',
     fits: (type) => type === 'text',
-    apply: firstSentence,
+    options: [{ name: 'most', label: 'sentences', number: true, usual: '1' }],
+    apply: (input, { locale }, { most }) => firstSentences(input, locale, Math.max(1, number(most, 1))),
   },
   {
     name: 'firstParagraph',
@@ -58,8 +89,8 @@ export const TWEAKS: readonly Tweak[] = [
     label: 'shortened',
     says: 'At most 80 characters, up to the end of a sentence or word',
     fits: (type) => type === 'text',
-    options: [{ name: 'most', says: 'characters at most, 80 without' }],
-    apply: (input, locale, { most }) => shorten(input, /^\d{1,5}$/.test(most ?? '') ? Number(most) : SHORT, locale),
+    options: [{ name: 'most', label: 'characters at most', number: true, usual: String(SHORT) }],
+    apply: (input, { locale }, { most }) => shorten(input, number(most, SHORT), locale),
   },
   {
     name: 'withoutLinks',
@@ -94,7 +125,21 @@ export const TWEAKS: readonly Tweak[] = [
     label: 'IN CAPITALS',
     says: 'All letters large, as the language has them',
     fits: (type) => type === 'text',
-    apply: (input, locale) => input.toLocaleUpperCase(locale),
+    apply: (input, { locale }) => input.toLocaleUpperCase(locale),
+  },
+  {
+    name: 'titleCase',
+    label: 'As a Heading',
+    says: 'Capitals as the language gives them to headings',
+    fits: (type) => type === 'text',
+    apply: (input, { locale }) => titleCase(input, locale),
+  },
+  {
+    name: 'calm',
+    label: 'without shouting',
+    says: 'WHAT IS ALL IN CAPITALS becomes ordinary words',
+    fits: (type) => type === 'text',
+    apply: (input, { locale }) => calmed(input, locale),
   },
   {
     name: 'firstName',
@@ -108,7 +153,7 @@ export const TWEAKS: readonly Tweak[] = [
     label: 'as a list of names',
     says: 'Ana, Tom and Bea',
     fits: (type) => type === 'list' || type === 'text',
-    apply: (input, locale) => nameList(input.split(/,\s*/), locale),
+    apply: (input, { locale }) => nameList(input.split(/,\s*/), locale),
   },
   {
     name: 'hashtags',
@@ -140,20 +185,20 @@ export const TWEAKS: readonly Tweak[] = [
     says: 'The address says where people came from',
     fits: (type) => type === 'link',
     options: [
-      { name: 'source', says: 'utm_source, “playa” without' },
-      { name: 'medium', says: 'utm_medium' },
-      { name: 'name', says: 'utm_campaign' },
+      { name: 'source', label: 'source', usual: 'playa' },
+      { name: 'medium', label: 'medium' },
+      { name: 'name', label: 'campaign' },
     ],
-    apply: (input, _locale, { source = 'playa', medium = '', name = '' }) =>
+    apply: (input, _around, { source = 'playa', medium = '', name = '' }) =>
       withParameters(input, { utm_source: source, utm_medium: medium, utm_campaign: name }),
   },
   {
     name: 'or',
-    label: 'or something else when empty',
+    label: 'or other words when empty',
     says: 'Says other words when the field is empty',
-    fits: () => false,
-    options: [{ name: 'text', says: 'what is said instead' }],
-    apply: (input, _locale, { text = '' }) => (input.trim() === '' ? text : input),
+    fits: () => true,
+    options: [{ name: 'text', label: 'what is said instead' }],
+    apply: (input, _around, { text = '' }) => (input.trim() === '' ? text : input),
   },
   {
     name: 'clock',
@@ -161,6 +206,69 @@ export const TWEAKS: readonly Tweak[] = [
     says: 'A length in minutes and seconds',
     fits: (type) => type === 'length',
     apply: (input) => (Number.isFinite(Number(input)) && input !== '' ? clockLength(Number(input)) : input),
+  },
+  {
+    name: 'spokenLength',
+    label: 'as 6 minutes, 10 seconds',
+    says: 'A length in words of the language',
+    fits: (type) => type === 'length',
+    apply: (input, { locale }) => sayLength(input, locale),
+  },
+  {
+    name: 'number',
+    label: 'as a number',
+    says: 'Grouped and with signs as the language writes numbers',
+    fits: (type) => type === 'number' || type === 'length',
+    standard: true,
+    apply: (input, { locale }) =>
+      input.trim() === '' || Number.isNaN(Number(input)) ? input : new Intl.NumberFormat(locale).format(Number(input)),
+  },
+  {
+    name: 'date',
+    label: 'as a date',
+    says: 'The day, in the brand’s language and time zone',
+    fits: (type) => type === 'date',
+    options: [
+      {
+        name: 'fields',
+        label: 'parts',
+        choices: ['year-month-day', 'year-month-day-weekday', 'month-day', 'month-day-weekday', 'weekday'],
+        usual: 'year-month-day',
+      },
+      { name: 'length', label: 'length', choices: ['long', 'medium', 'short'], usual: 'medium' },
+    ],
+    apply: (input, { locale, zone }, { fields, length }) => sayDate(input, locale, zone, { fields, length }),
+  },
+  {
+    name: 'time',
+    label: 'as a time of day',
+    says: 'In the brand’s language and time zone',
+    fits: (type) => type === 'date',
+    apply: (input, { locale, zone }) => sayTime(input, locale, zone),
+  },
+  {
+    name: 'relativeDate',
+    label: 'as tomorrow, 3 days ago',
+    says: 'How far from the day on which it goes out',
+    fits: (type) => type === 'date',
+    apply: (input, { locale, zone, now }) => sayRelativeDate(input, locale, zone, now),
+  },
+  {
+    name: 'pick',
+    label: 'one of several',
+    says: 'One of a list by chance, the same at every try',
+    fits: (type) => type === 'list',
+    apply: (input, { chance }) => {
+      const choices = input.split(/\s*[,|\n]\s*/).filter(Boolean);
+      return choices[Math.min(choices.length - 1, Math.floor((chance?.() ?? 0) * choices.length))] ?? '';
+    },
+  },
+  {
+    name: 'filled',
+    label: 'filled or empty',
+    says: 'To choose wording by: yes or no',
+    fits: () => false,
+    apply: (input) => (input.trim() === '' ? 'no' : 'yes'),
   },
 ];
 
@@ -173,21 +281,23 @@ export function tweakNamed(name: string): Tweak | undefined {
 
 /**
  * The functions to hand to a message formatter. What they give are resolved values (MessageFormat 2, "Resolved
- * Values"); the formatter copies their own properties, so these cannot come from a class. Captions are formatted to text
- * only, never to parts.
+ * Values"); the formatter copies their own properties, so these cannot come from a class.
+ *
+ * @param around read anew at every call: whoever formats sets the time before
  */
-export function captionFunctions(locale: string): Record<string, MessageFunction> {
+export function captionFunctions(around: Surroundings): Record<string, MessageFunction> {
   return Object.fromEntries(
-    TWEAKS.map(
+    TWEAKS.filter((tweak) => !tweak.standard).map(
       (tweak) =>
         [
           tweak.name,
           (_context, options, operand) => {
-            const result = tweak.apply(asText(operand), locale, optionTexts(options));
+            const result = tweak.apply(asText(operand), around, optionTexts(options));
             const say = () => result;
             return {
               type: 'string' as const,
               selectKey: (keys: Set<string>) => (keys.has(result) ? result : null),
+              toParts: () => [{ type: 'string' as const, value: result }],
               toString: say,
               valueOf: say,
             };
@@ -202,7 +312,8 @@ function optionTexts(options: Readonly<Record<string, unknown>>): Record<string,
   return Object.fromEntries(Object.entries(options).map(([name, value]) => [name, asText(value)]));
 }
 
-function asText(operand: unknown): string {
+/** A value of a message as text. */
+export function asText(operand: unknown): string {
   if (operand === undefined || operand === null) return '';
   return String(typeof operand === 'object' ? (operand as { valueOf(): unknown }).valueOf() : operand);
 }

@@ -10,12 +10,23 @@ export const mediaSchema = z.object({
   url: z.string(),
   /** What it shows, for those who do not see it. */
   alt: z.string(),
+  /** A picture is brought to a shape that the kind takes: cut at its edges, or with a margin. */
+  shape: z
+    .object({
+      by: z.enum(['crop', 'pad']),
+      /** Width over height. */
+      least: z.number(),
+      most: z.number(),
+    })
+    .optional(),
 });
 export type Media = z.infer<typeof mediaSchema>;
 
 /** A new post at an outlet. What a kind does not know is left out before it gets here. */
 export const publishInputSchema = z.object({
   text: z.string(),
+  /** The same words in the markup of the outlet's kind, where that says more. */
+  markup: z.string().optional(),
   /** A page to show as a card below the text, or where a picture leads. */
   card: z.string().nullable(),
   /** A title of its own, where the kind has one. */
@@ -53,6 +64,8 @@ const reviseSchema = z.object({
   change: z.enum(REVISIONS),
   /** The new words of an edit. */
   text: z.string().nullable(),
+  /** The same words in the markup of the outlet's kind, where that says more. */
+  markup: z.string().optional(),
   /** The outlet that a forwarded one goes to. */
   to: z.number().optional(),
   /** The network's own id of that outlet, once it is looked up. */

@@ -67,6 +67,8 @@ export const cellSchema = z.discriminatedUnion('kind', [
     wrong: z.string().optional(),
     /** Which of several wordings was taken, from 1, and of how many. */
     variant: z.tuple([z.number(), z.number()]).optional(),
+    /** What single outlets say instead. */
+    own: z.array(z.object({ outlet: z.number(), text: z.string() })).optional(),
     ...off,
   }),
   z.object({ kind: z.literal('posts'), posts: z.array(postCellSchema), ...off }),

@@ -51,6 +51,7 @@ class Scope implements Env {
   tries = 0;
   readonly #passage: Passage;
   readonly #outer: Env | null;
+  readonly #snippets: Fields | null;
   #fields: Fields | null = null;
   /** Whether the fields belong to this passage alone and may be added to. */
   #own = false;
@@ -60,11 +61,16 @@ class Scope implements Env {
     this.now = taking.context.now;
     this.#passage = passage;
     this.#outer = outer;
+    this.#snippets = taking.program.snippets;
   }
 
   get fields(): Fields {
     if (this.#fields) return this.#fields;
-    const base = this.#outer ? this.#outer.fields : this.item.fields;
+    const base = this.#outer
+      ? this.#outer.fields
+      : this.#snippets
+        ? { ...this.item.fields, snippet: this.#snippets }
+        : this.item.fields;
     for (const _ in this.#passage.values) {
       this.#own = true;
       return (this.#fields = { ...base, ...this.#passage.values });

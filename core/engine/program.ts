@@ -1,4 +1,5 @@
 import { evaluate } from '../conditions/evaluate.ts';
+import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import type { Branch, Prepared } from '../steps/verb.ts';
 import { prepareStep, stepBranches, type Step } from '../steps/index.ts';
@@ -35,6 +36,8 @@ export interface Program {
   settings: Settings;
   /** The account an outlet belongs to; undefined when it is gone. */
   accountOf: (outlet: number) => number | undefined;
+  /** The brand's snippets by name; null when it has none. */
+  snippets: Fields | null;
   /** Whether what becomes of one item may depend on others. */
   together: boolean;
 }
@@ -47,21 +50,24 @@ export const FAILURE = '~failure';
 export function compile(definition: Definition, world: World): Program {
   const settings = definition.settings ?? NO_SETTINGS;
   const wanted = new Set<string>();
+  const parts = new Set<string>();
   let together = settings.atOnce !== null || settings.inOrder !== null || hasPace(settings);
   const visit = (step: Step) => {
     if (step.verb === 'gather' && step.from.type === 'each') wanted.add(step.from.step);
+    if (step.verb === 'publish' && step.fit) parts.add(step.caption);
     if ((step.verb === 'gather' && step.from.type === 'runs') || (step.verb === 'compose' && step.others?.length))
       together ||= !step.off;
     for (const branch of stepBranches(step)) branch.steps.forEach(visit);
   };
   definition.steps.forEach(visit);
 
+  const around: World = { ...world, parts };
   const nodeOf = (step: Step): Node => {
     const branches = stepBranches(step);
     return {
       id: step.id,
       off: step.off === true,
-      prepared: prepareStep(step, world),
+      prepared: prepareStep(step, around),
       branches: branches.length
         ? new Map(branches.map((branch: Branch) => [branch.id, blockOf(branch.steps.map(nodeOf))]))
         : null,
@@ -99,6 +105,7 @@ export function compile(definition: Definition, world: World): Program {
     hours: settings.hours,
     zone: world.timeZone,
     settings,
+    snippets: world.snippets?.size ? Object.fromEntries(world.snippets) : null,
     accountOf: (outlet) => world.outlets.get(outlet)?.accountId,
     together,
   };

@@ -68,8 +68,7 @@ export function decidedSlot(slot: Slot, decision: Decision, now: number, generat
         const text = decision.text ?? slot.input.text;
         return settledSlot(slot, 'done', { remoteId: '', url: null, at: now, result: text === null ? {} : { text } });
       }
-      const input =
-        decision.input ?? (decision.text === undefined ? slot.input : { ...slot.input, text: decision.text });
+      const input = decision.input ?? (decision.text === undefined ? slot.input : withText(slot.input, decision.text));
       const text = actText({ action: slot.action, input } as Act);
       return {
         ...settledSlot(slot, 'asked'),
@@ -81,6 +80,14 @@ export function decidedSlot(slot: Slot, decision: Decision, now: number, generat
     }
   }
 }
+
+/** The input with other words; markup would say the old ones. */
+function withText(input: Slot['input'], text: string): Slot['input'] {
+  const changed = { ...input, text } as Slot['input'];
+  if ('markup' in changed && actTextOf(input) !== text) delete changed.markup;
+  return changed;
+}
+const actTextOf = (input: Slot['input']) => ('text' in input ? input.text : null);
 
 const POST_STATUS = { asked: 'sending', done: 'posted', held: 'held', skipped: 'skipped', failed: 'failed' } as const;
 const ACT_STATUS = { asked: 'doing', done: 'done', held: 'held', skipped: 'skipped', failed: 'failed' } as const;
@@ -124,7 +131,13 @@ function sayValues(values: Record<string, string>): string {
 
 /** Most posts are text and card alone. */
 function moreOf(input: PublishInput): PostCell['more'] {
-  if (input.title === undefined && input.media === undefined && input.show === undefined && input.silent === undefined)
+  if (
+    input.title === undefined &&
+    input.media === undefined &&
+    input.show === undefined &&
+    input.silent === undefined &&
+    input.markup === undefined
+  )
     return undefined;
   const { text: _text, card: _card, ...more } = input;
   return more;

@@ -19,8 +19,27 @@ export const OUTLET_KINDS = [
 ] as const;
 export type OutletKind = (typeof OUTLET_KINDS)[number];
 
-/** How a kind counts a text. Graphemes are what a reader would call characters. */
-export type CountUnit = 'grapheme' | 'weighted' | 'utf16';
+/** How a kind counts a text. Graphemes are what a reader would call characters; bytes are those of UTF-8. */
+export type CountUnit = 'grapheme' | 'weighted' | 'utf16' | 'byte';
+
+/** How formatting is written: as HTML or markdown, or not at all. */
+export type TextFormat = 'plain' | 'html' | 'markdown';
+
+/** What a picture, film or file may be. */
+export interface MediaRules {
+  takes: readonly MediaType[];
+  needed: boolean;
+  /** How many go with one post. */
+  most: number;
+  /** The least and greatest width over height of a picture; null when any will do. */
+  shape: readonly [number, number] | null;
+  /** The largest picture in bytes. */
+  mostBytes: number;
+  /** Media types (RFC 6838) of pictures. */
+  pictures: readonly string[];
+  /** The longest alternative text in graphemes; null where there is none. */
+  alt: number | null;
+}
 
 export const MEDIA_TYPES = ['picture', 'video', 'audio', 'file'] as const;
 export type MediaType = (typeof MEDIA_TYPES)[number];
@@ -43,24 +62,51 @@ export interface KindRules {
     link?: number;
     /** The longest text beside a picture or file, where that is another one. */
     besideMedia?: number;
+    /** How formatting is written. Where it is HTML, tags do not count; where it is markdown, its signs do. */
+    format: TextFormat;
+    /** Graphemes shown before the rest is folded away; null when all is shown. */
+    folds: number | null;
+    /** Whether an address in the text can be clicked. */
+    links: boolean;
+    /** Hashtags beyond which readers look away; 0 where they mean nothing. */
+    hashtags: number;
+    /** Whether “@name” in the text calls somebody. */
+    mentions: boolean;
   };
   /** A title of its own beside the text. */
   title: { limit: number; needed: boolean } | null;
   /** Whether a link set beside the text is shown as a card, or leads away from a picture. */
   linkCard: boolean;
-  media: { takes: readonly MediaType[]; needed: boolean };
+  media: MediaRules;
   options: readonly PostOption[];
   /** Where the limits come from. */
   origin: string;
 }
 
-const none = { limit: null, unit: 'grapheme' } as const;
+const none = {
+  limit: null,
+  unit: 'grapheme',
+  format: 'plain',
+  folds: null,
+  links: true,
+  hashtags: 0,
+  mentions: false,
+} as const;
+const MEGABYTE = 1_000_000;
+const pictures = {
+  needed: false,
+  most: 1,
+  shape: null,
+  mostBytes: 8 * MEGABYTE,
+  pictures: ['image/jpeg', 'image/png', 'image/webp', 'image/gif'],
+  alt: 500,
+} as const;
 const still = {
   publishes: false,
   text: none,
   title: null,
   linkCard: false,
-  media: { takes: [], needed: false },
+  media: { ...pictures, takes: [] },
   options: [],
   origin: 'Nothing is published there.',
 } as const;
@@ -74,10 +120,10 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     name: 'page',
     plural: 'pages',
     publishes: true,
-    text: { limit: 2000, unit: 'grapheme' },
+    text: { ...none, limit: 2000, folds: 480, hashtags: 3 },
     title: null,
     linkCard: true,
-    media: { takes: ['picture', 'video'], needed: false },
+    media: { ...pictures, takes: ['picture', 'video'], most: 10 },
     options: [],
     origin: 'Of the order of common practice for business pages.',
   },
@@ -86,10 +132,10 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     name: 'microblog profile',
     plural: 'microblog profiles',
     publishes: true,
-    text: { limit: 300, unit: 'weighted', link: 24 },
+    text: { ...none, limit: 300, unit: 'weighted', link: 24, hashtags: 3, mentions: true },
     title: null,
     linkCard: false,
-    media: { takes: [], needed: false },
+    media: { ...pictures, takes: [] },
     options: [],
     origin: 'Common practice: a few hundred characters, wide ones and emoji as two, links at a fixed cost.',
   },
@@ -97,10 +143,17 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     name: 'photo feed',
     plural: 'photo feeds',
     publishes: true,
-    text: { limit: 2000, unit: 'grapheme' },
+    text: { ...none, limit: 2000, folds: 120, links: false, hashtags: 20, mentions: true },
     title: null,
     linkCard: false,
-    media: { takes: ['picture'], needed: true },
+    media: {
+      ...pictures,
+      takes: ['picture'],
+      needed: true,
+      shape: [0.8, 1.9],
+      pictures: ['image/jpeg', 'image/png'],
+      most: 1,
+    },
     options: [],
     origin: 'Common practice: a picture, a caption of some thousand characters, links in it do nothing.',
   },
@@ -108,10 +161,10 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     name: 'board',
     plural: 'boards',
     publishes: true,
-    text: { limit: 500, unit: 'grapheme' },
+    text: { ...none, limit: 500, folds: 60, links: false, hashtags: 10 },
     title: { limit: 100, needed: true },
     linkCard: true,
-    media: { takes: ['picture'], needed: true },
+    media: { ...pictures, takes: ['picture'], needed: true, shape: [0.4, 1.5], mostBytes: 10 * MEGABYTE },
     options: [],
     origin: 'Common practice: a picture with a title of about a hundred characters and a description of some hundreds.',
   },
@@ -119,10 +172,10 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     name: 'professional profile',
     plural: 'professional profiles',
     publishes: true,
-    text: { limit: 3000, unit: 'utf16' },
+    text: { ...none, limit: 3000, unit: 'utf16', folds: 200, hashtags: 5 },
     title: null,
     linkCard: true,
-    media: { takes: [], needed: false },
+    media: { ...pictures, takes: [], alt: null },
     options: [],
     origin: 'Common practice: a few thousand characters, counted as the machine does.',
   },
@@ -130,10 +183,10 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     name: 'chat room',
     plural: 'chat rooms',
     publishes: true,
-    text: { limit: 2000, unit: 'utf16' },
+    text: { ...none, limit: 2000, unit: 'utf16', format: 'markdown' },
     title: { limit: 200, needed: false },
     linkCard: true,
-    media: { takes: ['picture'], needed: false },
+    media: { ...pictures, takes: ['picture'], mostBytes: 8 * MEGABYTE, alt: null },
     options: ['show', 'colour', 'mention'],
     origin: 'Common practice: two thousand characters, cards beside the text.',
   },
@@ -141,14 +194,14 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     name: 'broadcast channel',
     plural: 'broadcast channels',
     publishes: true,
-    text: { limit: 4000, unit: 'grapheme', besideMedia: 1000 },
+    text: { ...none, limit: 4000, unit: 'grapheme', besideMedia: 1000, format: 'html', hashtags: 10, mentions: true },
     title: null,
     linkCard: false,
-    media: { takes: ['picture', 'audio', 'file'], needed: false },
+    media: { ...pictures, takes: ['picture', 'audio', 'file'], mostBytes: 5 * MEGABYTE, alt: null },
     options: ['silent', 'preview'],
     origin: 'Common practice: some thousand characters, fewer beside a picture.',
   },
-  listing: { ...still, name: 'review listing', plural: 'review listings', text: { limit: 1500, unit: 'grapheme' } },
+  listing: { ...still, name: 'review listing', plural: 'review listings', text: { ...none, limit: 1500 } },
   classes: { ...still, name: 'booking calendar', plural: 'booking calendars' },
   sheet: { ...still, name: 'table', plural: 'tables' },
   folder: { ...still, name: 'folder', plural: 'folders' },
@@ -159,10 +212,10 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     name: 'web hook',
     plural: 'web hooks',
     publishes: true,
-    text: { limit: null, unit: 'grapheme' },
+    text: { ...none, limit: null, unit: 'grapheme', hashtags: 100, mentions: true },
     title: { limit: 1000, needed: false },
     linkCard: true,
-    media: { takes: MEDIA_TYPES, needed: false },
+    media: { ...pictures, takes: MEDIA_TYPES, most: 10, mostBytes: 100 * MEGABYTE },
     options: [],
     origin: 'Whoever receives it decides.',
   },

@@ -1,4 +1,5 @@
 import { countGraphemes } from '../text/graphemes.ts';
+import { utf8Length } from '../text/utf8.ts';
 import { weightedLength } from '../text/weighted.ts';
 import { KIND_RULES, type OutletKind } from './kinds.ts';
 
@@ -12,6 +13,8 @@ export function textLength(kind: OutletKind, text: string): number {
       return weightedLength(text, link ?? null);
     case 'utf16':
       return text.length;
+    case 'byte':
+      return utf8Length(text);
   }
 }
 

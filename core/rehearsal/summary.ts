@@ -1,8 +1,27 @@
+import { lintPost, type Lint } from '../captions/lints.ts';
+import { Likeness, NEARLY_THE_SAME } from '../captions/similar.ts';
 import { stepOf, type PostCell } from '../engine/cells.ts';
 import type { Definition } from '../workflow/definition.ts';
 import { allSteps } from '../workflow/tree.ts';
 import { ONCE } from '../engine/program.ts';
+import type { World } from '../workflow/world.ts';
 import type { Rehearsed } from './rehearse.ts';
+
+/** Something said at an outlet lately, by another workflow or by hand. */
+export interface RecentPost {
+  outlet: number;
+  text: string;
+}
+
+/** Something that posts could be criticised for, at one outlet. */
+export interface LintCount {
+  lint: Lint;
+  outlet: number;
+  step: string;
+  count: number;
+  /** The greatest likeness found, 0 to 1. */
+  likeness?: number;
+}
 
 /** A rehearsal in numbers, for the strip above the sheet. Kept up item by item, so it can be shown while it grows. */
 export interface Summary {
@@ -13,7 +32,11 @@ export interface Summary {
   /** Items stopped, by the source or step that stopped them, in the order of the sheet. */
   stops: { step: string; count: number }[];
   tooLong: number;
+  /** Posts that are too long, by outlet. */
+  tooLongAt: { outlet: number; count: number }[];
   emptyCaption: number;
+  /** What posts could be criticised for; only where the outlets are known. */
+  lints: LintCount[];
   /** Items in which a field that a caption uses says nothing, by field. */
   emptyFields: { field: string; count: number }[];
   /** Posts whose words and card went to the same outlet before. */
@@ -23,6 +46,9 @@ export interface Summary {
   /** Items that still wait when nothing more happens by itself. */
   waiting: number;
 }
+
+/** A post is compared with so many before it at the same outlet. */
+const COMPARED = 40;
 
 const ONCE_ROW = { id: ONCE };
 
@@ -34,6 +60,10 @@ export class Summing {
   /** By the words sent, where and under which card. */
   readonly #sent = new Map<string, { outlet: number; card: string | null }[]>();
   readonly #outlets = new Set<number>();
+  readonly #tooLongAt = new Map<number, number>();
+  readonly #lints = new Map<string, LintCount>();
+  readonly #said = new Map<number, Likeness[]>();
+  readonly #world: World | undefined;
   #items = 0;
   #posts = 0;
   #tooLong = 0;
@@ -42,12 +72,20 @@ export class Summing {
   #joined = 0;
   #waiting = 0;
 
-  constructor(definition: Definition) {
+  /**
+   * @param world with it posts are looked at as a reader at their outlet would
+   * @param recent what was said at the outlets lately
+   */
+  constructor(definition: Definition, world?: World, recent: readonly RecentPost[] = []) {
     this.#definition = definition;
+    this.#world = world;
+    for (const { outlet, text } of recent) this.#saidAt(outlet).push(new Likeness(text));
   }
 
-  add(rehearsed: Rehearsed): void {
+  /** @returns what its posts could be criticised for */
+  add(rehearsed: Rehearsed): Set<Lint> {
     this.#items++;
+    const found = new Set<Lint>();
     if (rehearsed.outcome === 'waiting') this.#waiting++;
     if (rehearsed.outcome === 'stopped' && rehearsed.endedAt) {
       if (rehearsed.trace[rehearsed.endedAt]?.kind === 'joined') this.#joined++;
@@ -57,21 +95,53 @@ export class Summing {
       const cell = rehearsed.trace[step]!;
       if (cell.off) continue;
       if (cell.kind === 'text') for (const field of cell.empty) count(this.#empty, field);
-      if (cell.kind === 'posts') for (const post of cell.posts) this.#addPost(post);
+      if (cell.kind === 'posts') for (const post of cell.posts) this.#addPost(post, stepOf(step), found);
     }
+    return found;
   }
 
-  #addPost(post: PostCell): void {
-    if (post.trouble === 'too-long') this.#tooLong++;
-    else if (post.trouble === 'empty') this.#emptyCaption++;
+  #addPost(post: PostCell, step: string, found: Set<Lint>): void {
+    if (post.trouble === 'too-long') {
+      this.#tooLong++;
+      this.#tooLongAt.set(post.outlet, (this.#tooLongAt.get(post.outlet) ?? 0) + 1);
+    } else if (post.trouble === 'empty') this.#emptyCaption++;
     if (post.trouble) return;
     this.#posts++;
     this.#outlets.add(post.outlet);
+    this.#lint(post, step, found);
     const same = this.#sent.get(post.text);
     if (!same) this.#sent.set(post.text, [post]);
     // The same words under another card are another post.
     else if (same.some((other) => other.outlet === post.outlet && other.card === post.card)) this.#repeats++;
     else same.push(post);
+  }
+
+  #lint(post: PostCell, step: string, found: Set<Lint>): void {
+    const kind = this.#world?.outlets.get(post.outlet)?.kind;
+    if (!kind) return;
+    for (const lint of lintPost(post, kind)) this.#note(lint, post, step, found);
+    const said = this.#saidAt(post.outlet);
+    const likeness = new Likeness(post.text);
+    const most = said.reduce((highest, other) => Math.max(highest, likeness.to(other)), 0);
+    if (most >= NEARLY_THE_SAME) {
+      const entry = this.#note('similar', post, step, found);
+      entry.likeness = Math.max(entry.likeness ?? 0, most);
+    }
+    said.push(likeness);
+    if (said.length > COMPARED) said.shift();
+  }
+  #note(lint: Lint, { outlet }: PostCell, step: string, found: Set<Lint>): LintCount {
+    found.add(lint);
+    const key = `${lint} ${outlet} ${step}`;
+    let entry = this.#lints.get(key);
+    if (!entry) this.#lints.set(key, (entry = { lint, outlet, step, count: 0 }));
+    entry.count++;
+    return entry;
+  }
+  #saidAt(outlet: number): Likeness[] {
+    let said = this.#said.get(outlet);
+    if (!said) this.#said.set(outlet, (said = []));
+    return said;
   }
 
   get summary(): Summary {
@@ -86,7 +156,9 @@ export class Summing {
         },
       ),
       tooLong: this.#tooLong,
+      tooLongAt: [...this.#tooLongAt].map(([outlet, number]) => ({ outlet, count: number })),
       emptyCaption: this.#emptyCaption,
+      lints: [...this.#lints.values()],
       emptyFields: [...this.#empty].map(([field, number]) => ({ field, count: number })),
       repeats: this.#repeats,
       joined: this.#joined,

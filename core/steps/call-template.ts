@@ -1,6 +1,6 @@
 // Addresses and bodies with field tokens in them. Fields are put in after the structure was read, so that no value can
 // break out of its place.
-import { captionParts } from '../captions/tokens.ts';
+import { captionParts, isToken } from '../captions/tokens.ts';
 import type { FieldValue, Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { readWords, type Words } from './words.ts';
@@ -28,7 +28,7 @@ export function prepareUrl(source: string, locale: string): (fields: Fields) => 
   const words = wordsOf(text, locale, 'The address');
   const parts = captionParts(text);
   const first = parts?.[0];
-  const leading = typeof first === 'object' ? first.field : null;
+  const leading = first !== undefined && isToken(first) ? first.field : null;
   if (leading === null && !/^https?:\/\/[^/{]+/i.test(text))
     throw new TemplateError('The address must begin with https:// and the name of the service.');
   return (fields) => {
@@ -63,7 +63,7 @@ function fillerOf(shape: FieldValue, locale: string): (fields: Fields) => FieldV
     const words = wordsOf(shape, locale, 'A text of the body');
     const parts = captionParts(shape);
     const only = parts?.length === 1 ? parts[0] : undefined;
-    if (typeof only === 'object' && !only.tweak) return (fields) => readField(fields, only.field) ?? '';
+    if (only !== undefined && isToken(only) && !only.tweak) return (fields) => readField(fields, only.field) ?? '';
     return (fields) => words.format(fields);
   }
   if (Array.isArray(shape)) {

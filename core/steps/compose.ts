@@ -3,7 +3,12 @@ import { CaptionError, readCaption, type Caption } from '../captions/caption.ts'
 import type { Fields } from '../items/item.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
-import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
+import type { Piece } from '../captions/pieces.ts';
+import { closedUp, closedUpPieces } from '../captions/close-up.ts';
+import { handedOn, type Worded } from '../captions/worded.ts';
+import { writePlain } from '../captions/write/plain.ts';
+import type { World } from '../workflow/world.ts';
+import type { Env, Plan, Prepared, StepBase, Verb } from './verb.ts';
 
 export interface ComposeStep extends StepBase {
   verb: 'compose';
@@ -13,6 +18,16 @@ export interface ComposeStep extends StepBase {
   text: string;
   /** Other wordings; with them each item gets one by chance, never the one before's. */
   others?: string[] | undefined;
+  /** Wordings that single outlets have instead. */
+  own?: OwnWording[] | undefined;
+  /** Close up what empty fields leave behind: doubled spaces, brackets around nothing. */
+  tidy?: boolean | undefined;
+}
+
+/** What one outlet says instead of the words for all. */
+export interface OwnWording {
+  outlet: number;
+  text: string;
 }
 
 /** Compose: word a caption from the item's fields. */
@@ -28,18 +43,32 @@ export const compose = {
       .regex(/^\p{L}[\p{L}\p{N} _-]{0,39}$/u, 'A name starts with a letter and has at most 40 characters.'),
     text: z.string().max(20_000),
     others: z.array(z.string().max(20_000)).max(30).optional(),
+    own: z
+      .array(z.object({ outlet: z.number().int().positive(), text: z.string().max(20_000) }))
+      .max(50)
+      .optional(),
+    tidy: z.boolean().optional(),
   }),
 
-  sentence(step) {
+  sentence(step, world) {
     const count = (step.others?.length ?? 0) + 1;
-    return ['Compose ', step.name, ...(count > 1 ? [`, ${count} wordings in turn`] : [])];
+    const own = step.own ?? [];
+    const name = (id: number) => world.outlets.get(id)?.name ?? 'an outlet that is gone';
+    return [
+      'Compose ',
+      step.name,
+      ...(count > 1 ? [`, ${count} wordings in turn`] : []),
+      ...(own.length === 1 ? [`, other words on ${name(own[0]!.outlet)}`] : []),
+      ...(own.length > 1 ? [`, other words on ${own.length} outlets`] : []),
+    ];
   },
 
   prepare(step, world): Prepared {
-    const wordings = [step.text, ...(step.others ?? [])].map((text) => prepareText(step.name, text, world.locale));
+    const own = (step.own ?? []).map(({ outlet, text }) => ({ outlet, word: prepareWords(text, step, world) }));
+    const wordings = [step.text, ...(step.others ?? [])].map((text) => prepareText(text, step, own, world));
     if (wordings.length === 1) {
       const only = wordings[0]!;
-      return { plan: ({ fields }) => only(fields) };
+      return { plan: (env) => only(env) };
     }
     return {
       plan: (env) => ({
@@ -47,24 +76,34 @@ export const compose = {
         ask: { of: 'turn', place: step.id, choices: wordings.length, chance: env.chance('wording') },
         cell: null,
       }),
-      answered: ({ fields }, answer) => {
+      answered: (env, answer) => {
         const choice = answer.of === 'turn' && answer.choice < wordings.length ? answer.choice : 0;
-        const plan = wordings[choice]!(fields);
+        const plan = wordings[choice]!(env);
         if (plan.go === 'on' && plan.cell?.kind === 'text') plan.cell.variant = [choice + 1, wordings.length];
         return plan;
       },
     };
   },
 
-  problems(step) {
-    return [step.text, ...(step.others ?? [])].flatMap((text, index) => {
-      const what = index === 0 ? `The ${step.name}` : `Wording ${index + 1} of the ${step.name}`;
-      if (text.trim() === '') return [{ level: 'harm', step: step.id, says: `${what} has no words yet.` }];
+  problems(step, world) {
+    const harm = (says: string) => ({ level: 'harm' as const, step: step.id, says });
+    const wordings = [
+      ...[step.text, ...(step.others ?? [])].map((text, index) => ({
+        text,
+        what: index === 0 ? `The ${step.name}` : `Wording ${index + 1} of the ${step.name}`,
+      })),
+      ...(step.own ?? []).map(({ outlet, text }) => ({
+        text,
+        what: `The ${step.name} for ${world.outlets.get(outlet)?.name ?? 'an outlet that is gone'}`,
+      })),
+    ];
+    return wordings.flatMap(({ text, what }) => {
+      if (text.trim() === '') return [harm(`${what} has no words yet.`)];
       try {
         readCaption(text);
         return [];
       } catch (error) {
-        return [{ level: 'harm', step: step.id, says: `${what} cannot be used: ${(error as Error).message}` }];
+        return [harm(`${what} cannot be used: ${(error as Error).message}`)];
       }
     });
   },
@@ -72,24 +111,78 @@ export const compose = {
   makes: (step) => [step.name],
 } satisfies Verb<ComposeStep>;
 
-function prepareText(name: string, source: string, locale: string): (fields: Fields) => Plan {
+/** The words of one wording for an item, or why there are none. */
+type Wording = { caption: Caption; word: (env: Env) => Worded } | { wrong: string };
+
+function prepareWords(source: string, step: ComposeStep, world: World): Wording {
   let caption: Caption;
   try {
-    caption = readCaption(source, locale);
+    caption = readCaption(source, world.locale, world.timeZone);
   } catch (error) {
-    const wrong = error instanceof CaptionError ? error.message : String(error);
+    return { wrong: error instanceof CaptionError ? error.message : String(error) };
+  }
+  // The parts are kept where they say more than the text does, and where a later step has a use for them.
+  const inParts = caption.marked || world.parts?.has(step.name) === true;
+  const when = (env: Env) => ({ now: env.now, chance: () => env.chance('pick') });
+  const tidied = (pieces: Piece[]) => (step.tidy ? closedUpPieces(pieces) : pieces);
+  return {
+    caption,
+    word: inParts
+      ? (env) => {
+          const pieces = tidied(caption.pieces(env.fields, when(env)));
+          return { text: writePlain(pieces).trim(), pieces };
+        }
+      : (env) => {
+          const text = caption.format(env.fields, when(env));
+          return { text: step.tidy ? closedUp(text) : text.trim() };
+        },
+  };
+}
+
+function prepareText(
+  source: string,
+  step: ComposeStep,
+  own: readonly { outlet: number; word: Wording }[],
+  world: World,
+): (env: Env) => Plan {
+  const { name } = step;
+  const wording = prepareWords(source, step, world);
+  if ('wrong' in wording) {
     return () => ({
       go: 'on',
-      cell: { kind: 'text', name, text: '', length: 0, empty: [], wrong },
+      cell: { kind: 'text', name, text: '', length: 0, empty: [], wrong: wording.wrong },
       values: { [name]: '' },
     });
   }
-  return (fields) => {
-    const text = caption.format(fields).trim();
+  const { caption, word } = wording;
+  return (env) => {
+    const { text, pieces } = word(env);
+    const values: Fields = { [name]: text };
+    const theirs = own.map(({ outlet, word: each }) => ({
+      outlet,
+      ...('wrong' in each ? { text: '' } : each.word(env)),
+    }));
+    if (pieces || theirs.length)
+      Object.assign(
+        values,
+        handedOn(name, {
+          ...(pieces ? { pieces } : {}),
+          ...(theirs.length
+            ? { own: Object.fromEntries(theirs.map(({ outlet, ...worded }) => [outlet, worded] as const)) }
+            : {}),
+        }),
+      );
     return {
       go: 'on',
-      cell: { kind: 'text', name, text, length: countGraphemes(text), empty: caption.emptyIn(fields) },
-      values: { [name]: text },
+      cell: {
+        kind: 'text',
+        name,
+        text,
+        length: countGraphemes(text),
+        empty: caption.emptyIn(env.fields),
+        ...(theirs.length ? { own: theirs.map((each) => ({ outlet: each.outlet, text: each.text })) } : {}),
+      },
+      values,
     };
   };
 }

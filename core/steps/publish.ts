@@ -1,12 +1,16 @@
 import { z } from 'zod';
-import { fitText } from '../captions/fit.ts';
+import { DEFAULT_LADDER, fitPieces, fitText, RUNGS, type Ladder } from '../captions/fit.ts';
+import { isFormatted, tidyPieces } from '../captions/pieces.ts';
+import { wordsFor, type Worded } from '../captions/worded.ts';
 import type { Media, PublishInput } from '../engine/acts.ts';
 import type { PlannedEffect } from '../engine/effects.ts';
 import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
-import { KIND_RULES, MEDIA_TYPES, type KindRules, type MediaType } from '../outlets/kinds.ts';
-import { textLength, textLimit } from '../outlets/length.ts';
+import { KIND_RULES, MEDIA_TYPES, type KindRules, type MediaType, type OutletKind } from '../outlets/kinds.ts';
+import { textLimit } from '../outlets/length.ts';
+import { textFor, writtenFor, type Written } from '../outlets/write.ts';
 import { countGraphemes } from '../text/graphemes.ts';
+import { shorten } from '../text/shorten.ts';
 import type { World } from '../workflow/world.ts';
 import { stepBase } from './base.ts';
 import type { Phrase, Prepared, StepBase, Verb } from './verb.ts';
@@ -23,13 +27,25 @@ export interface PublishStep extends StepBase {
   /** A wording for the title, where a kind has one. */
   title?: string | undefined;
   /** Pictures and files, by the field with their address; the wording says what they show. */
-  media?: { type: MediaType; from: string; alt: string }[] | undefined;
+  media?: PostMedia[] | undefined;
   /** How it is sent, where a kind knows it. */
   options?: PostOptions | undefined;
   /** Shorten the words where an outlet takes fewer, rather than hold the post. */
   fit?: boolean | undefined;
+  /** What gives way then, and in which order; the usual ladder without. */
+  ladder?: Ladder | undefined;
   /** What later steps call the post: `name.url`, `name.id`. */
   as?: string | undefined;
+}
+/** A picture or file of a post. */
+export interface PostMedia {
+  type: MediaType;
+  /** The field with its address. */
+  from: string;
+  /** A wording of what it shows. */
+  alt: string;
+  /** Pictures that a kind would not take are cut to a shape it takes, or get a margin. */
+  shape?: 'crop' | 'pad' | undefined;
 }
 export type PostOptions = Pick<PublishInput, 'silent' | 'preview' | 'show' | 'colour' | 'mention'>;
 
@@ -57,11 +73,22 @@ export const publish = {
     card: z.string().max(300).nullable(),
     title: z.string().max(2000).optional(),
     media: z
-      .array(z.object({ type: z.enum(MEDIA_TYPES), from: z.string().max(300), alt: z.string().max(2000) }))
+      .array(
+        z.object({
+          type: z.enum(MEDIA_TYPES),
+          from: z.string().max(300),
+          alt: z.string().max(2000),
+          shape: z.enum(['crop', 'pad']).optional(),
+        }),
+      )
       .max(10)
       .optional(),
     options: optionsSchema.optional(),
     fit: z.boolean().optional(),
+    ladder: z
+      .object({ order: z.array(z.enum(RUNGS)).max(RUNGS.length), cutAt: z.enum(['either', 'sentence', 'word']) })
+      .refine(({ order }) => new Set(order).size === order.length, 'Each rung stands once.')
+      .optional(),
     as: z.string().regex(NAME).optional(),
   }),
 
@@ -73,34 +100,44 @@ export const publish = {
   prepare(step, world): Prepared {
     const { as } = step;
     const outlets = [...new Set(step.outlets)].map((id) => ({ id, outlet: world.outlets.get(id) }));
-    const extras = readExtras(step, world.locale);
+    const extras = readExtras(step, world);
+    const ladder = step.ladder ?? DEFAULT_LADDER;
+    const fitted = (kind: OutletKind, { text, pieces }: Worded, limit: number): Written | undefined => {
+      if (pieces) {
+        const room = { length: (each: Parameters<typeof isFormatted>[0]) => writtenFor(kind, each).length, limit };
+        const made = fitPieces(pieces, room, world.locale, ladder);
+        return made.fits ? writtenFor(kind, made.pieces) : undefined;
+      }
+      const made = fitText(text, { length: (each) => textFor(kind, each).length, limit }, world.locale);
+      return made.fits ? textFor(kind, made.text) : undefined;
+    };
     const plan: Prepared['plan'] = ({ fields }) => {
       const text = textNamed(fields, step.caption);
       const card = step.card === null ? null : fieldText(readField(fields, step.card)) || null;
       const title = extras?.title?.format(fields);
-      const media = extras?.media.flatMap(({ type, from, alt }): Media[] => {
+      const media = extras?.media.flatMap(({ type, from, alt, shape }): PlannedMedia[] => {
         const url = fieldText(readField(fields, from));
-        return url === '' ? [] : [{ type, url, alt: alt.format(fields) }];
+        return url === '' ? [] : [{ type, url, alt: alt.format(fields), by: shape }];
       });
       const effects: PlannedEffect[] = [];
       for (const { id, outlet } of outlets) {
+        const words = wordsFor(fields, step.caption, text, id);
         if (!outlet) {
           const blocked = { trouble: 'no-outlet' as const, says: 'The outlet is gone.' };
-          effects.push({ action: 'publish', outlet: id, input: { text, card }, length: text.length, blocked });
+          const input = { text: words.text, card };
+          effects.push({ action: 'publish', outlet: id, input, length: words.text.length, blocked });
           continue;
         }
         const rules = KIND_RULES[outlet.kind];
-        const input = extras ? inputFor(rules, { text, card, title, media, options: step.options }) : { text, card };
+        const post = { text: words.text, card, title, media, options: step.options };
+        const input = extras ? inputFor(rules, post) : { text: words.text, card: rules.linkCard ? card : null };
         const limit = textLimit(outlet.kind, Boolean(input.media?.length));
-        let length = textLength(outlet.kind, text);
-        if (step.fit && limit !== null && length > limit) {
-          const room = { length: (each: string) => textLength(outlet.kind, each), limit };
-          const fitted = fitText(text, room, world.locale);
-          if (fitted.fits) {
-            input.text = fitted.text;
-            length = textLength(outlet.kind, fitted.text);
-          }
-        }
+        let written = write(outlet.kind, words);
+        if (step.fit && limit !== null && written.length > limit)
+          written = fitted(outlet.kind, words, limit) ?? written;
+        input.text = written.text;
+        if (written.markup !== undefined) input.markup = written.markup;
+        const { length } = written;
         const blocked = blockedBecause(outlet.name, rules, input, length, limit);
         effects.push({ action: 'publish', outlet: id, input, length, limit, blocked });
       }
@@ -147,17 +184,23 @@ export const publish = {
   makes: (step) => (step.as === undefined ? [] : ['url', 'id', 'urls', 'posts'].map((part) => `${step.as}.${part}`)),
 } satisfies Verb<PublishStep>;
 
-interface Extras {
-  title: Words | undefined;
-  media: { type: MediaType; from: string; alt: Words }[];
+/** The words as a kind takes them. Only where there is formatting do the parts say more than the text. */
+function write(kind: OutletKind, { text, pieces }: Worded): Written {
+  return pieces && isFormatted(pieces) ? writtenFor(kind, tidyPieces(pieces)) : textFor(kind, text);
 }
 
+interface Extras {
+  title: Words | undefined;
+  media: (Omit<PostMedia, 'alt'> & { alt: Words })[];
+}
+type PlannedMedia = Media & { by: PostMedia['shape'] };
+
 /** What a post has beside text and card, made ready; undefined when it has nothing, as most have. */
-function readExtras(step: PublishStep, locale: string): Extras | undefined {
+function readExtras(step: PublishStep, { locale, timeZone }: World): Extras | undefined {
   if (!step.title && !step.media?.length && !step.options) return undefined;
   return {
-    title: step.title ? readWords(step.title, locale) : undefined,
-    media: (step.media ?? []).map(({ type, from, alt }) => ({ type, from, alt: readWords(alt, locale) })),
+    title: step.title ? readWords(step.title, locale, timeZone) : undefined,
+    media: (step.media ?? []).map((each) => ({ ...each, alt: readWords(each.alt, locale, timeZone) })),
   };
 }
 
@@ -168,19 +211,26 @@ function inputFor(
     text: string;
     card: string | null;
     title: string | undefined;
-    media: readonly Media[] | undefined;
+    media: readonly PlannedMedia[] | undefined;
     options: PostOptions | undefined;
   },
 ): PublishInput {
   const input: PublishInput = { text: post.text, card: rules.linkCard ? post.card : null };
   if (rules.title && post.title) input.title = post.title;
-  const media = post.media?.filter(({ type }) => rules.media.takes.includes(type)) ?? [];
-  if (media.length) input.media = media;
+  const media = post.media?.filter(({ type }) => rules.media.takes.includes(type)).slice(0, rules.media.most) ?? [];
+  if (media.length) input.media = media.map((each) => mediaFor(rules, each));
   for (const name of rules.options) {
     const value = post.options?.[name];
     if (value !== undefined) Object.assign(input, { [name]: value });
   }
   return input;
+}
+
+/** A picture as a kind takes it: its alternative text no longer than it may be, and its shape. */
+function mediaFor({ media: { alt: longest, shape } }: KindRules, { type, url, alt, by }: PlannedMedia): Media {
+  const said = longest !== null && countGraphemes(alt) > longest ? shorten(alt, longest) : alt;
+  if (!by || !shape || type !== 'picture') return { type, url, alt: said };
+  return { type, url, alt: said, shape: { by, least: shape[0], most: shape[1] } };
 }
 
 /** What a step does not say at all that a kind needs. */

@@ -81,8 +81,8 @@ describe('Compose', () => {
       values: { caption: '' },
       cell: { text: '', wrong: 'This cannot be read at character 8.' },
     });
-    expect(compose.problems({ ...aCompose, text: '{$title' })).toHaveLength(1);
-    expect(compose.problems({ ...aCompose, text: '   ' })[0]!.says).toBe('The caption has no words yet.');
+    expect(compose.problems({ ...aCompose, text: '{$title' }, world)).toHaveLength(1);
+    expect(compose.problems({ ...aCompose, text: '   ' }, world)[0]!.says).toBe('The caption has no words yet.');
   });
 });
 

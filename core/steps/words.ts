@@ -13,9 +13,9 @@ export interface Words {
   problem: string | null;
 }
 
-export function readWords(source: string, locale: string): Words {
+export function readWords(source: string, locale: string, zone = 'UTC'): Words {
   try {
-    const caption: Caption = readCaption(source, locale);
+    const caption: Caption = readCaption(source, locale, zone);
     return { format: (fields) => caption.format(fields).trim(), uses: caption.uses, problem: null };
   } catch (error) {
     return { format: () => '', uses: [], problem: error instanceof CaptionError ? error.message : String(error) };

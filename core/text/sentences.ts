@@ -12,16 +12,25 @@ function segmenterFor(locale: string): Intl.Segmenter {
 const ABBREVIATION = /(?:^|[\s(])(?:Mr|Mrs|Ms|Dr|Prof|St|No|vs|etc|approx|e\.g|i\.e|\p{Lu})\.\s*$/u;
 
 /**
- * The first sentence of a text, without the white space around it. A line break ends a sentence (UAX #29 SB4), since
+ * The first sentences of a text, without the white space around them. A line break ends a sentence (UAX #29 SB4), since
  * descriptions put headings and lists on lines of their own.
+ *
+ * @param most how many sentences at most, at least 1
  */
-export function firstSentence(text: string, locale = 'en'): string {
+export function firstSentences(text: string, locale = 'en', most = 1): string {
   const start = text.trimStart();
   if (start === '') return '';
   let end = 0;
+  let begun = 0;
+  let found = 0;
   for (const part of segmenterFor(locale).segment(start)) {
     end = part.index + part.segment.length;
-    if (part.segment.endsWith('\n') || !ABBREVIATION.test(start.slice(0, end))) break;
+    if (!part.segment.endsWith('\n') && ABBREVIATION.test(start.slice(begun, end))) continue;
+    if (start.slice(begun, end).trim() !== '' && ++found >= most) break;
+    begun = end;
   }
   return start.slice(0, end).trim();
 }
+
+/** The first sentence of a text. */
+export const firstSentence = (text: string, locale = 'en'): string => firstSentences(text, locale);

@@ -1,29 +1,47 @@
-import { captionParts, captionSource } from '../captions/tokens.ts';
+import { changedWords, withoutFields } from '../captions/change.ts';
+import type { Lint } from '../captions/lints.ts';
+import { captionParts, isToken } from '../captions/tokens.ts';
 import { fieldLabel } from '../items/catalogue.ts';
 import type { Summary } from '../rehearsal/summary.ts';
 import type { Definition } from './definition.ts';
+import { lintAdvice } from './lint-advice.ts';
 import type { Problem } from './problems.ts';
 import { allSteps, placeOf } from './tree.ts';
+import type { World } from './world.ts';
 
 /** Something seen in real items, with a remedy where there is a safe one. */
 export interface Advice extends Problem {
   /** What to filter the sheet by to see the items meant. */
-  show?: 'too-long' | 'empty' | undefined;
+  show?: 'too-long' | 'empty' | Lint | undefined;
   remedy?: { says: string; apply: (definition: Definition) => void } | undefined;
 }
 
-/** What is worth a look, given what a definition made of some items. */
-export function adviceFor(definition: Definition, summary: Summary): Advice[] {
+/**
+ * What is worth a look, given what a definition made of some items.
+ *
+ * @param links the fields of the items that hold an address
+ */
+export function adviceFor(
+  definition: Definition,
+  summary: Summary,
+  world: World,
+  links: ReadonlySet<string> = new Set(['link']),
+): Advice[] {
   const advice: Advice[] = [];
   const { items } = summary;
   const steps = allSteps(definition).map((placed) => placed.step);
   const publish = steps.find((step) => step.verb === 'publish' && !step.off);
   if (summary.tooLong > 0) {
+    const worst = [...summary.tooLongAt].sort((a, b) => b.count - a.count)[0];
+    const where = worst ? (world.outlets.get(worst.outlet)?.name ?? '') : '';
     advice.push({
       level: 'harm',
       step: publish?.id ?? null,
       show: 'too-long',
-      says: `${count(summary.tooLong, 'post')} of ${items} items would be too long and wait for you.`,
+      says:
+        summary.tooLongAt.length === 1 && where
+          ? `${summary.tooLong} of ${items} would be too long on ${where} and wait for you.`
+          : `${count(summary.tooLong, 'post')} of ${items} items would be too long and wait for you.`,
       remedy: steps.some((step) => step.verb === 'publish' && !step.off && !step.fit)
         ? { says: 'Shorten them where they are too long', apply: fitAll }
         : undefined,
@@ -61,7 +79,7 @@ export function adviceFor(definition: Definition, summary: Summary): Advice[] {
   ) {
     advice.push({ level: 'advice', step: null, says: `None of these ${items} items gets as far as a post.` });
   }
-  advice.push(...doubledLinks(definition));
+  advice.push(...doubledLinks(definition), ...lintAdvice(definition, summary, world, links));
   return advice;
 }
 
@@ -87,10 +105,8 @@ function doubledLinks(definition: Definition): Advice[] {
           says: 'leave it out',
           apply: (next) => {
             const target = placeOf(next, compose.id)?.step;
-            const parts = captionParts(compose.text);
-            if (target?.verb !== 'compose' || !parts) return;
-            const kept = parts.filter((part) => typeof part === 'string' || part.field !== card);
-            target.text = captionSource(kept).replace(/ {2,}/g, ' ').trim();
+            const words = changedWords(compose.text, withoutFields(new Set([card])));
+            if (target?.verb === 'compose' && words !== undefined) target.text = words;
           },
         },
       },
@@ -100,7 +116,7 @@ function doubledLinks(definition: Definition): Advice[] {
 
 function uses(text: string, field: string): boolean {
   try {
-    return captionParts(text)?.some((part) => typeof part !== 'string' && part.field === field) ?? false;
+    return captionParts(text)?.some((part) => isToken(part) && part.field === field) ?? false;
   } catch {
     return false;
   }

@@ -2,6 +2,7 @@ import { conditionProblems } from '../conditions/problems.ts';
 import { stepMakes, stepProblems, type Step } from '../steps/index.ts';
 import type { Definition } from './definition.ts';
 import type { Problem } from './problems.ts';
+import { snippetsUsed } from './snippets.ts';
 import { allSteps } from './tree.ts';
 import type { World } from './world.ts';
 
@@ -37,6 +38,10 @@ export function validateDefinition(definition: Definition, world: World): Proble
   const placed = allSteps(definition);
   for (const { step, each } of placed) {
     problems.push(...stepProblems(step, world, { texts, steps }));
+    if (!step.off)
+      for (const name of snippetsUsed(step))
+        if (!world.snippets?.has(name))
+          problems.push({ level: 'harm', step: step.id, says: `There is no snippet called “${name}”.` });
     if (!step.off) {
       if (step.verb === 'compose' && texts.has(step.name) && !branchesApart(placed, step.id, step.name)) {
         problems.push({ level: 'advice', step: step.id, says: `This replaces the ${step.name} composed above.` });

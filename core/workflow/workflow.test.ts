@@ -129,13 +129,18 @@ describe('rehearsal', () => {
       outlets: 2,
       stops: [{ step: 'c', count: 1 }],
       tooLong: 2,
+      tooLongAt: [
+        { outlet: 1, count: 1 },
+        { outlet: 2, count: 1 },
+      ],
       emptyCaption: 0,
+      lints: [],
       emptyFields: [{ field: 'description', count: 2 }],
       repeats: 2,
       joined: 0,
       waiting: 0,
     });
-    const advice = adviceFor(definition, summing.summary);
+    const advice = adviceFor(definition, summing.summary, world);
     expect(advice.map((each) => each.says)).toEqual([
       '2 posts of 4 items would be too long and wait for you.',
       'Description is empty in 2 of 4.',

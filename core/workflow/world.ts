@@ -47,6 +47,10 @@ export interface World {
   colleagues?: ReadonlyMap<number, string> | undefined;
   /** Names of the secrets in the vault that a Call may use. */
   secrets?: readonly string[] | undefined;
+  /** Words of the brand's own that any wording can use as `{$snippet.name}`. */
+  snippets?: ReadonlyMap<string, string> | undefined;
+  /** Names of the texts whose parts a later step has a use for; set while a definition is made ready. */
+  parts?: ReadonlySet<string> | undefined;
   /** IANA name of the brand's time zone. */
   timeZone: string;
   /** BCP 47 tag of the brand's language. */

@@ -135,15 +135,28 @@ export function roomsRoutes(lagoon: Lagoon): Router {
   return router;
 }
 
-/** A little markdown: bold, italic, code and links, as rooms show it. A backslash keeps a sign as it is. */
+/** A little markdown: bold, italic, code, links and lists, as rooms show it. A backslash keeps a sign as it is. */
 function marked(text: string) {
   const kept: string[] = [];
-  const keep = (char: string) => `\ue000${kept.push(char) - 1}\ue001`;
-  const shown = prose(text.replace(/\\([\\`*_~[\]()<>#|-])/g, (_, char: string) => keep(char)));
+  const keep = (shown: string) => `\ue000${kept.push(shown) - 1}\ue001`;
+  const char = (sign: string) => `&#${sign.charCodeAt(0)};`;
+  const shown = prose(
+    text
+      .replace(/\\([!-/:-@[-`{-~])/g, (_, sign: string) => keep(char(sign)))
+      .replace(/(`+)([^\n]+?)\1(?!`)/g, (_, _ticks, code: string) =>
+        keep(`<code>${code.trim().replace(/[&<>"']/g, char)}</code>`),
+      )
+      .replace(
+        /\[([^\]\n]+)\]\(<(https?:[^>\s]+)>\)/g,
+        (_, words: string, to: string) =>
+          `${keep(`<a href="${to.replace(/[&<>"']/g, char)}" rel="nofollow ugc">`)}${words}${keep('</a>')}`,
+      )
+      .replace(/^- /gm, '• '),
+  );
   shown.text = shown.text
+    .replace(/\*\*\*([^*\n]+)\*\*\*/g, '<b><i>$1</i></b>')
     .replace(/\*\*([^*\n]+)\*\*/g, '<b>$1</b>')
     .replace(/(^|[^\p{L}\p{N}*])\*([^*\n]+)\*/gu, '$1<i>$2</i>')
-    .replace(/`([^`\n]+)`/g, '<code>$1</code>')
-    .replace(/\ue000(\d+)\ue001/g, (_, index: string) => `&#${kept[Number(index)]!.charCodeAt(0)};`);
+    .replace(/\ue000(\d+)\ue001/g, (_, index: string) => kept[Number(index)] ?? '');
   return shown;
 }

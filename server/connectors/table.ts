@@ -24,8 +24,8 @@ Any feed (RSS, Atom, JSON Feed), any JSON sent to a web hook and any HTTP servic
 
 ## What each kind of outlet allows
 
-| outlet | text, at most | counted in | title | picture or file | link as card | options | where the limits come from |
-|---|---|---|---|---|---|---|---|
+| outlet | text, at most | counted in | formatting | shown before it folds | links in the text | hashtags at most | @names | title | picture or file | shape of pictures | alternative text | link as card | options | where the limits come from |
+|---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|
 ${(Object.keys(KIND_RULES) as OutletKind[])
   .filter((kind) => KIND_RULES[kind].publishes)
   .map(outletLine)
@@ -54,13 +54,27 @@ function networkLine(name: string, connector: Connector, hasFeeds: boolean): str
 
 function outletLine(kind: OutletKind): string {
   const { name, text, title, media, linkCard, options, origin } = KIND_RULES[kind];
-  const units = { grapheme: 'characters (UAX #29)', weighted: 'weights (UAX #11)', utf16: 'UTF-16 units' };
+  const units = {
+    grapheme: 'characters (UAX #29)',
+    weighted: 'weights (UAX #11)',
+    utf16: 'UTF-16 units',
+    byte: 'bytes of UTF-8',
+  };
   return `| ${[
     name,
     text.limit === null ? 'no limit' : `${text.limit}${text.besideMedia ? ` (${text.besideMedia} beside a file)` : ''}`,
     `${units[text.unit]}${text.link ? `, links as ${text.link}` : ''}`,
+    text.format === 'plain' ? '–' : text.format,
+    text.folds === null ? 'all' : `${text.folds} characters`,
+    text.links ? 'can be clicked' : 'cannot be clicked',
+    text.hashtags === 0 ? 'mean nothing' : text.hashtags,
+    text.mentions ? 'call somebody' : '–',
     title ? `${title.limit}${title.needed ? ', needed' : ''}` : '–',
-    media.takes.length ? `${media.takes.join(', ')}${media.needed ? '; needed' : ''}` : '–',
+    media.takes.length
+      ? `${media.takes.join(', ')}${media.most > 1 ? `, up to ${media.most}` : ''}${media.needed ? '; needed' : ''}`
+      : '–',
+    media.shape ? `${media.shape[0]} to ${media.shape[1]} times as wide as high` : '–',
+    media.takes.includes('picture') && media.alt !== null ? `${media.alt}` : '–',
     linkCard ? 'yes' : '–',
     options.join(', ') || '–',
     origin,

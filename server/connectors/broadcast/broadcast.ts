@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { escapeHtml } from '@playa/core/captions/write/html.ts';
 import type { Outcome, PublishInput } from '@playa/core/engine/acts.ts';
 import { call, jsonBody, webAddress, type CallOptions } from '../answers.ts';
 import { NetworkTrouble, type Connector, type RemoteOutlet, type Session } from '../connector.ts';
@@ -36,14 +37,14 @@ async function ask(session: Session, what: string, body: object): Promise<Outcom
   return { remoteId: String(result.message_id), url: result.link, at: result.date * 1000 };
 }
 
-/** Text as it is, for a network that would read markup in it. */
-const escaped = (text: string) => text.replace(/&/g, '&amp;').replace(/</g, '&lt;').replace(/>/g, '&gt;');
+/** The words in the network's markup; as they are where nothing is formatted. */
+const markupOf = ({ text, markup }: { text: string; markup?: string | undefined }) => markup ?? escapeHtml(text);
 
 function send(session: Session, chat: string, input: PublishInput): Promise<Outcome> {
   const common = { chat, silent: input.silent ?? false, html: true };
   const media = input.media?.find(({ type }) => type !== 'video');
-  if (media) return ask(session, `send-${media.type}`, { ...common, url: media.url, caption: escaped(input.text) });
-  return ask(session, 'send-text', { ...common, text: escaped(input.text), preview: input.preview ?? true });
+  if (media) return ask(session, `send-${media.type}`, { ...common, url: media.url, caption: markupOf(input) });
+  return ask(session, 'send-text', { ...common, text: markupOf(input), preview: input.preview ?? true });
 }
 
 /**
@@ -100,7 +101,11 @@ export const broadcast: Connector = {
       async send(session, chat, input) {
         const body = { chat, message_id: Number(input.post) };
         if (input.change === 'edit')
-          return ask(session, 'edit', { ...body, text: escaped(input.text ?? ''), html: true });
+          return ask(session, 'edit', {
+            ...body,
+            text: markupOf({ text: input.text ?? '', markup: input.markup }),
+            html: true,
+          });
         if (input.change === 'forward') return ask(session, 'forward', { ...body, to: input.toRemote });
         if (input.change !== 'delete') return ask(session, input.change, body);
         const options = { ...manner, ...jsonBody(body), method: 'POST' as const, writes: true, gone: true };

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { escapeMarkdown } from '@playa/core/captions/write/markdown.ts';
 import { call, cannot, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import type { Connector, RemoteOutlet, Session } from '../connector.ts';
 
@@ -55,19 +56,21 @@ async function outletsOf(session: Session): Promise<RemoteOutlet[]> {
 function bodyOf(input: Parameters<NonNullable<Connector['acts']['publish']>['send']>[2], key?: string) {
   const show = input.show ?? 'text';
   const picture = input.media?.find(({ type }) => type === 'picture')?.url ?? null;
-  const [first = '', ...rest] = input.text.split('\n');
+  const words = input.markup ?? escapeMarkdown(input.text);
+  const first = input.text.split('\n', 1)[0] ?? '';
+  const rest = words.split('\n').slice(1);
   const card =
     show === 'text'
       ? null
       : {
           title: (input.title || first).slice(0, 200) || 'News',
-          text: input.title ? input.text : rest.join('\n').trim(),
+          text: input.title ? words : rest.join('\n').trim(),
           colour: input.colour ?? null,
           picture,
           link: input.card,
         };
   return {
-    content: show === 'card' && !input.mention ? '' : show === 'card' ? ' ' : input.text,
+    content: show === 'card' && !input.mention ? '' : show === 'card' ? ' ' : words,
     ...(card ? { card } : {}),
     mention_roles: input.mention ? [input.mention] : [],
     ...(key === undefined ? {} : { nonce: key }),
@@ -188,7 +191,12 @@ export const rooms: Connector = {
       async send(session, outlet, input) {
         const at = `${messagesAt(outlet)}/${encodeURIComponent(input.post)}`;
         if (input.change === 'edit') {
-          const options = { ...manner, ...jsonBody({ content: input.text }), method: 'PATCH' as const, writes: true };
+          const options = {
+            ...manner,
+            ...jsonBody({ content: input.markup ?? escapeMarkdown(input.text ?? '') }),
+            method: 'PATCH' as const,
+            writes: true,
+          };
           return outcomeOf(await call(session, at, messageSchema, options));
         }
         if (input.change !== 'delete') throw cannot(session, input.change);

@@ -1,0 +1,62 @@
+// What an empty field leaves behind: doubled spaces, a comma after nothing, brackets around nothing. Closing up takes it
+// out and nothing else.
+import type { Piece } from './pieces.ts';
+
+/** What stands for nothing, each with what takes its place. */
+const LEFT_BEHIND: readonly [RegExp, string][] = [
+  // Brackets and quotation marks around nothing.
+  [/[^\S\n]*(?:\(\s*\)|\[\s*\]|“\s*”|‘\s*’|«\s*»|"\s*"(?=\s|$))/gu, ''],
+  // Two stops where the words between them are gone: ", ," and ": ." keep the last.
+  [/[,;:–—](?=\s*[,;:])\s*|[,;:](?=\s*[.!?](?:\s|$))\s*/gu, ''],
+  // A space before a comma or full stop, and a stop at the beginning of a line.
+  [/[^\S\n]+(?=[,.](?:\s|$))/gu, ''],
+  [/(?<=^|\n)[^\S\n]*[,.;:](?=\s)[^\S\n]*/gu, ''],
+  // A separator with nothing on one side of it.
+  [/(?<=^|\n)[^\S\n]*[–—·|•](?=[^\S\n])[^\S\n]*(?=[·|–—\n]|$)/gu, ''],
+  [/[^\S\n]+[–—·|](?=[^\S\n]*(?:\n|$))/gu, ''],
+  [/(?<=\S)[^\S\n]{2,}(?=\S)/gu, ' '],
+  [/[^\S\n]+(?=\n|$)/gu, ''],
+  [/\n{3,}/gu, '\n\n'],
+  [/^\s+|\s+$/gu, ''],
+];
+
+/** The text without what empty fields leave behind. Closed up again it stays the same. */
+export function closedUp(text: string): string {
+  for (let before = text; ; before = text) {
+    for (const [what, instead] of LEFT_BEHIND) text = text.replace(what, instead);
+    if (text === before) return text;
+  }
+}
+
+/** Pieces closed up: what goes from the whole goes from the piece it stands in. */
+export function closedUpPieces(pieces: readonly Piece[]): Piece[] {
+  let now = pieces.map((piece) => ({ ...piece }));
+  for (let before = ''; ;) {
+    for (const [what, instead] of LEFT_BEHIND) now = replaced(now, what, instead);
+    const text = now.map((piece) => piece.text).join('');
+    if (text === before) return now.filter((piece) => piece.text !== '');
+    before = text;
+  }
+}
+
+function replaced(pieces: Piece[], what: RegExp, instead: string): Piece[] {
+  const text = pieces.map((piece) => piece.text).join('');
+  const gone: [from: number, to: number][] = [];
+  for (const match of text.matchAll(what)) gone.push([match.index, match.index + match[0].length]);
+  if (gone.length === 0) return pieces;
+  let at = 0;
+  return pieces.map((piece) => {
+    const from = at;
+    at += piece.text.length;
+    let kept = '';
+    let here = from;
+    for (const [start, end] of gone) {
+      if (end <= from || start >= at) continue;
+      kept += text.slice(here, Math.max(here, start));
+      // What takes its place stands in the piece where it began.
+      if (start >= from) kept += instead;
+      here = Math.min(at, end);
+    }
+    return { ...piece, text: kept + text.slice(here, at) };
+  });
+}

@@ -1,0 +1,115 @@
+// A worded caption that still knows what its parts are: which came from fields, which may give way, which are bold. It
+// is made of a message's formatted parts (MessageFormat 2, "Formatting to parts") and written anew for every kind of
+// outlet. What the message says by markup:
+//
+//   {#bold}…{/bold}  {#italic}…{/italic}  {#code}…{/code}   formatting
+//   {#link to=$link}…{/link}                                words that lead to an address
+//   {#item /}                                               at the beginning of a line: an entry of a list
+//   {#keep}…{/keep}                                         never shortened
+//   {#optional}…{/optional}                                 left out as a whole when there is no room
+
+/** The markup that goes around words. */
+export const MARKS = ['bold', 'italic', 'code', 'keep', 'optional', 'link'] as const;
+export type Mark = (typeof MARKS)[number];
+
+/** A run of a caption's words that is alike throughout. */
+export interface Piece {
+  text: string;
+  /** The value of a field, which may be shortened. */
+  field?: true;
+  keep?: true;
+  /** The number of the optional part it belongs to, from 1 in order. */
+  optional?: number;
+  bold?: true;
+  italic?: true;
+  code?: true;
+  /** The address that the words lead to. */
+  link?: string;
+  /** The sign of a list's entry: each way of writing has its own. Its text is the plain one. */
+  item?: true;
+}
+
+/** The sign before an entry of a list where there is no markup for it. */
+export const BULLET = '• ';
+
+/** Pieces that look alike are one; empty ones are gone. */
+export function joinedPieces(pieces: readonly Piece[]): Piece[] {
+  const joined: Piece[] = [];
+  for (const piece of pieces) {
+    if (piece.text === '') continue;
+    const last = joined.at(-1);
+    if (last && alike(last, piece)) last.text += piece.text;
+    else joined.push({ ...piece });
+  }
+  return joined;
+}
+
+function alike(a: Piece, b: Piece): boolean {
+  return (
+    a.field === b.field &&
+    a.keep === b.keep &&
+    a.optional === b.optional &&
+    a.item === b.item &&
+    !a.field &&
+    sameLook(a, b)
+  );
+}
+
+/** Whether two pieces are formatted alike. */
+export function sameLook(a: Piece, b: Piece): boolean {
+  return a.bold === b.bold && a.italic === b.italic && a.code === b.code && a.link === b.link;
+}
+
+/** Whether pieces say more than their text does. */
+export function isFormatted(pieces: readonly Piece[]): boolean {
+  return pieces.some((piece) => piece.bold || piece.italic || piece.code || piece.item || piece.link !== undefined);
+}
+
+/**
+ * The pieces without the white space at both ends and without more of it within than a reader would want: what leaves a
+ * gap when it goes should not leave two spaces or three line breaks.
+ */
+export function tidyPieces(pieces: readonly Piece[]): Piece[] {
+  const tidy: Piece[] = [];
+  // White space is held back until something follows it.
+  let gap = '';
+  for (const piece of pieces) {
+    if (piece.item) {
+      if (tidy.length > 0 && !gap.includes('\n')) gap = '\n';
+      flush();
+      tidy.push({ ...piece });
+      continue;
+    }
+    const body = piece.text.trim();
+    if (body === '') {
+      gap += piece.text;
+      continue;
+    }
+    gap += /^\s*/u.exec(piece.text)![0];
+    flush();
+    tidy.push({ ...piece, text: closeGaps(body) });
+    gap = /\s*$/u.exec(piece.text)![0];
+  }
+  return tidy;
+
+  function flush(): void {
+    const space = tidyGap(gap);
+    gap = '';
+    const last = tidy.at(-1);
+    if (!last || space === '') return;
+    // An entry that lost its words loses its sign.
+    if (last.item) {
+      if (space.includes('\n')) tidy.pop();
+      return;
+    }
+    last.text += space;
+  }
+}
+
+const closeGaps = (text: string) =>
+  /[^\S\n]{2}|[^\S\n]\n|\n[^\S\n]|\n{3}/u.test(text) ? text.replace(/\s+/gu, tidyGap) : text;
+
+function tidyGap(gap: string): string {
+  const breaks = gap.split('\n').length - 1;
+  return breaks > 0 ? '\n'.repeat(Math.min(2, breaks)) : gap === '' ? '' : gap.length === 1 ? gap : ' ';
+}

@@ -1,0 +1,32 @@
+// What a Compose hands on beside the text itself: its parts, and the wordings that single outlets have of their own. It
+// travels with the item's fields under a name that no field can have, and only when a later step has a use for it.
+import type { Fields, FieldValue } from '../items/item.ts';
+import type { Piece } from './pieces.ts';
+
+/** The words of one outlet, or of all. */
+export interface Worded {
+  text: string;
+  /** Undefined when nothing is known but the text. */
+  pieces?: readonly Piece[] | undefined;
+}
+
+/** What is handed on under a caption's name. */
+export interface Wordings {
+  pieces?: readonly Piece[] | undefined;
+  own?: Readonly<Record<string, Worded>> | undefined;
+}
+
+const key = (caption: string) => `~words of ${caption}`;
+
+/** The fields that a Compose adds for its caption. */
+export function handedOn(caption: string, wordings: Wordings): Fields {
+  // Pieces and wordings are plain JSON, as fields are.
+  return { [key(caption)]: wordings as unknown as FieldValue };
+}
+
+/** The words of a caption for an outlet: its own, or those of all. */
+export function wordsFor(fields: Fields, caption: string, text: string, outlet: number): Worded {
+  const handed = fields[key(caption)] as unknown as Wordings | undefined;
+  if (!handed) return { text };
+  return handed.own?.[outlet] ?? { text, pieces: handed.pieces };
+}

@@ -1,0 +1,43 @@
+// Writing a caption for a kind of outlet, and counting it as that kind does.
+import type { Piece } from '../captions/pieces.ts';
+import { isFormatted } from '../captions/pieces.ts';
+import { escapeHtml, writeHtml } from '../captions/write/html.ts';
+import { escapeMarkdown, writeMarkdown } from '../captions/write/markdown.ts';
+import { writePlain } from '../captions/write/plain.ts';
+import { KIND_RULES, type OutletKind, type TextFormat } from './kinds.ts';
+import { textLength } from './length.ts';
+
+/** A caption as it goes out. */
+export interface Written {
+  /** Without markup, for everybody who reads it in Playa. */
+  text: string;
+  /** In the kind's own markup, where that says more than the text. */
+  markup?: string | undefined;
+  /** In the kind's own unit. */
+  length: number;
+}
+
+/** A caption written for a kind. */
+export function writtenFor(kind: OutletKind, pieces: readonly Piece[]): Written {
+  const { format } = KIND_RULES[kind].text;
+  const text = writePlain(pieces);
+  if (format === 'plain') return { text, length: textLength(kind, text) };
+  if (format === 'markdown') {
+    const markup = writeMarkdown(pieces);
+    return { text, markup: markup === text ? undefined : markup, length: textLength(kind, markup) };
+  }
+  const words = pieces.map((piece) => piece.text).join('');
+  return { text, markup: isFormatted(pieces) ? writeHtml(pieces) : undefined, length: textLength(kind, words) };
+}
+
+/** A text of which nothing more is known, written for a kind. */
+export function textFor(kind: OutletKind, text: string): Written {
+  if (KIND_RULES[kind].text.format !== 'markdown') return { text, length: textLength(kind, text) };
+  const markup = escapeMarkdown(text);
+  return { text, markup: markup === text ? undefined : markup, length: textLength(kind, markup) };
+}
+
+/** A text as it is, where a format is read. */
+export function escapedFor(format: TextFormat, text: string): string {
+  return format === 'html' ? escapeHtml(text) : format === 'markdown' ? escapeMarkdown(text) : text;
+}
