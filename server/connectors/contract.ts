@@ -36,6 +36,8 @@ async function lastComment(house: House): Promise<string> {
   const id = await house.play({ do: 'comment', profile: 'ternbaylidos', by: 'Ana Prata', text: 'timetable?' });
   return `c${id}`;
 }
+/** Rooms read markdown: a backslash keeps the sign after it as it is (CommonMark section 2.4). */
+const asShown = (text: string) => text.replace(/\\([!-/:-@[-`{-~])/g, '$1');
 const words = (all: { body: { text?: string } }[]) => all.map((each) => each.body.text ?? '');
 
 const publish = (
@@ -156,7 +158,7 @@ export const CONTRACTS: Contract[] = [
     reads: 'rooms-read',
     outlets: { kind: 'room', some: ['#general · Tern Bay crew'] },
     acts: [
-      publish('#general · Tern Bay crew', async (house) => words(await house.things('rooms', 'message')), {
+      publish('#general · Tern Bay crew', async (house) => words(await house.things('rooms', 'message')).map(asShown), {
         fits: x(2000),
         tooLong: x(2001),
       }),

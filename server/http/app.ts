@@ -8,6 +8,8 @@ import { problemHandler, Problem } from './problem.ts';
 import { requireUser, signInRoutes } from './sign-in.ts';
 import { accountRoutes, consentRoutes } from './routes/accounts.ts';
 import { callRoutes } from './routes/calls.ts';
+import { postRoutes } from './routes/posts.ts';
+import { snippetRoutes } from './routes/snippets.ts';
 import { meRoutes } from './routes/me.ts';
 import { noticeRoutes } from './routes/notices.ts';
 import { runRoutes } from './routes/runs.ts';
@@ -52,7 +54,17 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
   api.use(consentRoutes(services));
   api.use(meRoutes());
   const brand = express.Router({ mergeParams: true });
-  for (const routes of [todayRoutes, workflowRoutes, runRoutes, accountRoutes, sourceRoutes, noticeRoutes, callRoutes])
+  for (const routes of [
+    todayRoutes,
+    workflowRoutes,
+    runRoutes,
+    accountRoutes,
+    sourceRoutes,
+    noticeRoutes,
+    callRoutes,
+    snippetRoutes,
+    postRoutes,
+  ])
     brand.use(routes(services));
   brand.use(eventRoutes(tail));
   api.use('/brands/:brand', brand);

@@ -117,3 +117,84 @@ export async function findPosts(
     at: fromTime(row.at),
   }));
 }
+
+/** A post as it is out now. */
+export interface LoggedPost {
+  id: number;
+  runId: number;
+  outletId: number | null;
+  text: string;
+  remoteId: string;
+}
+
+/** The post that an act sent, by the act's key. */
+export async function loggedPost(db: Queryable, brandId: number, key: string): Promise<LoggedPost | undefined> {
+  const [row] = await select<LoggedPost>(
+    db,
+    `SELECT id, run_id AS runId, outlet_id AS outletId, text, remote_id AS remoteId
+     FROM logbook WHERE brand_id = ? AND effect_key = ? AND action = 'publish'`,
+    [brandId, key],
+  );
+  return row;
+}
+
+/** Notes that a post is about to be edited. Returns the number of the edit. */
+export async function beginEdit(
+  db: Queryable,
+  edit: { brandId: number; logbookId: number; userId: number; before: string; after: string },
+  now: number,
+): Promise<number> {
+  const { id } = await change(
+    db,
+    `INSERT INTO logbook_edits (brand_id, logbook_id, user_id, text_before, text_after, status, at)
+     VALUES (?, ?, ?, ?, ?, 'asked', ?)`,
+    [edit.brandId, edit.logbookId, edit.userId, edit.before, edit.after, toTime(now)],
+  );
+  return id;
+}
+
+/** The network has made the edit: the post says the new words now. */
+export async function finishEdit(db: Queryable, brandId: number, id: number): Promise<void> {
+  await change(
+    db,
+    `UPDATE logbook_edits e JOIN logbook l ON l.id = e.logbook_id SET e.status = 'made', l.text = e.text_after
+     WHERE e.brand_id = ? AND e.id = ?`,
+    [brandId, id],
+  );
+}
+
+/** How a post was edited, newest first. */
+export async function editsOf(
+  db: Queryable,
+  brandId: number,
+  logbookId: number,
+): Promise<{ before: string; after: string; by: string; made: boolean; at: number }[]> {
+  const rows = await select<{ before: string; after: string; name: string; status: string; at: Date }>(
+    db,
+    `SELECT e.text_before AS 'before', e.text_after AS 'after', u.name, e.status, e.at
+     FROM logbook_edits e JOIN users u ON u.id = e.user_id
+     WHERE e.brand_id = ? AND e.logbook_id = ? ORDER BY e.id DESC`,
+    [brandId, logbookId],
+  );
+  return rows.map(({ name, status, at, ...row }) => ({ ...row, by: name, made: status === 'made', at: fromTime(at) }));
+}
+
+/** What was said at outlets lately by anything but one workflow: newest first, so many at each. */
+export async function saidLately(
+  db: Queryable,
+  brandId: number,
+  outlets: readonly number[],
+  except: number,
+  since: number,
+  most: number,
+): Promise<{ outlet: number; text: string }[]> {
+  if (outlets.length === 0) return [];
+  return select<{ outlet: number; text: string }>(
+    db,
+    `SELECT outlet, text FROM (
+       SELECT outlet_id AS outlet, text, ROW_NUMBER() OVER (PARTITION BY outlet_id ORDER BY at DESC) AS place
+       FROM logbook WHERE brand_id = ? AND outlet_id IN (?) AND action = 'publish' AND workflow_id <> ? AND at > ?
+     ) AS latest WHERE place <= ?`,
+    [brandId, outlets, except, toTime(since), most],
+  );
+}

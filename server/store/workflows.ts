@@ -248,18 +248,20 @@ export async function pauseBecause(db: Queryable, brandId: number, id: number, w
 /**
  * Rewrites every draft and version that watches a source.
  *
+ * @param watchId null for all of them
  * @param rewrite gives the definition anew, the same one when nothing changes, null when it refuses
  * @returns how many workflows changed, and the names of those that refused
  */
 export async function rewriteDefinitions(
   db: Queryable,
   brandId: number,
-  watchId: number,
+  watchId: number | null,
   rewrite: (definition: Definition) => Definition | null,
 ): Promise<{ changed: number; refused: string[] }> {
   const changed = new Set<number>();
   const refused = new Set<string>();
-  const watches = (definition: Definition) => definition.sources.some((source) => source.watch === watchId);
+  const watches = (definition: Definition) =>
+    watchId === null || definition.sources.some((source) => source.watch === watchId);
   for (const workflow of await workflowsOf(db, brandId)) {
     const versions = await select<{ number: number; definition: string }>(
       db,

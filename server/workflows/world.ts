@@ -9,6 +9,7 @@ import { CONNECTORS } from '../connectors/index.ts';
 import { brandById, membersOf } from '../store/people.ts';
 import type { Services } from '../services.ts';
 import { secretNames } from '../store/secrets.ts';
+import { snippetsOf } from '../store/snippets.ts';
 import { watchesOf } from '../store/watches.ts';
 
 /**
@@ -21,13 +22,14 @@ export async function worldOf(
   brandId: number,
   connectors: Services['connectors'] = CONNECTORS,
 ): Promise<World> {
-  const [brand, outlets, accounts, watches, members, secrets] = await Promise.all([
+  const [brand, outlets, accounts, watches, members, secrets, snippets] = await Promise.all([
     brandById(db, brandId),
     outletsOf(db, brandId),
     accountsOf(db, brandId),
     watchesOf(db, brandId),
     membersOf(db, brandId),
     secretNames(db, brandId),
+    snippetsOf(db, brandId),
   ]);
   const status = new Map(accounts.map((account) => [account.id, account]));
   return {
@@ -35,6 +37,7 @@ export async function worldOf(
     locale: brand?.locale ?? 'en',
     colleagues: new Map(members.map((member) => [member.id, member.name])),
     secrets: secrets.map((secret) => secret.name),
+    snippets: new Map(snippets.map(({ name, text }) => [name, text])),
     outlets: new Map(
       outlets.map((outlet) => {
         const name = distinctName(outlet, outlets);

@@ -51,6 +51,7 @@ export interface OpenedWorkflow {
     watches: WorldWatch[];
     colleagues: { id: number; name: string }[];
     secrets: string[];
+    snippets: { name: string; text: string }[];
   };
 }
 
@@ -154,4 +155,29 @@ export interface WatchableOutlet {
   what: string;
   things: string;
   told: boolean;
+}
+
+/** A snippet of the brand, with where it is used. */
+export interface SnippetWithUses {
+  name: string;
+  text: string;
+  uses: { workflowId: number; workflow: string; steps: number; live: boolean }[];
+}
+
+/** What a workflow would say with other words in a snippet. */
+export interface SnippetChange {
+  workflow: string;
+  outlet: string;
+  before: string;
+  after: string;
+  trouble: string | null;
+}
+
+/** How a post was changed after it went out. */
+export interface PostEdit {
+  before: string;
+  after: string;
+  by: string;
+  made: boolean;
+  at: number;
 }

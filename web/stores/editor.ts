@@ -1,5 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, toRaw } from 'vue';
+import type { RecentPost } from '@playa/core/rehearsal/summary.ts';
+import { outletsUsed } from '@playa/core/workflow/uses.ts';
 import { compile } from '@playa/core/engine/program.ts';
 import { momentOf, rehearse, rehearseItem, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
 import { stepBranches, type Step } from '@playa/core/steps/index.ts';
@@ -37,6 +39,8 @@ export const useEditor = defineStore('editor', () => {
   const draft = shallowRef<Draft>({ name: '', definition: { schema: 1, sources: [], steps: [] } });
   const items = shallowRef<PastItem[]>([]);
   const runs = shallowRef<HappenedRun[]>([]);
+  /** What was said lately, by other workflows, where this one publishes. */
+  const recent = shallowRef<RecentPost[]>([]);
   const reading = ref<Reading>('samples');
   /** The chosen row: the id of a source or a step. */
   const row = ref('');
@@ -63,6 +67,7 @@ export const useEditor = defineStore('editor', () => {
       watches: new Map(known?.watches.map((watch) => [watch.id, watch])),
       colleagues: new Map(known?.colleagues.map(({ id, name }) => [id, name])),
       secrets: known?.secrets ?? [],
+      snippets: new Map(known?.snippets.map(({ name, text }) => [name, text])),
     };
   });
   const definition = computed(() => draft.value.definition);
@@ -127,7 +132,7 @@ export const useEditor = defineStore('editor', () => {
     row.value = opened.draft.sources.some((source) => source.watch === null)
       ? opened.draft.sources[0]!.id
       : (opened.draft.steps[0]?.id ?? opened.draft.sources[0]!.id);
-    await Promise.all([loadItems(), loadRuns()]);
+    await Promise.all([loadItems(), loadRuns(), loadRecent()]);
   }
 
   /** Fetches what does not belong to the draft anew: its state, the world around it. */
@@ -147,6 +152,20 @@ export const useEditor = defineStore('editor', () => {
       await api<{ items: PastItem[] }>('GET', `${session.at}/items?watches=${watchIds.value.join(',')}&most=${PAST}`)
     ).items;
   }
+  async function loadRecent(): Promise<void> {
+    const outlets = [...outletsUsed(definition.value)].sort((a, b) => a - b);
+    recentFor = outlets.join();
+    recent.value =
+      outlets.length === 0 || !workflow.value
+        ? []
+        : (
+            await api<{ posts: RecentPost[] }>(
+              'GET',
+              `${session.at}/posts/lately?outlets=${recentFor}&except=${workflow.value.id}`,
+            )
+          ).posts;
+  }
+  let recentFor = '';
   async function loadRuns(): Promise<void> {
     if (!workflow.value || workflow.value.liveVersion === null) return;
     const answer = await api<{ runs: HappenedRun[] }>('GET', `${session.at}/workflows/${workflow.value.id}/runs`);
@@ -182,6 +201,8 @@ export const useEditor = defineStore('editor', () => {
     clearTimeout(saveTimer);
     saveTimer = setTimeout(() => void save(), SAVE_AFTER);
     if (watchIds.value.join() !== watched) void loadItems().catch(() => undefined);
+    const outlets = [...outletsUsed(next.definition)].sort((a, b) => a - b).join();
+    if (outlets !== recentFor) void loadRecent().catch(() => undefined);
   }
   function undo(): void {
     const before = past.value.at(-1);
@@ -333,6 +354,7 @@ export const useEditor = defineStore('editor', () => {
     definition,
     items,
     runs,
+    recent,
     samples,
     reading,
     row,

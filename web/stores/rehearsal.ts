@@ -1,9 +1,10 @@
+import type { Lint } from '@playa/core/captions/lints.ts';
 import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, shallowRef, toRaw, watch } from 'vue';
 import type { ItemEnd, RehearsalNews, RehearsalOrder } from '../workers/rehearsal.worker.ts';
 import { useEditor } from './editor.ts';
 
-export type Filter = 'all' | 'stopped' | 'too-long' | 'empty' | 'posted';
+export type Filter = 'all' | 'stopped' | 'too-long' | 'empty' | 'posted' | Lint;
 
 /** The rehearsal of the open draft over all its past items, kept up to date in a worker while it is looked at. */
 export const useRehearsal = defineStore('rehearsal', () => {
@@ -40,6 +41,7 @@ export const useRehearsal = defineStore('rehearsal', () => {
       definition: toRaw(editor.definition),
       world: toRaw(editor.world),
       items: toRaw(editor.items),
+      recent: toRaw(editor.recent),
     };
     worker.postMessage(sent);
   }
@@ -52,7 +54,7 @@ export const useRehearsal = defineStore('rehearsal', () => {
 
   let timer: ReturnType<typeof setTimeout> | undefined;
   watch(
-    [() => editor.definition, () => editor.items, () => editor.world, () => editor.reading],
+    [() => editor.definition, () => editor.items, () => editor.world, () => editor.recent, () => editor.reading],
     () => {
       clearTimeout(timer);
       if (editor.reading !== 'rehearsal') return;
@@ -64,13 +66,15 @@ export const useRehearsal = defineStore('rehearsal', () => {
   onScopeDispose(stop);
 
   const shown = computed(() => {
-    if (filter.value === 'all') return editor.items;
+    const only = filter.value;
+    if (only === 'all') return editor.items;
     return editor.items.filter((item) => {
       const end = ends.value.get(item.id);
       if (!end) return false;
-      if (filter.value === 'stopped') return end.outcome === 'stopped';
-      if (filter.value === 'posted') return end.outcome === 'done';
-      return filter.value === 'too-long' ? end.tooLong : end.empty;
+      if (only === 'stopped') return end.outcome === 'stopped';
+      if (only === 'posted') return end.outcome === 'done';
+      if (only === 'too-long') return end.tooLong;
+      return only === 'empty' ? end.empty : end.lints.includes(only);
     });
   });
   return { news, filter, running, failed, shown, stop };

@@ -17,7 +17,8 @@ import { zoneNote } from '../lib/times.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useEditor, type Reading } from '../stores/editor.ts';
 import { useNotices } from '../stores/notices.ts';
-import { useRehearsal } from '../stores/rehearsal.ts';
+import { provideSummary } from '../lib/shown-summary.ts';
+import { useRehearsal, type Filter } from '../stores/rehearsal.ts';
 import { useSession } from '../stores/session.ts';
 
 const route = useRoute();
@@ -82,12 +83,18 @@ const empty = computed(() => {
 });
 const summary = computed(() => {
   if (editor.reading === 'rehearsal') return rehearsal.news?.summary ?? null;
-  const summing = new Summing(editor.definition);
+  const summing = new Summing(editor.definition, editor.world, editor.recent);
   for (const item of editor.samples) summing.add(editor.outcomes(item));
   return summing.summary;
 });
+provideSummary(summary);
+const linkFields = computed(
+  () => new Set(editor.fields.filter((field) => field.type === 'link').map((field) => field.path)),
+);
 const advice = computed(() =>
-  summary.value && editor.reading !== 'happened' ? adviceFor(editor.definition, summary.value) : [],
+  summary.value && editor.reading !== 'happened'
+    ? adviceFor(editor.definition, summary.value, editor.world, linkFields.value)
+    : [],
 );
 watch(
   () => editor.draft.name,
@@ -120,7 +127,7 @@ function backToSheet(event: KeyboardEvent) {
   event.preventDefault();
   sheet.value?.focusCell();
 }
-async function show(filter: 'too-long' | 'empty') {
+function show(filter: Filter) {
   rehearsal.filter = filter;
   editor.reading = 'rehearsal';
 }

@@ -1,5 +1,6 @@
 import { rehearse, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
-import { Summing, type Summary } from '@playa/core/rehearsal/summary.ts';
+import type { Lint } from '@playa/core/captions/lints.ts';
+import { Summing, type RecentPost, type Summary } from '@playa/core/rehearsal/summary.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { World } from '@playa/core/workflow/world.ts';
 
@@ -8,6 +9,7 @@ export interface RehearsalOrder {
   definition: Definition;
   world: World;
   items: PastItem[];
+  recent: RecentPost[];
 }
 export interface RehearsalNews {
   id: number;
@@ -25,16 +27,17 @@ export interface ItemEnd {
   endedAt: string | null;
   tooLong: boolean;
   empty: boolean;
+  lints: Lint[];
 }
 
 let newest = 0;
 const SLICE = 400;
 
 self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
-  const { id, definition, world, items } = event.data;
+  const { id, definition, world, items, recent } = event.data;
   newest = id;
   const began = performance.now();
-  const summing = new Summing(definition);
+  const summing = new Summing(definition, world, recent);
   let ends: RehearsalNews['ends'] = [];
   let done = 0;
   const tell = (finished: boolean) => {
@@ -51,8 +54,8 @@ self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
     ends = [];
   };
   for (const rehearsed of rehearse(definition, world, items)) {
-    summing.add(rehearsed);
-    ends.push([rehearsed.item, endOf(rehearsed)]);
+    const lints = summing.add(rehearsed);
+    ends.push([rehearsed.item, endOf(rehearsed, [...lints])]);
     if (++done % SLICE === 0) {
       tell(false);
       // Lets a newer order in.
@@ -63,7 +66,7 @@ self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
   tell(true);
 };
 
-function endOf({ outcome, endedAt, trace }: Rehearsed): ItemEnd {
+function endOf({ outcome, endedAt, trace }: Rehearsed, lints: Lint[]): ItemEnd {
   let tooLong = false;
   let empty = false;
   for (const cell of Object.values(trace)) {
@@ -74,5 +77,5 @@ function endOf({ outcome, endedAt, trace }: Rehearsed): ItemEnd {
       }
     if (cell.kind === 'text') empty ||= cell.empty.length > 0;
   }
-  return { outcome, endedAt, tooLong, empty };
+  return { outcome, endedAt, tooLong, empty, lints };
 }

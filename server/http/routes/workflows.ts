@@ -74,6 +74,7 @@ export function workflowRoutes(services: Services): Router {
         outlets: [...world.outlets.values()],
         watches: [...world.watches.values()],
         colleagues: [...(world.colleagues ?? [])].map(([id, name]) => ({ id, name })),
+        snippets: [...(world.snippets ?? [])].map(([name, text]) => ({ name, text })),
       },
     });
   });

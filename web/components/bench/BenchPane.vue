@@ -44,7 +44,7 @@ const EDITORS: Record<StepVerb, Component> = {
 };
 
 defineProps<{ advice: readonly Advice[] }>();
-const emit = defineEmits<{ show: [filter: 'too-long' | 'empty']; decided: [] }>();
+const emit = defineEmits<{ show: [filter: NonNullable<Advice['show']>]; decided: [] }>();
 const editor = useEditor();
 const insertion = useInsertion();
 

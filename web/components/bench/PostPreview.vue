@@ -1,13 +1,17 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import type { PostCell } from '@playa/core/engine/cells.ts';
-import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { momentOf } from '@playa/core/rehearsal/rehearse.ts';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { countGraphemes } from '@playa/core/text/graphemes.ts';
 import { shortMoment } from '../../lib/times.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
+import FormattedText from './FormattedText.vue';
+import LinkCard from './LinkCard.vue';
+import PostEdits from './PostEdits.vue';
 
-// The post as the page will show it. The card's picture and title are the item's own when the card leads to it.
+// The post as its outlet will show it: its formatting, where it folds, and the page it links to.
 const editor = useEditor();
 const session = useSession();
 const chosen = ref(0);
@@ -23,16 +27,6 @@ watch(posts, (all) => {
   if (!all.some((each) => each.outlet === chosen.value)) chosen.value = all[0]?.outlet ?? 0;
 });
 const name = (id: number) => editor.world.outlets.get(id)?.name ?? 'gone';
-const isItem = computed(() => post.value?.card === fieldText(readField(editor.chosenItem?.fields ?? {}, 'link')));
-const picture = computed(() => fieldText(readField(editor.chosenItem?.fields ?? {}, 'thumbnail.url')));
-const title = computed(() => fieldText(readField(editor.chosenItem?.fields ?? {}, 'title')));
-const host = computed(() => {
-  try {
-    return new URL(post.value?.card ?? '').host;
-  } catch {
-    return '';
-  }
-});
 const kind = computed(() => editor.world.outlets.get(post.value?.outlet ?? 0)?.kind ?? 'page');
 const media = computed(() => post.value?.more?.media?.find(({ type }) => type === 'picture'));
 /** A picture that is only found when the workflow runs has no address yet. */
@@ -52,7 +46,20 @@ const shortened = computed(() => {
   const texts = Object.values(trace).flatMap((cell) => (cell.kind === 'text' ? [cell.text] : []));
   return post.value.text !== '' && !texts.includes(post.value.text) && texts.some((text) => text.length > 0);
 });
-const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>"]*[^\s<>".,;:!?)])/));
+const rules = computed(() => KIND_RULES[kind.value]);
+/** Unfolded by the reader; folded again for another post. */
+const unfolded = ref(false);
+watch(post, () => (unfolded.value = false));
+const folds = computed(() => {
+  const { folds: at } = rules.value.text;
+  return at !== null && post.value && countGraphemes(post.value.text) > at ? at : null;
+});
+/** Where pictures come first, words stand below them. */
+const pictureFirst = computed(() => kind.value === 'photos' || kind.value === 'board');
+const outlet = computed(() => editor.world.outlets.get(post.value?.outlet ?? 0));
+const canEdit = computed(
+  () => editor.chosenRun && post.value?.status === 'posted' && post.value.key && outlet.value?.acts?.includes('revise'),
+);
 </script>
 
 <template>
@@ -68,11 +75,20 @@ const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>
         <option v-for="each in posts" :key="each.outlet" :value="each.outlet">{{ name(each.outlet) }}</option>
       </select>
     </div>
-    <div v-if="post" class="overflow-hidden rounded-(--radius) border border-line bg-card">
-      <div class="px-3 pt-2 pb-2">
+    <div
+      v-if="post"
+      class="flex flex-col overflow-hidden rounded-(--radius) border border-line bg-card"
+      :class="kind === 'broadcast' && 'rounded-bl-none bg-sea-wash'"
+      role="group"
+      :aria-label="`The post on ${name(post.outlet)}`"
+    >
+      <div class="px-3 pt-2 pb-2" :class="pictureFirst && 'order-2'">
         <b>{{ name(post.outlet) }}</b>
-        <span class="text-sm text-ink-3">{{ shortMoment(post.at || momentOf(editor.chosenItem!), session.zone) }}</span>
-        <b v-if="role" class="mr-1 rounded bg-sea-wash px-1 text-sea">@{{ role }}</b>
+        <span v-if="kind === 'room'" class="mx-1 rounded bg-paper px-1 text-[11px] text-ink-2">bot</span>
+        <span class="text-sm text-ink-3">{{
+          ' ' + shortMoment(post.at || momentOf(editor.chosenItem!), session.zone)
+        }}</span>
+        <b v-if="role" class="ml-1 rounded bg-sea-wash px-1 text-sea">@{{ role }}</b>
         <b v-if="post.more?.title && !asCard" class="block">{{ post.more.title }}</b>
         <div
           v-if="asCard"
@@ -86,31 +102,45 @@ const pieces = computed(() => (post.value?.text ?? '').split(/(https?:\/\/[^\s<>
           <img v-if="pictureUrl" :src="pictureUrl" :alt="media?.alt" class="mt-1 max-h-40 w-full object-cover" />
         </div>
         <p v-if="!cardOnly" class="break-words whitespace-pre-line">
-          <template v-for="(piece, index) in pieces" :key="index"
-            ><span v-if="index % 2" class="text-sea underline">{{ piece }}</span
-            ><template v-else>{{ piece }}</template></template
-          >
+          <FormattedText
+            :text="post.text"
+            :markup="post.more?.markup"
+            :format="rules.text.format"
+            :links="rules.text.links"
+            :shown="unfolded ? null : folds"
+          /><button v-if="folds !== null" class="ml-1 text-ink-3 underline" @click="unfolded = !unfolded">
+            {{ unfolded ? 'less' : 'more' }}
+          </button>
         </p>
         <p v-if="post.text === '' && !media" class="text-amber">No words</p>
         <p v-if="post.more?.silent" class="text-sm text-ink-3">without a sound</p>
       </div>
-      <img v-if="pictureUrl && !asCard" :src="pictureUrl" :alt="media?.alt" class="aspect-[2/1] w-full object-cover" />
+      <img
+        v-if="pictureUrl && !asCard"
+        :src="pictureUrl"
+        :alt="media?.alt"
+        class="w-full object-cover"
+        :class="kind === 'board' ? 'aspect-[4/5] max-h-56' : 'aspect-[2/1]'"
+      />
       <p v-else-if="media && !asCard" class="bg-paper px-3 py-4 text-center text-sm text-ink-3">{{ media.url }}</p>
-      <div v-if="post.card && (media || asCard)" class="truncate border-t border-line bg-paper px-3 py-1 text-sm">
+      <div
+        v-if="post.card && (media || asCard)"
+        class="truncate border-t border-line bg-paper px-3 py-1 text-sm"
+        :class="pictureFirst && 'order-3'"
+      >
         leads to {{ post.card }}
       </div>
-      <template v-else-if="post.card">
-        <img v-if="isItem && picture" :src="picture" alt="" class="aspect-[2/1] w-full object-cover" />
-        <div class="border-t border-line bg-paper px-3 py-1.5">
-          <span class="text-sm text-ink-3">{{ host }}</span><b v-if="isItem" class="block truncate">{{ title }}</b>
-        </div>
-      </template>
+      <LinkCard v-else-if="post.card" :url="post.card" />
     </div>
     <p v-else-if="!editor.chosenItem" class="text-ink-3">The post shows here.</p>
     <p v-else class="text-ink-3">This item does not get as far as a post.</p>
+    <p v-if="folds !== null && post" class="mt-1.5 text-sm text-ink-3">
+      Readers see the first {{ folds }} characters until they ask for more.
+    </p>
     <p v-if="shortened && !post?.trouble" class="mt-1.5 text-sm text-ink-3">
       Shortened to fit: {{ post?.length }} of {{ post?.limit }}.
     </p>
+    <PostEdits v-if="canEdit && post && outlet" :post="post" :outlet="outlet" />
     <p v-if="post?.trouble" class="mt-1.5 text-sm text-amber">It would not go out like this: {{ post.says }}</p>
   </div>
 </template>

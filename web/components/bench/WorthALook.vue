@@ -6,7 +6,7 @@ import { useEditor } from '../../stores/editor.ts';
 
 // One list of what is wrong or could be better, with remedies.
 const props = defineProps<{ advice: readonly Advice[] }>();
-const emit = defineEmits<{ show: [filter: 'too-long' | 'empty'] }>();
+const emit = defineEmits<{ show: [filter: NonNullable<Advice['show']>] }>();
 const editor = useEditor();
 const all = computed<Advice[]>(() => [...editor.problems, ...props.advice]);
 </script>

@@ -19,6 +19,13 @@ const filters: { id: Filter; label: string }[] = [
   { id: 'stopped', label: 'Stopped' },
   { id: 'too-long', label: 'Too long' },
   { id: 'empty', label: 'Something empty' },
+  { id: 'similar', label: 'Nearly said before' },
+  { id: 'dead-link', label: 'Links that do nothing' },
+  { id: 'hashtags', label: 'Too many hashtags' },
+  { id: 'left-behind', label: 'Gaps left behind' },
+  { id: 'shouting', label: 'All in capitals' },
+  { id: 'mention', label: 'Names that call nobody' },
+  { id: 'no-alt', label: 'Pictures nobody describes' },
 ];
 const stepNumber = (id: string) => editor.numberOf(id) || 'the rules';
 const happened = computed(() => {

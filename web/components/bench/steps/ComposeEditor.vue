@@ -3,13 +3,25 @@ import { Plus, X } from '@lucide/vue';
 import type { ComposeStep } from '@playa/core/steps/compose.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import { useEditor } from '../../../stores/editor.ts';
+import { useRehearsal } from '../../../stores/rehearsal.ts';
 import WordsEditor from '../../form/WordsEditor.vue';
+import SnippetMenu from '../SnippetMenu.vue';
+import OutletWordings from './OutletWordings.vue';
 
 // The words of a caption, and other wordings that take turns with them.
 const props = defineProps<{ step: ComposeStep }>();
 const store = useEditor();
 
-const write = (text: string) => store.changeStep<ComposeStep>(props.step.id, (step) => (step.text = text), 'text');
+const rehearsal = useRehearsal();
+function showTooLong() {
+  rehearsal.filter = 'too-long';
+  store.reading = 'rehearsal';
+}
+const setTidy = (tidy: boolean) =>
+  store.changeStep<ComposeStep>(props.step.id, (step) => {
+    if (tidy) step.tidy = true;
+    else delete step.tidy;
+  });
 const writeOther = (index: number, text: string) =>
   store.changeStep<ComposeStep>(props.step.id, (step) => (step.others![index] = text), `other ${index}`);
 const addOther = () =>
@@ -47,10 +59,11 @@ function rename(event: Event) {
 
 <template>
   <div>
-    <WordsEditor :text="step.text" label="The words of the caption" first @change="write">
+    <OutletWordings :step="step" @show-too-long="showTooLong">
+      <template #tools><SnippetMenu /></template>
       <template #below="{ simple, showText, toggle }">
         <div class="mt-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm text-ink-3">
-          <span>Click a field on the right to put it in; click a token to change it.</span>
+          <span>Type / or click a field on the right to put it in; click a token to change it.</span>
           <button v-if="simple" class="text-sea underline" @click="toggle">
             {{ showText ? 'Show tokens' : 'Show as text' }}
           </button>
@@ -59,12 +72,13 @@ function rename(event: Event) {
           /></label>
         </div>
       </template>
-    </WordsEditor>
+    </OutletWordings>
     <div class="mt-2 grid gap-1.5">
       <div v-for="(other, index) in step.others ?? []" :key="index" class="flex items-start gap-1.5">
         <WordsEditor
           class="flex-1"
           small
+          rich
           :text="other"
           :label="`Wording ${index + 2}`"
           @change="writeOther(index, $event)"
@@ -79,6 +93,15 @@ function rename(event: Event) {
       </div>
       <div class="flex items-baseline gap-2">
         <button class="btn btn-quiet px-1" @click="addOther"><Plus :size="13" /> another wording</button>
+        <label class="ml-auto flex items-center gap-1.5 text-sm text-ink-2">
+          <input
+            type="checkbox"
+            class="size-4 accent-(--sea)"
+            :checked="step.tidy ?? false"
+            @change="setTidy(($event.target as HTMLInputElement).checked)"
+          />
+          close up what empty fields leave behind
+        </label>
         <span v-if="step.others?.length" class="text-sm text-ink-3"
           >Each item gets one by chance, never the same twice in a row.</span
         >

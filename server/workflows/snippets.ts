@@ -1,0 +1,98 @@
+// Where a snippet is used, and what changing it would change.
+import { compile } from '@playa/core/engine/program.ts';
+import { momentOf, rehearseItem, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import { stepsUsing } from '@playa/core/workflow/snippets.ts';
+import type { World } from '@playa/core/workflow/world.ts';
+import type { Queryable } from '../db/database.ts';
+import { itemsOf } from '../store/items.ts';
+import { definitionOf, workflowsOf } from '../store/workflows.ts';
+import { worldOf } from './world.ts';
+
+/** A workflow that uses a snippet. */
+export interface SnippetUse {
+  workflowId: number;
+  workflow: string;
+  /** How many of its steps. */
+  steps: number;
+  /** Whether what runs uses it, or only the draft. */
+  live: boolean;
+}
+
+interface Used extends SnippetUse {
+  definition: Definition;
+}
+
+async function workflowsUsing(db: Queryable, brandId: number, name: string): Promise<Used[]> {
+  const uses: Used[] = [];
+  for (const workflow of await workflowsOf(db, brandId)) {
+    const live =
+      workflow.liveVersion === null ? undefined : await definitionOf(db, brandId, workflow.id, workflow.liveVersion);
+    const inLive = live ? stepsUsing(live, name).length : 0;
+    const inDraft = stepsUsing(workflow.draft, name).length;
+    if (inLive + inDraft === 0) continue;
+    uses.push({
+      workflowId: workflow.id,
+      workflow: workflow.name,
+      steps: inLive || inDraft,
+      live: inLive > 0,
+      definition: inLive > 0 && live ? live : workflow.draft,
+    });
+  }
+  return uses;
+}
+
+export async function usesOf(db: Queryable, brandId: number, name: string): Promise<SnippetUse[]> {
+  return (await workflowsUsing(db, brandId, name)).map(({ definition: _, ...use }) => use);
+}
+
+/** A post of a workflow's newest item, before and after. */
+export interface SnippetChange {
+  workflow: string;
+  outlet: string;
+  before: string;
+  after: string;
+  /** A sentence when it would no longer go out. */
+  trouble: string | null;
+}
+
+/** What each workflow would say about its newest items with other words in a snippet. */
+export async function changesBy(
+  db: Queryable,
+  brandId: number,
+  name: string,
+  text: string | null,
+): Promise<SnippetChange[]> {
+  const world = await worldOf(db, brandId);
+  const snippets = new Map(world.snippets);
+  if (text === null) snippets.delete(name);
+  else snippets.set(name, text);
+  const then: World = { ...world, snippets };
+  const changes: SnippetChange[] = [];
+  for (const { workflow, definition } of await workflowsUsing(db, brandId, name)) {
+    const watches = definition.sources.flatMap(({ watch }) => watch ?? []);
+    const items = watches.length ? await itemsOf(db, brandId, watches, NEWEST) : [];
+    for (const { watchId, ...item } of items) {
+      const past: PastItem = { ...item, watch: watchId };
+      const [before, after] = [postsOf(definition, world, past), postsOf(definition, then, past)];
+      const made = before.flatMap((post, index): SnippetChange[] => {
+        const other = after[index];
+        if (!other || (other.text === post.text && other.says === post.says)) return [];
+        const outlet = world.outlets.get(post.outlet)?.name ?? 'an outlet that is gone';
+        return [{ workflow, outlet, before: post.text, after: other.text, trouble: other.says ?? null }];
+      });
+      if (made.length === 0) continue;
+      changes.push(...made);
+      break;
+    }
+  }
+  return changes;
+}
+
+/** As many items of a workflow are tried until one shows the difference. */
+const NEWEST = 8;
+
+function postsOf(definition: Definition, world: World, item: PastItem) {
+  const { trace } = rehearseItem(compile(definition, world), item, momentOf(item));
+  return Object.values(trace).flatMap((cell) => (cell.kind === 'posts' ? cell.posts : []));
+}

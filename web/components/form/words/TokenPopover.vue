@@ -1,0 +1,133 @@
+<script setup lang="ts">
+import { computed, nextTick, onMounted, ref } from 'vue';
+import { TWEAKS, tweakNamed, type Surroundings } from '@playa/core/captions/functions.ts';
+import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { useEditor } from '../../../stores/editor.ts';
+import type { TokenAttributes } from './field-token.ts';
+
+// What can be done with a field in the words, each with what it makes of the chosen item.
+const props = defineProps<{ token: TokenAttributes; kept: boolean; optional: boolean; rich: boolean }>();
+const emit = defineEmits<{
+  change: [token: TokenAttributes];
+  mark: [mark: 'keep' | 'optional'];
+  remove: [];
+  close: [];
+}>();
+const editor = useEditor();
+const root = ref<HTMLElement>();
+const isSnippet = computed(() => props.token.field.startsWith('snippet.'));
+const type = computed(() => editor.usable.find((field) => field.path === props.token.field)?.type ?? 'text');
+const tweaks = computed(() => (isSnippet.value ? [] : TWEAKS.filter((tweak) => tweak.fits(type.value))));
+const chosen = computed(() => (props.token.tweak ? tweakNamed(props.token.tweak) : undefined));
+const around = computed<Surroundings>(() => ({
+  locale: editor.world.locale,
+  zone: editor.world.timeZone,
+  now: Date.now(),
+}));
+const value = computed(() =>
+  isSnippet.value
+    ? (editor.world.snippets?.get(props.token.field.slice('snippet.'.length)) ?? '')
+    : fieldText(readField(editor.chosenItem?.fields ?? {}, props.token.field)),
+);
+function shows(tweak: string | null): string {
+  const options = tweak === props.token.tweak ? (props.token.options ?? {}) : {};
+  const made = tweak ? tweakNamed(tweak)!.apply(value.value, around.value, options) : value.value;
+  return made.slice(0, 90) || '(empty)';
+}
+const take = (tweak: string | null) =>
+  emit('change', { ...props.token, tweak, options: tweak === props.token.tweak ? props.token.options : null });
+function tell(name: string, said: string) {
+  const options = { ...props.token.options, [name]: said };
+  if (said === '') delete options[name];
+  emit('change', { ...props.token, options: Object.keys(options).length ? options : null });
+}
+onMounted(() => void nextTick(() => root.value?.querySelector<HTMLElement>('[aria-checked="true"]')?.focus()));
+function move(event: KeyboardEvent) {
+  const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+  if (by === undefined || (event.target as HTMLElement).tagName === 'SELECT') return;
+  event.preventDefault();
+  const all = [...root.value!.querySelectorAll<HTMLElement>('button')];
+  const at = all.indexOf(document.activeElement as HTMLElement);
+  all[(at + by + all.length) % all.length]?.focus();
+}
+</script>
+
+<template>
+  <div
+    ref="root"
+    class="w-72 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
+    role="dialog"
+    aria-label="What to do with this field"
+    @keydown="move"
+    @keydown.escape.stop="emit('close')"
+  >
+    <div v-if="chosen?.options?.length" class="grid gap-1 border-b border-line px-3 pb-1.5">
+      <label v-for="option in chosen.options" :key="option.name" class="flex items-center gap-2">
+        <span class="text-ink-2">{{ option.label }}</span>
+        <select
+          v-if="option.choices"
+          class="field ml-auto py-0"
+          :value="token.options?.[option.name] ?? option.usual ?? ''"
+          @change="tell(option.name, ($event.target as HTMLSelectElement).value)"
+        >
+          <option v-for="choice in option.choices" :key="choice" :value="choice">
+            {{ choice.replaceAll('-', ', ') }}
+          </option>
+        </select>
+        <input
+          v-else
+          class="field ml-auto py-0"
+          :class="option.number ? 'w-16' : 'w-36'"
+          :type="option.number ? 'number' : 'text'"
+          :min="option.number ? 1 : undefined"
+          :placeholder="option.usual"
+          :value="token.options?.[option.name] ?? ''"
+          @change="tell(option.name, ($event.target as HTMLInputElement).value.trim())"
+        />
+      </label>
+    </div>
+    <div class="max-h-52 overflow-y-auto" role="radiogroup" aria-label="As what it is said">
+      <button
+        role="radio"
+        :aria-checked="token.tweak === null"
+        class="block w-full px-3 py-1 text-left hover:bg-sea-wash focus:bg-sea-wash"
+        :class="token.tweak === null && 'font-[650]'"
+        @click="take(null)"
+      >
+        as it is<span class="block truncate text-sm font-normal text-ink-3">{{ shows(null) }}</span>
+      </button>
+      <button
+        v-for="tweak in tweaks"
+        :key="tweak.name"
+        role="radio"
+        :aria-checked="token.tweak === tweak.name"
+        class="block w-full px-3 py-1 text-left hover:bg-sea-wash focus:bg-sea-wash"
+        :class="token.tweak === tweak.name && 'font-[650]'"
+        :title="tweak.says"
+        @click="take(tweak.name)"
+      >
+        {{ tweak.label }}<span class="block truncate text-sm font-normal text-ink-3">{{ shows(tweak.name) }}</span>
+      </button>
+    </div>
+    <div v-if="rich" class="border-t border-line">
+      <button
+        class="block w-full px-3 py-1 text-left hover:bg-sea-wash"
+        :aria-pressed="kept"
+        @click="emit('mark', 'keep')"
+      >
+        {{ kept ? '✓ ' : '' }}never shorten it
+      </button>
+      <button
+        class="block w-full px-3 py-1 text-left hover:bg-sea-wash"
+        :aria-pressed="optional"
+        @click="emit('mark', 'optional')"
+      >
+        {{ optional ? '✓ ' : '' }}leave it out when there is no room
+      </button>
+    </div>
+    <div class="flex border-t border-line">
+      <button class="px-3 py-1 text-rose hover:bg-rose-wash" @click="emit('remove')">remove</button>
+      <button class="ml-auto px-3 py-1 text-ink-3 hover:bg-sea-wash" @click="emit('close')">close</button>
+    </div>
+  </div>
+</template>
