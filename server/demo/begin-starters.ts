@@ -4,6 +4,7 @@ import { NETWORK_KINDS, type NetworkKind } from '@playa/core/outlets/networks.ts
 import { openOutlet } from '../accounts/outlets.ts';
 import type { Services } from '../services.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
+import { keepSnippet } from '../store/snippets.ts';
 import { keepWatch } from '../store/watches.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { findSource } from '../watch/find-source.ts';
@@ -98,6 +99,9 @@ export class Starters {
       'Timetable asked for',
       starters.timetableAsked(await this.#watch(feed, 'comments'), feed.id, at('mail', 'mo@ternbay.example').id),
     );
+    const { pool, clock } = this.#services;
+    await keepSnippet(pool, this.#brand, starters.SIGN_OFF, clock());
+    await addWorkflow(pool, this.#brand, 'Thanks by stars', starters.thanksByStars(reviews), clock());
   }
 
   async #watch(outlet: Outlet, what: string): Promise<number> {

@@ -1,7 +1,9 @@
 // The working workflows of the demonstration that reach every kind of network.
+import { choiceSource } from '@playa/core/captions/choices.ts';
 import type { Step } from '@playa/core/steps/index.ts';
 import type { Group } from '@playa/core/conditions/condition.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
+import { snippetField } from '@playa/core/workflow/snippets.ts';
 import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
 
 const workflow = (watches: readonly number[], steps: Step[], settings?: Partial<Settings>): Definition => ({
@@ -281,6 +283,50 @@ export const reviewAnswers = (locations: number[], model: number): Definition =>
     },
     { id: 'reply', verb: 'reply', outlet: null, where: 'item', to: 'id', caption: 'answer' },
   ]);
+
+/** Thanks worded by the stars, with the brand's sign-off: another way of answering, not live yet. */
+export const thanksByStars = (locations: number[]): Definition =>
+  workflow(locations, [
+    {
+      id: 'words',
+      verb: 'compose',
+      name: 'thanks',
+      text: choiceSource({
+        field: 'stars',
+        by: 'number',
+        rows: [
+          {
+            keys: ['1', '2'],
+            parts: [
+              'We are sorry, ',
+              { field: 'person.name', tweak: 'firstName' },
+              '. Tell us more: post@ternbay.example. ',
+              { field: snippetField(SIGN_OFF.name) },
+            ],
+          },
+          {
+            keys: ['5'],
+            parts: ['Thank you, ', { field: 'person.name', tweak: 'firstName' }, '! 🌊 See you in the water.'],
+          },
+          {
+            keys: [],
+            parts: [
+              'Thank you for the ',
+              { field: 'stars', tweak: 'stars' },
+              ', ',
+              { field: 'person.name', tweak: 'firstName' },
+              '. ',
+              { field: snippetField(SIGN_OFF.name) },
+            ],
+          },
+        ],
+      }),
+    },
+    { id: 'reply', verb: 'reply', outlet: null, where: 'item', to: 'id', caption: 'thanks' },
+  ]);
+
+/** How the lidos end what they write. */
+export const SIGN_OFF = { name: 'sign-off', text: 'Warmly, your Tern Bay crew' };
 
 /** Who asks for the timetable in a comment gets it, once: a message, an answer worded differently each time, a like. */
 export const timetableAsked = (comments: number, feed: number, mailbox: number): Definition =>

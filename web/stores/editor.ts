@@ -46,6 +46,8 @@ export const useEditor = defineStore('editor', () => {
   const row = ref('');
   /** The chosen column: the number of an item. */
   const column = ref<number | null>(null);
+  /** The outlet that is looked at; 0 for none in particular. */
+  const outlet = ref(0);
   const trouble = ref('');
 
   const past = shallowRef<Draft[]>([]);
@@ -359,6 +361,7 @@ export const useEditor = defineStore('editor', () => {
     reading,
     row,
     column,
+    outlet,
     world,
     program,
     problems,

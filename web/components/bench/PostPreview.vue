@@ -1,6 +1,7 @@
 <script setup lang="ts">
+import { storeToRefs } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import type { PostCell } from '@playa/core/engine/cells.ts';
+import type { ActCell, PostCell } from '@playa/core/engine/cells.ts';
 import { momentOf } from '@playa/core/rehearsal/rehearse.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { countGraphemes } from '@playa/core/text/graphemes.ts';
@@ -14,7 +15,7 @@ import PostEdits from './PostEdits.vue';
 // The post as its outlet will show it: its formatting, where it folds, and the page it links to.
 const editor = useEditor();
 const session = useSession();
-const chosen = ref(0);
+const { outlet: chosen } = storeToRefs(editor);
 
 const posts = computed<PostCell[]>(() => {
   const item = editor.chosenItem;
@@ -22,9 +23,21 @@ const posts = computed<PostCell[]>(() => {
   const trace = editor.chosenRun?.trace ?? editor.outcomes(item).trace;
   return Object.values(trace).flatMap((cell) => (cell.kind === 'posts' ? cell.posts : []));
 });
+/** Replies and messages, where there is no post. */
+const answers = computed<ActCell[]>(() => {
+  const item = editor.chosenItem;
+  if (!item) return [];
+  const trace = editor.chosenRun?.trace ?? editor.outcomes(item).trace;
+  return Object.values(trace).flatMap((cell) =>
+    cell.kind === 'acts'
+      ? cell.acts.filter((act) => (act.action === 'reply' || act.action === 'message') && act.text)
+      : [],
+  );
+});
 const post = computed(() => posts.value.find((each) => each.outlet === chosen.value) ?? posts.value[0]);
 watch(posts, (all) => {
-  if (!all.some((each) => each.outlet === chosen.value)) chosen.value = all[0]?.outlet ?? 0;
+  // Zero stands for the first; an outlet that is not posted to is not looked at.
+  if (!all.some((each) => each.outlet === chosen.value)) chosen.value = 0;
 });
 const name = (id: number) => editor.world.outlets.get(id)?.name ?? 'gone';
 const kind = computed(() => editor.world.outlets.get(post.value?.outlet ?? 0)?.kind ?? 'page');
@@ -68,9 +81,10 @@ const canEdit = computed(
       <h3 class="shrink-0">As it will look</h3>
       <select
         v-if="posts.length > 1"
-        v-model="chosen"
+        :value="post?.outlet"
         class="field ml-auto py-0.5 text-sm"
         aria-label="On which outlet"
+        @change="chosen = Number(($event.target as HTMLSelectElement).value)"
       >
         <option v-for="each in posts" :key="each.outlet" :value="each.outlet">{{ name(each.outlet) }}</option>
       </select>
@@ -131,6 +145,19 @@ const canEdit = computed(
         leads to {{ post.card }}
       </div>
       <LinkCard v-else-if="post.card" :url="post.card" />
+    </div>
+    <div v-else-if="answers.length" class="grid gap-2">
+      <div v-for="(answer, index) in answers" :key="index">
+        <p class="text-sm text-ink-3">
+          {{ answer.action === 'reply' ? 'Answered' : 'Written' }} by
+          <b class="text-ink-2">{{ answer.outlet === null ? 'the brand' : name(answer.outlet) }}</b>
+        </p>
+        <p
+          class="rounded-(--radius) rounded-tl-none border border-line bg-sea-wash px-3 py-2 break-words whitespace-pre-line"
+        >
+          {{ answer.text }}
+        </p>
+      </div>
     </div>
     <p v-else-if="!editor.chosenItem" class="text-ink-3">The post shows here.</p>
     <p v-else class="text-ink-3">This item does not get as far as a post.</p>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { TextQuote } from '@lucide/vue';
+import { onClickOutside } from '@vueuse/core';
 import { ref } from 'vue';
 import { snippetField } from '@playa/core/workflow/snippets.ts';
+import { beside } from '../../lib/beside.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useInsertion } from '../../stores/insertion.ts';
 import SnippetsDialog from './SnippetsDialog.vue';
@@ -11,6 +13,14 @@ const editor = useEditor();
 const insertion = useInsertion();
 const open = ref(false);
 const looking = ref(false);
+const panel = ref<HTMLElement>();
+const place = ref<Record<string, string>>({});
+const button = ref<HTMLElement>();
+onClickOutside(panel, () => (open.value = false), { ignore: [button] });
+function toggle(event: MouseEvent) {
+  place.value = beside((event.currentTarget as HTMLElement).getBoundingClientRect(), 288);
+  open.value = !open.value;
+}
 function put(name: string) {
   open.value = false;
   insertion.target?.(snippetField(name));
@@ -20,18 +30,21 @@ function put(name: string) {
 <template>
   <div class="relative">
     <button
+      ref="button"
       class="tool flex items-center gap-1 text-sm"
       :aria-expanded="open"
       aria-haspopup="true"
       title="Words of the brand’s own: sign-offs, hashtags, addresses"
       @mousedown.prevent
-      @click="open = !open"
+      @click="toggle"
     >
       <TextQuote :size="14" /> snippet
     </button>
     <div
       v-if="open"
-      class="absolute top-full left-0 z-20 w-72 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
+      ref="panel"
+      :style="place"
+      class="z-30 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
       role="dialog"
       aria-label="Snippets"
       @keydown.escape.stop="open = false"

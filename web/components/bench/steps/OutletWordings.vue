@@ -18,6 +18,8 @@ const editor = useEditor();
 const summary = useSummary();
 /** Zero is the wording for all. */
 const chosen = ref(0);
+// The preview shows the outlet whose words are worked on.
+watch(chosen, (id) => (editor.outlet = id));
 watch(
   () => props.step.id,
   () => (chosen.value = 0),

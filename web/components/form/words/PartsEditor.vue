@@ -4,6 +4,7 @@ import { Text } from '@tiptap/extension-text';
 import { Editor, EditorContent } from '@tiptap/vue-3';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { captionSource, type CaptionPart } from '@playa/core/captions/tokens.ts';
+import { beside } from '../../../lib/beside.ts';
 import { useInsertion } from '../../../stores/insertion.ts';
 import { fromDocument, toDocument } from './document.ts';
 import { FieldTokenNode, type TokenAttributes } from './field-token.ts';
@@ -27,11 +28,10 @@ const props = defineProps<{
 const emit = defineEmits<{ change: [parts: CaptionPart[]] }>();
 const insertion = useInsertion();
 const insertables = useInsertables();
-const box = ref<HTMLElement>();
 const version = ref(0);
 const focused = ref(false);
 const { extension: slash, list } = slashExtension(() => insertables.value);
-const token = ref<{ pos: number; attrs: TokenAttributes; left: number; top: number } | null>(null);
+const token = ref<{ pos: number; attrs: TokenAttributes; style: Record<string, string> } | null>(null);
 
 let own = captionSource(props.parts);
 const editor = new Editor({
@@ -50,6 +50,10 @@ const editor = new Editor({
       openToken(nodePos);
       return true;
     },
+    handleClick() {
+      token.value = null;
+      return false;
+    },
     handleKeyDown(view, event) {
       // Enter on a chosen token opens what can be done with it.
       const { selection } = view.state;
@@ -64,7 +68,11 @@ const editor = new Editor({
     focused.value = true;
     insertion.take(insert);
   },
-  onBlur: () => (focused.value = false),
+  // The link's own field, in the toolbar, keeps the words worked on.
+  onBlur: ({ event }) => {
+    const to = event.relatedTarget as Element | null;
+    if (!to?.closest('[role="toolbar"]')) focused.value = false;
+  },
   onTransaction: () => version.value++,
   onUpdate: ({ editor: changed }) => {
     const parts = fromDocument(changed.getJSON());
@@ -93,14 +101,8 @@ watch(
 function openToken(pos: number) {
   const node = editor.state.doc.nodeAt(pos);
   const place = editor.view.coordsAtPos(pos);
-  const frame = box.value!.getBoundingClientRect();
   if (!node) return;
-  token.value = {
-    pos,
-    attrs: node.attrs as TokenAttributes,
-    left: Math.max(0, Math.min(place.left - frame.left, frame.width - 290)),
-    top: place.bottom - frame.top + 4,
-  };
+  token.value = { pos, attrs: node.attrs as TokenAttributes, style: beside(place, 288) };
 }
 const hasMark = (name: string) => {
   void version.value;
@@ -143,29 +145,25 @@ function insert(field: string) {
     .run();
 }
 const menuId = `insert-${Math.random().toString(36).slice(2)}`;
-const menuStyle = computed(() => {
-  const place = list.value?.place;
-  if (!place) return {};
-  const frame = box.value!.getBoundingClientRect();
-  return {
-    left: `${Math.max(0, Math.min(place.left - frame.left, frame.width - 290))}px`,
-    top: `${place.bottom - frame.top + 4}px`,
-  };
-});
+const menuStyle = computed(() => (list.value?.place ? beside(list.value.place, 288) : {}));
 </script>
 
 <template>
-  <div ref="box" class="relative min-w-0">
-    <WordsToolbar v-if="rich" :editor="editor" :version="version" class="mb-1"><slot name="tools" /></WordsToolbar>
+  <div class="relative min-w-0">
+    <WordsToolbar v-if="rich && !small" :editor="editor" :version="version" class="mb-1"
+      ><slot name="tools"
+    /></WordsToolbar>
     <EditorContent
       :editor="editor"
       class="rounded-(--radius) border border-line bg-card focus-within:border-sea"
       :class="small ? 'px-2 py-0.5' : 'min-h-20 px-3 py-1.5'"
     />
+    <!-- Below, where nothing moves under the pointer when it comes. -->
+    <WordsToolbar v-if="rich && small && focused" :editor="editor" :version="version" />
     <div
       v-if="list && focused"
       :id="menuId"
-      class="absolute z-20 w-72 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
+      class="z-30 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
       :style="menuStyle"
       role="listbox"
       aria-label="What to put in"
@@ -197,8 +195,8 @@ const menuStyle = computed(() => {
     </p>
     <TokenPopover
       v-if="token"
-      class="absolute z-20"
-      :style="{ left: `${token.left}px`, top: `${token.top}px` }"
+      class="z-30"
+      :style="token.style"
       :token="token.attrs"
       :kept="hasMark('keep')"
       :optional="hasMark('optional')"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { onClickOutside } from '@vueuse/core';
 import { computed, nextTick, onMounted, ref } from 'vue';
 import { TWEAKS, tweakNamed, type Surroundings } from '@playa/core/captions/functions.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
@@ -41,6 +42,8 @@ function tell(name: string, said: string) {
   if (said === '') delete options[name];
   emit('change', { ...props.token, options: Object.keys(options).length ? options : null });
 }
+// The click that opened it is still on its way; clicks elsewhere in the words are the editor's to see.
+onClickOutside(root, () => emit('close'), { ignore: ['.caption-editor'] });
 onMounted(() => void nextTick(() => root.value?.querySelector<HTMLElement>('[aria-checked="true"]')?.focus()));
 function move(event: KeyboardEvent) {
   const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
@@ -55,7 +58,7 @@ function move(event: KeyboardEvent) {
 <template>
   <div
     ref="root"
-    class="w-72 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
+    class="rounded-(--radius) border border-line bg-card py-1 shadow-lg"
     role="dialog"
     aria-label="What to do with this field"
     @keydown="move"
@@ -86,7 +89,7 @@ function move(event: KeyboardEvent) {
         />
       </label>
     </div>
-    <div class="max-h-52 overflow-y-auto" role="radiogroup" aria-label="As what it is said">
+    <div class="max-h-64 overflow-y-auto" role="radiogroup" aria-label="As what it is said">
       <button
         role="radio"
         :aria-checked="token.tweak === null"

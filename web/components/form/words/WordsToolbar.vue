@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { Bold, Code, Italic, Link, List, Lock, Scissors } from '@lucide/vue';
 import type { Editor } from '@tiptap/vue-3';
+import { onClickOutside } from '@vueuse/core';
 import { computed, ref } from 'vue';
+import { beside } from '../../../lib/beside.ts';
 import { useEditor } from '../../../stores/editor.ts';
 
 // How the words look and what may give way. Networks without formatting get plain words; a link's address then stands
@@ -9,6 +11,8 @@ import { useEditor } from '../../../stores/editor.ts';
 const props = defineProps<{ editor: Editor; version: number }>();
 const store = useEditor();
 const linking = ref(false);
+const panel = ref<HTMLElement>();
+onClickOutside(panel, () => (linking.value = false), { ignore: ['[aria-label="Link"]'] });
 const address = ref('');
 
 const is = (name: string) => {
@@ -36,7 +40,9 @@ const giving = [
 const toggle = (mark: string) => props.editor.chain().focus().toggleMark(mark).run();
 const toggleItem = () => props.editor.chain().focus().updateAttributes('paragraph', { item: !isItem.value }).run();
 const links = computed(() => store.usable.filter((field) => field.type === 'link'));
-function openLink() {
+const place = ref<Record<string, string>>({});
+function openLink(event: MouseEvent) {
+  place.value = beside((event.currentTarget as HTMLElement).getBoundingClientRect(), 288);
   if (is('link')) return void props.editor.chain().focus().extendMarkRange('link').unsetMark('link').run();
   address.value = '';
   linking.value = !linking.value;
@@ -105,7 +111,9 @@ const isAddress = computed(() => /^(https?:\/\/|mailto:)\S+$/.test(address.value
     <slot />
     <div
       v-if="linking"
-      class="absolute top-full left-0 z-20 grid w-72 gap-1 rounded-(--radius) border border-line bg-card p-2 shadow-lg"
+      ref="panel"
+      :style="place"
+      class="z-30 grid gap-1 rounded-(--radius) border border-line bg-card p-2 shadow-lg"
       role="dialog"
       aria-label="Where the words lead"
       @keydown.escape.stop="linking = false"
