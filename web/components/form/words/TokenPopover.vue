@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onClickOutside } from '@vueuse/core';
+import { useEventListener } from '@vueuse/core';
 import { computed, nextTick, onMounted, ref } from 'vue';
 import { TWEAKS, tweakNamed, type Surroundings } from '@playa/core/captions/functions.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
@@ -42,8 +42,11 @@ function tell(name: string, said: string) {
   if (said === '') delete options[name];
   emit('change', { ...props.token, options: Object.keys(options).length ? options : null });
 }
-// The click that opened it is still on its way; clicks elsewhere in the words are the editor's to see.
-onClickOutside(root, () => emit('close'), { ignore: ['.caption-editor'] });
+// Clicks elsewhere in the words are the editor's to see.
+useEventListener(document, 'pointerdown', ({ target }) => {
+  const outside = target instanceof Element && !root.value?.contains(target) && !target.closest('.caption-editor');
+  if (outside) emit('close');
+});
 onMounted(() => void nextTick(() => root.value?.querySelector<HTMLElement>('[aria-checked="true"]')?.focus()));
 function move(event: KeyboardEvent) {
   const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
