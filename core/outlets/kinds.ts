@@ -164,7 +164,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     text: { ...none, limit: 500, folds: 60, links: false, hashtags: 10 },
     title: { limit: 100, needed: true },
     linkCard: true,
-    media: { ...pictures, takes: ['picture'], needed: true, shape: [0.4, 1.5], mostBytes: 10 * MEGABYTE },
+    media: { ...pictures, takes: ['picture'], needed: true, shape: [0.4, 2], mostBytes: 10 * MEGABYTE },
     options: [],
     origin: 'Common practice: a picture with a title of about a hundred characters and a description of some hundreds.',
   },

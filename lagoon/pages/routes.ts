@@ -212,7 +212,7 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       if (!post) return refuse(res, 410, 'deleted', 'The post made under this key has been deleted since.');
       res.status(made.kind === 'made' ? 201 : 200).json(show(post));
     });
-    routes.patch('/posts/:id', limitWrites(), async (req, res) => {
+    routes.patch('/posts/:id', limitWrites(), faults.middleware('pages'), async (req, res) => {
       const post = may(res) && (await ownPost(res, req.params.id));
       if (!post) return;
       const read = readPost({ ...req.body, link: post.link });

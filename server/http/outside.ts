@@ -1,6 +1,7 @@
 // Addresses that others call without signing in: web hooks, and the hubs of feeds. What they send is never trusted.
 import express, { Router } from 'express';
 import { ring } from '../accounts/bells.ts';
+import { readOrder, shapedPicture } from '../media/shape.ts';
 import type { Services } from '../services.ts';
 import { HOOK_LIMIT, receive } from '../watch/hooks.ts';
 import { takePush, verifyIntent } from '../watch/websub.ts';
@@ -28,6 +29,15 @@ export function outsideRoutes(services: Services): Router {
     const body = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
     const rung = await ring(services, String(req.params.token), body, headers);
     res.status(rung === 'rung' ? 202 : rung === 'forged' ? 401 : 410).end();
+  });
+
+  // Pictures brought to a shape that a network takes. Only addresses that Playa made itself are answered.
+  router.get('/pictures/:order/:signature.jpg', async (req, res) => {
+    const order = readOrder(services, req.params.order, req.params.signature);
+    if (!order) return void res.status(404).end();
+    const picture = await shapedPicture(services, order);
+    if (!picture) return void res.status(502).end();
+    res.set('Cache-Control', 'public, max-age=31536000, immutable').type('image/jpeg').send(picture);
   });
 
   router.get('/websub/:callback', async (req, res) => {

@@ -10,6 +10,7 @@ import { markSending, type ClaimedEffect } from '../store/effects.ts';
 import { findPosts } from '../store/logbook.ts';
 import { addNotices } from '../store/notices.ts';
 import { outletBy } from '../store/outlets.ts';
+import { withPictures } from '../media/shape.ts';
 import { findPersons, labelPerson } from '../store/persons.ts';
 import { callService, isRepeatable } from './call-service.ts';
 
@@ -103,7 +104,8 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
   const handler = connectors[account.kind].acts[effect.action as NetworkAct] as AnyHandler | undefined;
   if (!handler) throw new NetworkTrouble('fix', `${outlet.name} does not offer this.`);
   const session = desk.session(account);
-  const input = await withForward(effect, desk);
+  const input =
+    effect.action === 'publish' ? await withPictures(services, outlet, effect.input) : await withForward(effect, desk);
   const move = nextMove(handler.repeats, effect.unsure);
   if (move === 'ask') return 'ask';
   // Before the look: a token may have to be renewed first, and that takes its time.

@@ -1,4 +1,12 @@
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import {
+  createCipheriv,
+  createDecipheriv,
+  createHmac,
+  hkdfSync,
+  randomBytes,
+  timingSafeEqual,
+  type BinaryLike,
+} from 'node:crypto';
 
 const VERSION = 1;
 const NONCE = 12;
@@ -48,6 +56,26 @@ export class Vault {
       throw error;
     }
   }
+
+  /** A signature of a text that only this installation can make: HMAC-SHA-256 (RFC 2104), base64url. The same each time. */
+  sign(text: string, purpose: string): string {
+    return signature(this.#key, text, purpose);
+  }
+
+  /** Whether a signature was made here, under this key or one before it. */
+  isSigned(text: string, purpose: string, signed: string): boolean {
+    const given = Buffer.from(signed);
+    return [this.#key, ...this.#old].some((key) => {
+      const right = Buffer.from(signature(key, text, purpose));
+      return given.length === right.length && timingSafeEqual(given, right);
+    });
+  }
+}
+
+/** The sealing key itself signs nothing: each purpose has a key derived from it (RFC 5869). */
+function signature(key: BinaryLike, text: string, purpose: string): string {
+  const derived = Buffer.from(hkdfSync('sha256', key, '', purpose, 32));
+  return createHmac('sha256', derived).update(text).digest('base64url');
 }
 
 function decipher(key: Buffer, sealed: Buffer, belongsTo: string): string {

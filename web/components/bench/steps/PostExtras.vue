@@ -25,10 +25,25 @@ const roles = computed(() => chosen.value.flatMap((outlet) => outlet.details?.ro
 const picture = computed(() => props.step.media?.[0]);
 const types = computed(() => [...new Set(rules.value.flatMap((each) => each.media.takes))]);
 
+/** The shapes that the chosen outlets take, where not any will do. */
+const shapes = computed(() =>
+  chosen.value.flatMap(({ kind, name }) => {
+    const { shape } = KIND_RULES[kind].media;
+    return shape ? [`${name} takes ${shape[0]} to ${shape[1]} times as wide as high`] : [];
+  }),
+);
+function setShape(shape: string) {
+  change((step) => {
+    const [first] = step.media ?? [];
+    if (!first) return;
+    if (shape === 'crop' || shape === 'pad') first.shape = shape;
+    else delete first.shape;
+  });
+}
 function setPicture(from: string) {
   change((step) => {
     if (from === '') delete step.media;
-    else step.media = [{ type: step.media?.[0]?.type ?? 'picture', from, alt: step.media?.[0]?.alt ?? '' }];
+    else step.media = [{ type: 'picture', alt: '', ...step.media?.[0], from }];
   });
 }
 function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] | undefined) {
@@ -75,6 +90,22 @@ function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] |
         "
       >
         <option v-for="type in types" :key="type" :value="type">{{ type }}</option>
+      </select>
+    </FormRow>
+    <FormRow
+      v-if="picture && shapes.length"
+      label="Its shape"
+      :hint="`${shapes.join(', ')}; another is held, unless you say here what to do with it.`"
+    >
+      <select
+        class="field"
+        aria-label="What to do with pictures of another shape"
+        :value="picture.shape ?? ''"
+        @change="setShape(($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">as it is</option>
+        <option value="crop">cut at its edges</option>
+        <option value="pad">with a margin</option>
       </select>
     </FormRow>
     <FormRow v-if="picture" label="It shows" hint="For those who cannot see it.">

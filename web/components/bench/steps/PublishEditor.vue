@@ -5,6 +5,7 @@ import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import { useOutletCheck } from '../../../lib/check-outlet.ts';
 import NewOutlet from '../../form/NewOutlet.vue';
+import LadderEditor from './LadderEditor.vue';
 import PostExtras from './PostExtras.vue';
 import { useSession } from '../../../stores/session.ts';
 
@@ -119,8 +120,9 @@ function toggle(id: number) {
         @change="change((each) => (each.fit ? delete each.fit : (each.fit = true)))"
       />
       shorten the words where an outlet takes fewer
-      <span class="text-sm text-ink-3">hashtags first, then at a sentence or word; links stay whole</span>
+      <span class="text-sm text-ink-3">links, names and emoji stay whole</span>
     </label>
+    <LadderEditor v-if="step.fit" :step="step" />
     <PostExtras :step="step" />
     <label class="flex items-center gap-2">
       <span class="w-20 text-ink-2">Card of</span>

@@ -1,0 +1,167 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import { drawnPicture, pictureServer } from '../testing/pictures.ts';
+import { change, select } from '../db/database.ts';
+import { Guard } from '../guard/guard.ts';
+import { withPictures } from '../media/shape.ts';
+import { editsOf, loggedPost, saidLately } from '../store/logbook.ts';
+import { outletBy } from '../store/outlets.ts';
+import { keepSnippet } from '../store/snippets.ts';
+import { openHouse, type House } from '../testing/house.ts';
+import { live, newVideos } from '../testing/workflow.ts';
+import { lookNow } from '../watch/look.ts';
+import { CannotEdit, editPost } from './edit-post.ts';
+import { changesBy, usesOf } from './snippets.ts';
+
+// What captions need of the server: snippets, own words, formatting at real networks, editing afterwards, pictures.
+let house: House;
+let watch: number;
+beforeAll(async () => {
+  house = await openHouse();
+  await house.connect('video');
+  await house.connect('pages');
+  watch = await house.watch();
+});
+afterAll(() => house?.close());
+
+const upload = async (title: string, description = '') => {
+  house.clock.now = Date.now();
+  await house.upload({ title, description });
+  await lookNow(house.services, watch);
+  await house.settle();
+};
+const texts = async (slug?: string) => (await house.posts(slug)).map((post) => post.text);
+const keys = () =>
+  select<{ key: string; text: string }>(
+    house.services.pool,
+    'SELECT effect_key AS `key`, text FROM logbook WHERE brand_id = ? ORDER BY id',
+    [house.lidos],
+  );
+
+describe('a snippet', () => {
+  it('is said by what is live, in its new words from the moment it changes', async () => {
+    const { pool } = house.services;
+    await keepSnippet(pool, house.lidos, { name: 'sign-off', text: 'Your crew' }, house.clock.now);
+    const id = await live(house, newVideos(watch, [await house.page()], '{$title}. {$snippet.sign-off}'));
+    await upload('First of the day');
+    expect(await texts()).toContain('First of the day. Your crew');
+    expect(await usesOf(pool, house.lidos, 'sign-off')).toMatchObject([{ workflowId: id, steps: 1, live: true }]);
+    expect(await changesBy(pool, house.lidos, 'sign-off', 'See you')).toMatchObject([
+      { before: 'First of the day. Your crew', after: 'First of the day. See you' },
+    ]);
+    await keepSnippet(pool, house.lidos, { name: 'sign-off', text: 'See you' }, house.clock.now);
+    await upload('Second of the day');
+    expect(await texts()).toContain('Second of the day. See you');
+    // Another brand knows nothing of it.
+    expect(await usesOf(pool, house.bakehouse, 'sign-off')).toEqual([]);
+    await change(pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
+  });
+});
+
+describe('words of their own', () => {
+  it('go out where they belong, formatted as each network reads it, and shortened by its own ladder', async () => {
+    const account = await house.connect('microblog');
+    const rooms = await house.connect('rooms');
+    const note = await house.outlet('@ternbaylidos', account);
+    const room = await house.outlet('#general · Tern Bay crew', rooms);
+    const page = await house.page();
+    const definition: Definition = newVideos(
+      watch,
+      [page, note.id, room.id],
+      'New: {#bold}{$title}{/bold} {#optional}about {$description} {/optional}#lido',
+    );
+    const [words, post] = definition.steps;
+    if (words?.verb === 'compose') words.own = [{ outlet: page, text: 'Only here: {$title}' }];
+    if (post?.verb === 'publish') Object.assign(post, { fit: true, card: null });
+    const id = await live(house, definition);
+    await upload('Tide *tables* <now>', 'Long words about the tide. '.repeat(30));
+    expect(await texts()).toContain('Only here: Tide *tables* <now>');
+    const notes = await house.things<{ text: string }>('microblog', 'note');
+    const said = notes.find(({ body }) => body.text.startsWith('New: Tide *tables* <now>'))!.body.text;
+    expect(said.length).toBeLessThanOrEqual(300);
+    expect(said).toMatch(/^New: Tide \*tables\* <now> about Long words about the tide\./);
+    const messages = await house.things<{ text: string }>('rooms', 'message');
+    expect(messages.map(({ body }) => body.text)).toContainEqual(
+      expect.stringMatching(/^New: \*\*Tide \\\*tables\\\* \\<now\\>\*\* about Long words/),
+    );
+    await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
+  });
+});
+
+describe('a post that is out', () => {
+  it('is edited at its network, once, and both versions are kept', async () => {
+    const { pool } = house.services;
+    const last = (await keys()).find(({ text }) => text.startsWith('Second of the day'))!;
+    const who = { brandId: house.lidos, userId: house.mo };
+    await editPost(house.services, who, last.key, 'Second of the day, put right');
+    expect(await texts()).toContain('Second of the day, put right');
+    expect(await texts()).not.toContain('Second of the day. See you');
+    const post = (await loggedPost(pool, house.lidos, last.key))!;
+    expect(post.text).toBe('Second of the day, put right');
+    expect(await editsOf(pool, house.lidos, post.id)).toMatchObject([
+      { before: 'Second of the day. See you', after: 'Second of the day, put right', by: 'Mo Okoro', made: true },
+    ]);
+    expect((await saidLately(pool, house.lidos, [post.outletId!], 0, 0, 40)).map((each) => each.text)).toContain(
+      post.text,
+    );
+  });
+  it('stays as it is when the words do not fit, it is another brand’s, or the network says no', async () => {
+    const last = (await keys()).find(({ text }) => text.endsWith('put right'))!;
+    const who = { brandId: house.lidos, userId: house.mo };
+    await expect(editPost(house.services, who, last.key, 'x'.repeat(2001))).rejects.toThrow('1 more than');
+    await expect(editPost(house.services, { ...who, brandId: house.bakehouse }, last.key, 'x')).rejects.toThrow(
+      CannotEdit,
+    );
+    await house.fault('pages', { kind: 'error', status: 500 });
+    await expect(editPost(house.services, who, last.key, 'Lost?')).rejects.toThrow();
+    await house.behave();
+    expect((await loggedPost(house.services.pool, house.lidos, last.key))!.text).toBe('Second of the day, put right');
+    const post = (await loggedPost(house.services.pool, house.lidos, last.key))!;
+    // That it was asked for is known, so that nobody takes the old words for certain.
+    expect((await editsOf(house.services.pool, house.lidos, post.id))[0]).toMatchObject({
+      after: 'Lost?',
+      made: false,
+    });
+    await editPost(house.services, who, last.key, 'Lost?');
+    expect(await texts()).toContain('Lost?');
+  });
+});
+
+describe('a picture', () => {
+  it('is held where its shape does not fit, brought to one that does when that was asked, and otherwise left alone', async () => {
+    const account = await house.connect('photos');
+    const feed = (await outletBy(house.services.pool, house.lidos, (await house.outlet('@ternbaylidos', account)).id))!;
+    const host = await pictureServer({
+      '/wide.png': await drawnPicture(800, 100),
+      '/fine.png': await drawnPicture(300, 300),
+      '/text.png': Buffer.from('no picture'),
+    });
+    const services = { ...house.services, guard: new Guard([host.host]) };
+    const input = (path: string, shape = false) => ({
+      text: 'x',
+      card: null,
+      media: [
+        {
+          type: 'picture' as const,
+          url: host.origin + path,
+          alt: '',
+          ...(shape ? { shape: { by: 'crop' as const, least: 0.8, most: 1.9 } } : {}),
+        },
+      ],
+    });
+    await expect(withPictures(services, feed, input('/wide.png'))).rejects.toThrow('8.00 times as wide as high');
+    await expect(withPictures(services, feed, input('/text.png', true))).rejects.toThrow('none that can be read');
+    expect((await withPictures(services, feed, input('/fine.png', true))).media![0]!.url).toBe(
+      `${host.origin}/fine.png`,
+    );
+    const [shaped] = (await withPictures(services, feed, input('/wide.png', true))).media!;
+    expect(shaped!.url).toMatch(/\/pictures\/[\w-]+\/[\w-]+\.jpg$/);
+    // The same each time, or a network could not tell a repeated post.
+    expect((await withPictures(services, feed, input('/wide.png', true))).media![0]).toEqual(shaped);
+    // What cannot be had is the network's to judge.
+    expect((await withPictures(services, feed, input('/gone.png', true))).media![0]!.url).toBe(
+      `${host.origin}/gone.png`,
+    );
+    await host.close();
+  });
+});
