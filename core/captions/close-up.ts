@@ -20,6 +20,13 @@ const LEFT_BEHIND: readonly [RegExp, string][] = [
   [/^\s+|\s+$/gu, ''],
 ];
 
+/** Whether anything may have been left behind: quick, and wrong only on the careful side. */
+const MAYBE =
+  /[^\S\n]{2}|[^\S\n][,.;:–—·|](?=\s|$)|(?:^|\n)[^\S\n]*[,.;:–—·|•]|[([“‘«"]\s*[)\]”’»"]|[,;:–—]\s*[,;:.!?]|\n{3}|[^\S\n]\n|^\s|\s$/u;
+
+/** Whether closing up would change a text. */
+export const hasGaps = (text: string): boolean => MAYBE.test(text) && closedUp(text) !== text.trim();
+
 /** The text without what empty fields leave behind. Closed up again it stays the same. */
 export function closedUp(text: string): string {
   for (let before = text; ; before = text) {

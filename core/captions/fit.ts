@@ -8,6 +8,8 @@
 //
 // Words that somebody wrote, and parts marked as kept, are never cut; addresses, mentions, hashtags and graphemes never
 // in the middle.
+import { countGraphemes } from '../text/graphemes.ts';
+import { remembering } from '../text/memo.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
 
 export const RUNGS = ['hashtags', 'fields', 'optional'] as const;
@@ -50,11 +52,11 @@ const ENOUGH = 0.5;
  */
 export function fitPieces(pieces: readonly Piece[], room: Room, locale: string, ladder = DEFAULT_LADDER): Fitted {
   const whole = tidyPieces(pieces);
-  const fits = (candidate: readonly Piece[]) => room.length(tidyPieces(candidate)) <= room.limit;
+  const fits = (candidate: readonly Piece[]) => room.length(tidyPieces(candidate, false)) <= room.limit;
   if (room.length(whole) <= room.limit) return { fits: true, pieces: whole };
-  const found = give(pieces.flatMap(aroundItsAddress), ladder.order.length - 1, { ladder, room, locale, fits });
+  const found = give(whole.flatMap(aroundItsAddress), ladder.order.length - 1, { ladder, room, locale, fits });
   if (!found) return { fits: false, over: room.length(whole) - room.limit };
-  return { fits: true, pieces: tidyPieces(found) };
+  return { fits: true, pieces: tidyPieces(found, false) };
 }
 
 /**
@@ -122,7 +124,10 @@ function give(pieces: readonly Piece[], rung: number, how: Giving): readonly Pie
   if (rung < 0) return how.fits(pieces) ? pieces : undefined;
   const name = how.ladder.order[rung]!;
   if (name !== 'fields') {
-    for (const level of name === 'hashtags' ? hashtagLevels(pieces) : optionalLevels(pieces)) {
+    const levels = name === 'hashtags' ? hashtagLevels(pieces) : optionalLevels(pieces);
+    // Where not even the last is enough, none is.
+    if (rung === 0 && levels.length > 1 && !how.fits(levels.at(-1)!)) return undefined;
+    for (const level of levels) {
       const found = give(level, rung - 1, how);
       if (found) return found;
     }
@@ -184,7 +189,7 @@ function longestField(pieces: readonly Piece[], length: (pieces: readonly Piece[
   return longest;
 }
 
-/** A way to cut a field, and how long it leaves it. */
+/** A way to cut a field, and how long it leaves it, in graphemes. */
 interface Cut {
   text: string;
   length: number;
@@ -192,10 +197,10 @@ interface Cut {
 
 /** The cuts that give up least, by the number of the piece; undefined when none is enough. */
 function cutFields(pieces: readonly Piece[], how: Giving): Map<number, string> | undefined {
-  const fields = new Map<number, Cut[]>();
+  const fields = new Map<number, readonly Cut[]>();
   for (const [index, piece] of pieces.entries()) {
     if (!mayBeCut(piece)) continue;
-    const cuts = cutsOf(piece, how);
+    const cuts = cutsOf(piece.text, how);
     if (cuts.length > 1) fields.set(index, cuts);
   }
   if (fields.size === 0) return undefined;
@@ -225,39 +230,47 @@ function cutFields(pieces: readonly Piece[], how: Giving): Map<number, string> |
     else high = middle;
   }
   cutTo(lengths[Math.max(0, low - 1)]!);
-  if (!how.fits(apply())) return undefined;
+  // Fields that cannot be cut as short stay longer, so the shortest cuts of all are tried even if no length will do.
+  if (low === 0 && !how.fits(apply())) return undefined;
   // Then whatever room is left goes to the first that can use it.
   for (const [index, cuts] of fields) {
     const at = cuts.findIndex((cut) => cut.text === chosen.get(index));
-    for (let longer = cuts.length - 1; longer > at; longer--) if (tryOut(index, cuts[longer]!)) break;
+    for (let longer = at + 1; longer < cuts.length && tryOut(index, cuts[longer]!); longer++);
   }
   return chosen;
 }
 
 /** The ways to cut a field, from the shortest to the whole: of each length only the best. */
-function cutsOf(piece: Piece, { ladder, room, locale }: Giving): Cut[] {
-  const { text } = piece;
+function cutsOf(text: string, { ladder, locale }: Giving): readonly Cut[] {
+  const key = `${locale} ${ladder.cutAt}`;
+  let cuts = cutters.get(key);
+  if (!cuts) cutters.set(key, (cuts = remembering(3000, (each) => makeCuts(each, ladder.cutAt, locale))));
+  return cuts(text);
+}
+const cutters = new Map<string, (text: string) => readonly Cut[]>();
+
+function makeCuts(text: string, where: Ladder['cutAt'], locale: string): readonly Cut[] {
   const units = Array.from(text.matchAll(WHOLE), (match) => [match.index, match.index + match[0].length] as const);
   const outside = (end: number) => units.every(([from, to]) => end <= from || end >= to);
   const tail = gapAfter(text);
   const cutAt = (end: number, mark: string): Cut => {
     const cut = text.slice(0, end) + mark + tail;
-    return { text: cut, length: room.length([{ ...piece, text: cut }]) };
+    return { text: cut, length: countGraphemes(cut) };
   };
-  const whole: Cut = { text, length: room.length([piece]) };
+  const whole: Cut = { text, length: countGraphemes(text) };
   const sentences =
-    ladder.cutAt === 'word'
+    where === 'word'
       ? []
       : sentenceEnds(text, locale)
           .filter(outside)
           .map((end) => cutAt(end, ''));
   const words =
-    ladder.cutAt === 'sentence'
+    where === 'sentence'
       ? []
       : wordEnds(text, locale)
           .filter(outside)
           .map((end) => cutAt(end, ELLIPSIS));
-  if (ladder.cutAt !== 'either') return rising([...(sentences.length ? sentences : words), whole]);
+  if (where !== 'either') return rising([...(sentences.length ? sentences : words), whole]);
   // At each length the sentence, if it leaves enough of what the word would.
   const best: Cut[] = [];
   for (const most of [...sentences, ...words].map((cut) => cut.length).sort((a, b) => a - b)) {
@@ -281,7 +294,7 @@ function rising(cuts: readonly Cut[]): Cut[] {
 
 /** What keeps a field apart from what follows it: its own line breaks, or its own space. */
 function gapAfter(text: string): string {
-  const tail = /\s*$/u.exec(text)![0];
+  const tail = text.slice(text.trimEnd().length);
   return /\n\s*\n/u.test(tail) ? '\n\n' : tail.includes('\n') ? '\n' : tail === '' ? '' : ' ';
 }
 

@@ -6,7 +6,7 @@ import { calmed, isShouting, titleCase } from '../text/case.ts';
 import { sayDate, sayLength, sayRelativeDate } from '../text/dates.ts';
 import { utf8Length } from '../text/utf8.ts';
 import { readCaption } from './caption.ts';
-import { closedUp, closedUpPieces } from './close-up.ts';
+import { closedUp, closedUpPieces, hasGaps } from './close-up.ts';
 import { TWEAKS } from './functions.ts';
 import { Likeness } from './similar.ts';
 
@@ -158,6 +158,7 @@ describe('closing up', () => {
       fc.property(fc.array(part, { maxLength: 10 }), (parts) => {
         const once = closedUp(parts.join(''));
         expect(closedUp(once)).toBe(once);
+        expect(hasGaps(parts.join(''))).toBe(once !== parts.join('').trim());
         const pieces = closedUpPieces(parts.map((text) => ({ text })));
         expect(pieces.map((piece) => piece.text).join('')).toBe(once);
       }),
@@ -176,6 +177,18 @@ describe('likeness', () => {
     expect(a.to(b)).toBeCloseTo(3 / 6);
     expect(a.to(a)).toBe(1);
     expect(new Likeness('').to(new Likeness(''))).toBe(0);
+  });
+  it('is found out sooner where it is too small, and is the same where it is not', () => {
+    const words = fc
+      .array(fc.constantFrom('cold', 'water', 'tide', 'swim', 'a'), { maxLength: 12 })
+      .map((all) => all.join(' '));
+    fc.assert(
+      fc.property(words, words, fc.double({ min: 0.05, max: 1, noNaN: true }), (one, other, least) => {
+        const [a, b] = [new Likeness(one), new Likeness(other)];
+        const exact = a.to(b);
+        expect(a.atLeast(least, b)).toBe(exact >= least - 1e-9 ? exact : 0);
+      }),
+    );
   });
 });
 

@@ -3,7 +3,8 @@
 import type { PostCell } from '../engine/cells.ts';
 import { KIND_RULES, type OutletKind } from '../outlets/kinds.ts';
 import { isShouting } from '../text/case.ts';
-import { closedUp } from './close-up.ts';
+import { remembering } from '../text/memo.ts';
+import { hasGaps } from './close-up.ts';
 
 export const LINTS = [
   'dead-link',
@@ -30,10 +31,15 @@ export function lintPost(post: PostCell, kind: OutletKind): Lint[] {
   const hasHash = text.includes('#') || text.includes('＃');
   if (!rules.links && LINK.test(text)) found.push('dead-link');
   if (hasHash && (text.match(HASHTAGS)?.length ?? 0) > rules.hashtags) found.push('hashtags');
-  if (text !== '' && isShouting(text)) found.push('shouting');
-  if (closedUp(text) !== text.trim()) found.push('left-behind');
+  found.push(...lintWords(text));
   if (!rules.mentions && text.includes('@') && MENTION.test(text)) found.push('mention');
   const pictures = more?.media?.filter(({ type }) => type === 'picture') ?? [];
   if (takes.alt !== null && pictures.some(({ alt }) => alt.trim() === '')) found.push('no-alt');
   return found;
 }
+
+/** What the words could be criticised for wherever they stand. One caption goes to several outlets. */
+const lintWords = remembering<readonly Lint[]>(500, (text) => [
+  ...(isShouting(text) ? (['shouting'] as const) : []),
+  ...(hasGaps(text) ? (['left-behind'] as const) : []),
+]);

@@ -68,8 +68,10 @@ export function isFormatted(pieces: readonly Piece[]): boolean {
 /**
  * The pieces without the white space at both ends and without more of it within than a reader would want: what leaves a
  * gap when it goes should not leave two spaces or three line breaks.
+ *
+ * @param inside whether the pieces may have gaps within; those that were tidied before and then cut have none
  */
-export function tidyPieces(pieces: readonly Piece[]): Piece[] {
+export function tidyPieces(pieces: readonly Piece[], inside = true): Piece[] {
   const tidy: Piece[] = [];
   // White space is held back until something follows it.
   let gap = '';
@@ -85,10 +87,10 @@ export function tidyPieces(pieces: readonly Piece[]): Piece[] {
       gap += piece.text;
       continue;
     }
-    gap += /^\s*/u.exec(piece.text)![0];
+    gap += piece.text.slice(0, piece.text.length - piece.text.trimStart().length);
     flush();
-    tidy.push({ ...piece, text: closeGaps(body) });
-    gap = /\s*$/u.exec(piece.text)![0];
+    tidy.push({ ...piece, text: inside ? closeGaps(body) : body });
+    gap = piece.text.slice(piece.text.trimEnd().length);
   }
   return tidy;
 

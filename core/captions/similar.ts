@@ -4,7 +4,8 @@
  * punctuation do not count.
  */
 export class Likeness {
-  readonly #pairs: Set<string>;
+  /** Each pair by a number made from its words; two pairs share one in four thousand million. */
+  readonly #pairs: Set<number>;
 
   constructor(text: string) {
     const words =
@@ -12,7 +13,24 @@ export class Likeness {
         .toLowerCase()
         .replace(/https?:\S+|[#＃@][\p{XID_Continue}]+/gu, ' ')
         .match(/[\p{L}\p{N}\p{M}]+/gu) ?? [];
-    this.#pairs = new Set(words.length === 1 ? words : words.slice(1).map((word, index) => `${words[index]} ${word}`));
+    this.#pairs = new Set();
+    let before = words.length === 1 ? 0 : undefined;
+    for (const word of words) {
+      const here = hash(word);
+      if (before !== undefined) this.#pairs.add((Math.imul(before, 31) + here) | 0);
+      before = here;
+    }
+  }
+
+  /** How alike, where that is at least so much; otherwise 0, which is found out sooner. */
+  atLeast(least: number, other: Likeness): number {
+    const [few, many] =
+      this.#pairs.size < other.#pairs.size ? [this.#pairs, other.#pairs] : [other.#pairs, this.#pairs];
+    if (few.size === 0 || few.size < least * many.size) return 0;
+    // |A ∩ B| / |A ∪ B| ≥ least means that at most so many of the smaller one's pairs are missing from the other.
+    let mayMiss = few.size - Math.ceil((least * (few.size + many.size)) / (1 + least) - 1e-9);
+    for (const pair of few) if (!many.has(pair) && --mayMiss < 0) return 0;
+    return this.to(other);
   }
 
   /** Texts of a word or two are alike only when they are the same. */
@@ -24,6 +42,13 @@ export class Likeness {
     for (const pair of few) if (many.has(pair)) both++;
     return both / (few.size + many.size - both);
   }
+}
+
+/** FNV-1a of a word's UTF-16 units, 32 bits. */
+function hash(word: string): number {
+  let sum = 0x811c9dc5;
+  for (let index = 0; index < word.length; index++) sum = Math.imul(sum ^ word.charCodeAt(index), 0x01000193);
+  return sum;
 }
 
 /** From here on a reader would say that they have seen it before. */

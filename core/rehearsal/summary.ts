@@ -1,5 +1,6 @@
 import { lintPost, type Lint } from '../captions/lints.ts';
 import { Likeness, NEARLY_THE_SAME } from '../captions/similar.ts';
+import { remembering } from '../text/memo.ts';
 import { stepOf, type PostCell } from '../engine/cells.ts';
 import type { Definition } from '../workflow/definition.ts';
 import { allSteps } from '../workflow/tree.ts';
@@ -64,6 +65,7 @@ export class Summing {
   readonly #lints = new Map<string, LintCount>();
   readonly #said = new Map<number, Likeness[]>();
   readonly #world: World | undefined;
+  readonly #likenessOf = remembering(500, (text) => new Likeness(text));
   #items = 0;
   #posts = 0;
   #tooLong = 0;
@@ -121,9 +123,10 @@ export class Summing {
     if (!kind) return;
     for (const lint of lintPost(post, kind)) this.#note(lint, post, step, found);
     const said = this.#saidAt(post.outlet);
-    const likeness = new Likeness(post.text);
-    const most = said.reduce((highest, other) => Math.max(highest, likeness.to(other)), 0);
-    if (most >= NEARLY_THE_SAME) {
+    const likeness = this.#likenessOf(post.text);
+    let most = 0;
+    for (const other of said) most = Math.max(most, likeness.atLeast(NEARLY_THE_SAME, other));
+    if (most > 0) {
       const entry = this.#note('similar', post, step, found);
       entry.likeness = Math.max(entry.likeness ?? 0, most);
     }

@@ -27,6 +27,15 @@ export function titleCase(text: string, locale: string): string {
 
 /** Whether a text shouts: nearly all of its letters, and enough of them, are capitals. */
 export function isShouting(text: string): boolean {
+  // Most texts have enough small letters for a quick no: at most three letters in ten may be small.
+  let small = 0;
+  const enough = text.length * 0.3;
+  for (let index = 0; index < text.length; index++) {
+    const unit = text.charCodeAt(index);
+    // Letters of hashtags, names and addresses do not count.
+    if (unit === 35 || unit === 64 || unit === 0xff03 || text.startsWith('http', index)) break;
+    if (unit >= 97 && unit <= 122 && ++small > enough) return false;
+  }
   const letters = text.replace(/https?:\S+|[#＃@][\p{XID_Continue}]+/gu, '').match(/\p{Lu}|\p{Ll}/gu) ?? [];
   const capitals = letters.filter((letter) => /\p{Lu}/u.test(letter)).length;
   return letters.length >= 12 && capitals / letters.length >= 0.7;

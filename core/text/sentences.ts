@@ -1,6 +1,8 @@
 // Sentences by UAX #29 section 5, as Intl.Segmenter cuts them, with one addition: an abbreviation that the standard
 // would take for an end ("Dr. Silva") is joined to what follows.
 
+import { remembering } from './memo.ts';
+
 const segmenters = new Map<string, Intl.Segmenter>();
 
 function segmenterFor(locale: string): Intl.Segmenter {
@@ -18,6 +20,14 @@ const ABBREVIATION = /(?:^|[\s(])(?:Mr|Mrs|Ms|Dr|Prof|St|No|vs|etc|approx|e\.g|i
  * @param most how many sentences at most, at least 1
  */
 export function firstSentences(text: string, locale = 'en', most = 1): string {
+  const key = `${locale} ${most}`;
+  let first = known.get(key);
+  if (!first) known.set(key, (first = remembering(2000, (each) => cutSentences(each, locale, most))));
+  return first(text);
+}
+const known = new Map<string, (text: string) => string>();
+
+function cutSentences(text: string, locale: string, most: number): string {
   const start = text.trimStart();
   if (start === '') return '';
   let end = 0;

@@ -21,12 +21,21 @@ export function weightedLength(text: string, linkWeight: number | null): number 
   return weight + weightOf(text.slice(from));
 }
 
+/**
+ * Stretches that have to be looked at grapheme by grapheme: anything but signs that certainly weigh one and join with
+ * nothing (Latin and its marks of their own, dashes, quotation marks, currency), with a neighbour on each side.
+ */
+const LOOK_AT = /[^\n\x20-\u02ff\u2010-\u2027\u20a0-\u20bf]/;
+const STRETCH =
+  /[\s\S]?[^\n\x20-\u02ff\u2010-\u2027\u20a0-\u20bf](?:[\s\S]?[^\n\x20-\u02ff\u2010-\u2027\u20a0-\u20bf])*[\s\S]?/g;
+
 function weightOf(text: string): number {
-  // Most texts are plain Latin, where every unit is a character of weight one.
-  if (/^[\x20-\x7e\n]*$/.test(text)) return text.length;
-  let weight = 0;
-  for (const { segment } of segmenter.segment(text)) {
-    weight += /\p{Emoji_Presentation}|\ufe0f/u.test(segment) ? 2 : eastAsianWidth(segment.codePointAt(0)!);
+  if (!LOOK_AT.test(text)) return text.length;
+  let weight = text.length;
+  for (const [stretch] of text.matchAll(STRETCH)) {
+    weight -= stretch.length;
+    for (const { segment } of segmenter.segment(stretch))
+      weight += /\p{Emoji_Presentation}|\ufe0f/u.test(segment) ? 2 : eastAsianWidth(segment.codePointAt(0)!);
   }
   return weight;
 }

@@ -11,7 +11,7 @@ export function writePlain(pieces: readonly Piece[]): string {
     if (piece.link === undefined || pieces[index + 1]?.link === piece.link) return;
     const words = linkWords(pieces, index);
     if (words.includes(piece.link)) return;
-    const trailing = /\s*$/u.exec(text)![0];
+    const trailing = text.slice(text.trimEnd().length);
     text = `${text.slice(0, text.length - trailing.length)} ${piece.link}${trailing}`;
   });
   return text;

@@ -1,0 +1,3 @@
+import { run } from './composing.ts';
+
+self.postMessage(run());
