@@ -189,7 +189,7 @@ function longestField(pieces: readonly Piece[], length: (pieces: readonly Piece[
   return longest;
 }
 
-/** A way to cut a field, and how long it leaves it, in graphemes. */
+/** A way to cut a field, and how long it leaves it, in graphemes without the white space at its end. */
 interface Cut {
   text: string;
   length: number;
@@ -254,10 +254,10 @@ function makeCuts(text: string, where: Ladder['cutAt'], locale: string): readonl
   const outside = (end: number) => units.every(([from, to]) => end <= from || end >= to);
   const tail = gapAfter(text);
   const cutAt = (end: number, mark: string): Cut => {
-    const cut = text.slice(0, end) + mark + tail;
-    return { text: cut, length: countGraphemes(cut) };
+    const cut = text.slice(0, end) + mark;
+    return { text: cut + tail, length: countGraphemes(cut) };
   };
-  const whole: Cut = { text, length: countGraphemes(text) };
+  const whole: Cut = { text, length: countGraphemes(text.trimEnd()) };
   const sentences =
     where === 'word'
       ? []
