@@ -1,3 +1,4 @@
 import { run } from './composing.ts';
 
-self.postMessage(run());
+// In a worker of the browser, which the other benchmarks know nothing of.
+(globalThis as unknown as { postMessage(lines: string[]): void }).postMessage(run());

@@ -112,7 +112,9 @@ const heading = (index: number) =>
             }}<template v-if="index === speaks">, this one</template></span
           >
         </div>
+        <!-- An editor keeps its name for life, and a row that moved or has other values has another one. -->
         <PartsEditor
+          :key="`${choice.rows.length} ${row.keys.join()}`"
           small
           :rich="rich ?? false"
           :first="(first ?? false) && index === 0"

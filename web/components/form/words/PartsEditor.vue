@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { Slice } from '@tiptap/pm/model';
 import { Document } from '@tiptap/extension-document';
 import { Text } from '@tiptap/extension-text';
 import { Editor, EditorContent } from '@tiptap/vue-3';
@@ -49,6 +50,11 @@ const editor = new Editor({
       if (node.type.name !== 'field') return false;
       openToken(nodePos);
       return true;
+    },
+    // A single line that is pasted goes on in the line where it is pasted.
+    transformPasted(slice) {
+      const alone = slice.content.childCount === 1 && slice.content.firstChild?.type.name === 'paragraph';
+      return alone && slice.openStart === 0 ? new Slice(slice.content, 1, 1) : slice;
     },
     handleClick() {
       token.value = null;
