@@ -78,7 +78,7 @@ describe('migrations', () => {
     await makeDatabase(fresh);
     const pools = [openPool(fresh), openPool(fresh), openPool(fresh)];
     const ran = await Promise.all(pools.map(migrate));
-    expect(ran.flat()).toEqual(['001_house.sql', '002_engine.sql', '003_networks.sql']);
+    expect(ran.flat()).toEqual(['001_house.sql', '002_engine.sql', '003_networks.sql', '004_captions.sql']);
     await change(pools[0]!, `DROP DATABASE ${new URL(fresh).pathname.slice(1)}`);
     await Promise.all(pools.map((each) => each.end()));
   });

@@ -47,6 +47,7 @@ beforeEach(() => {
     }
     if (path.includes('/items')) return reply(200, { items });
     if (path.endsWith('/runs')) return reply(200, { runs: [] });
+    if (path.includes('/posts/lately')) return reply(200, { posts: [] });
     return reply(200, {
       id: 7,
       name: 'Films',
@@ -62,6 +63,7 @@ beforeEach(() => {
         watches: [{ id: 1, name: 'A channel', things: 'videos' }],
         colleagues: [{ id: 1, name: 'Mo Okoro' }],
         secrets: [],
+        snippets: [],
       },
     });
   });
