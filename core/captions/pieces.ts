@@ -60,9 +60,11 @@ export function sameLook(a: Piece, b: Piece): boolean {
   return a.bold === b.bold && a.italic === b.italic && a.code === b.code && a.link === b.link;
 }
 
+const looks = (piece: Piece) => Boolean(piece.bold || piece.italic || piece.code || piece.link !== undefined);
+
 /** Whether pieces say more than their text does. */
 export function isFormatted(pieces: readonly Piece[]): boolean {
-  return pieces.some((piece) => piece.bold || piece.italic || piece.code || piece.item || piece.link !== undefined);
+  return pieces.some((piece) => piece.item || looks(piece));
 }
 
 /**
@@ -78,7 +80,7 @@ export function tidyPieces(pieces: readonly Piece[], inside = true): Piece[] {
   for (const piece of pieces) {
     if (piece.item) {
       if (tidy.length > 0 && !gap.includes('\n')) gap = '\n';
-      flush();
+      flush(piece);
       tidy.push({ ...piece });
       continue;
     }
@@ -88,23 +90,31 @@ export function tidyPieces(pieces: readonly Piece[], inside = true): Piece[] {
       continue;
     }
     gap += piece.text.slice(0, piece.text.length - piece.text.trimStart().length);
-    flush();
-    tidy.push({ ...piece, text: inside ? closeGaps(body) : body });
+    const space = flush(piece);
+    tidy.push({ ...piece, text: space + (inside ? closeGaps(body) : body) });
     gap = piece.text.slice(piece.text.trimEnd().length);
   }
   return tidy;
 
-  function flush(): void {
+  /** Puts the gap before a piece; returns what of it the piece itself begins with. */
+  function flush(next: Piece): string {
     const space = tidyGap(gap);
     gap = '';
     const last = tidy.at(-1);
-    if (!last || space === '') return;
+    if (!last || space === '') return '';
     // An entry that lost its words loses its sign.
     if (last.item) {
       if (space.includes('\n')) tidy.pop();
-      return;
+      return '';
+    }
+    // A space between formatted and plain words is plain; one before the sign of an entry stands before it.
+    if (!next.item && looks(last) && !sameLook(last, next)) {
+      if (!looks(next)) return space;
+      tidy.push({ text: space });
+      return '';
     }
     last.text += space;
+    return '';
   }
 }
 

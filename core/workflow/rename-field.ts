@@ -101,6 +101,7 @@ function inStep(step: Step, name: (path: string) => string): void {
     case 'compose':
       step.text = words(step.text);
       if (step.others) step.others = step.others.map(words);
+      for (const each of step.own ?? []) each.text = words(each.text);
       return;
     case 'draft':
       step.instruction = words(step.instruction);
