@@ -4,6 +4,7 @@ import { change, select } from '../db/database.ts';
 import * as people from '../store/people.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { accountsOf } from '../store/accounts.ts';
+import { orderAddress } from '../media/shape.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
@@ -554,5 +555,62 @@ describe('web hooks, schedules, secrets and notices', () => {
     expect((await visitor.ask('POST', `${at()}${run}/rerun`, { from: 'wait' })).status).toBe(204);
     expect((await visitor.ask('POST', `${at()}/workflows/${workflow.id}/move`)).body).toEqual({ moved: 0, kept: 0 });
     expect((await visitor.ask('DELETE', `${at()}/workflows/${workflow.id}/backfill`)).body).toEqual({ dropped: 0 });
+  });
+});
+
+const at = () => `/brands/${house.lidos}`;
+
+describe('snippets', () => {
+  it('are kept, used, renamed everywhere and refused to go while something live says them', async () => {
+    const visitor = await signedIn();
+    expect((await visitor.ask('PUT', `${at()}/snippets/two%20words`, { text: 'x' })).status).toBe(422);
+    expect((await visitor.ask('PUT', `${at()}/snippets/sign-off`, { text: '  ' })).status).toBe(422);
+    expect((await visitor.ask('PUT', `${at()}/snippets/sign-off`, { text: 'Your crew' })).status).toBe(204);
+    const id = await live(house, newVideos(await house.watch(), [await house.page()], '{$title}. {$snippet.sign-off}'));
+    expect((await visitor.ask('GET', `${at()}/snippets`)).body.snippets).toMatchObject([
+      { name: 'sign-off', text: 'Your crew', uses: [{ workflowId: id, live: true }] },
+    ]);
+    const changes = await visitor.ask('POST', `${at()}/snippets/sign-off/changes`, { text: 'The crew' });
+    expect((changes.body.changes as { after: string }[])[0]!.after).toMatch(/The crew$/);
+    const refused = await visitor.ask('DELETE', `${at()}/snippets/sign-off`);
+    expect(refused.status).toBe(409);
+    expect(refused.body.title).toContain('is live and uses it');
+    expect(
+      (await visitor.ask('PUT', `${at()}/snippets/sign-off`, { text: 'The crew', rename: 'goodbye' })).status,
+    ).toBe(204);
+    const opened = await visitor.ask('GET', `${at()}/workflows/${id}`);
+    expect(JSON.stringify(opened.body.live)).toContain('{$snippet.goodbye}');
+    expect(opened.body.world).toMatchObject({ snippets: [{ name: 'goodbye', text: 'The crew' }] });
+    // Another brand's people neither see nor change it.
+    const ines = await signedIn('ines@marram.example');
+    expect((await ines.ask('GET', `${at()}/snippets`)).status).toBe(404);
+    await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
+  });
+});
+
+describe('links and pictures', () => {
+  it('show what a page says of itself, and nothing of what cannot be had', async () => {
+    const visitor = await signedIn();
+    const film = await house.upload({ title: 'Tide gate & crane' });
+    const preview = (url: string) => visitor.ask('GET', `${at()}/link-preview?url=${encodeURIComponent(url)}`);
+    expect((await preview(`${house.lagoon}/video/v/${film}`)).body.preview).toMatchObject({
+      title: 'Tide gate & crane',
+    });
+    expect((await preview(`${house.lagoon}/nothing-here`)).body.preview).toBeNull();
+    // What is private to this machine is not asked.
+    expect((await preview('http://127.0.0.1:1/')).body.preview).toBeNull();
+    expect((await preview('file:///etc/passwd')).body.preview).toBeNull();
+    expect((await visitor.ask('GET', `${at()}/link-preview?url=nothing`)).status).toBe(422);
+  });
+  it('answer only for addresses that Playa signed itself', async () => {
+    const order = { url: `${house.lagoon}/video/pictures/film-1.jpg`, by: 'crop' as const, least: 1, most: 1 };
+    const address = orderAddress(house.services, order);
+    const answer = await fetch(address);
+    expect([answer.status, answer.headers.get('content-type')]).toEqual([200, 'image/jpeg']);
+    expect((await answer.arrayBuffer()).byteLength).toBeGreaterThan(1000);
+    expect((await fetch(address.replace(/\/([\w-]+)\.jpg$/, '/$1x.jpg'))).status).toBe(404);
+    const other = Buffer.from(JSON.stringify(['http://127.0.0.1:1/', 'crop', 1, 1])).toString('base64url');
+    expect((await fetch(address.replace(/pictures\/[\w-]+/, `pictures/${other}`))).status).toBe(404);
+    expect((await fetch(orderAddress(house.services, { ...order, url: `${house.lagoon}/none.jpg` }))).status).toBe(502);
   });
 });
