@@ -61,7 +61,7 @@ test('from nothing to a first post, as somebody new', async ({ page }) => {
   await page.getByRole('button', { name: 'Insert Description' }).click();
   await expect(cell(page, 2, 0)).toContainText('Order by six');
   await words.getByText('Description').click();
-  await page.getByRole('menuitem', { name: /first sentence/ }).click();
+  await page.getByRole('radio', { name: /^first sentence/ }).click();
   await expect(cell(page, 2, 0)).toContainText('Fresh: Rye, overnight. Flour, water, patience.');
   await expect(cell(page, 2, 0)).not.toContainText('Order by six');
 

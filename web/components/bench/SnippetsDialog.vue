@@ -79,16 +79,19 @@ async function save() {
     else await editor.refreshWorld();
     return true;
   });
-  if (done) open(snippets.value.find((each) => each.name === next) ?? null);
+  // Who has gone on to another one meanwhile stays there.
+  if (done && (chosen.value || next) === at && name.value.trim() === next)
+    open(snippets.value.find((each) => each.name === next) ?? null);
 }
 async function remove() {
+  const gone = chosen.value;
   const done = await tried(async () => {
-    await api('DELETE', `${session.at}/snippets/${encodeURIComponent(chosen.value)}`);
+    await api('DELETE', `${session.at}/snippets/${encodeURIComponent(gone)}`);
     await load();
     await editor.refreshWorld();
     return true;
   });
-  if (done) open(snippets.value[0] ?? null);
+  if (done && chosen.value === gone) open(snippets.value[0] ?? null);
 }
 </script>
 
