@@ -49,10 +49,10 @@ await page.getByRole('link', { name: 'Thanks by stars' }).click();
 await page.locator('[data-row=words][data-column="0"]').click();
 await shot('composer-rows');
 // The criticism stands below the words: a taller bench shows both.
-await page.evaluate(() => localStorage.setItem('playa.bench', '540'));
+await page.evaluate(() => localStorage.setItem('playa.bench', '440'));
 await page.goto(`${playa}/1/workflows`);
 await page.getByRole('link', { name: 'Films to every other place' }).click();
-await page.locator('[data-row=words][data-column="0"]').click();
+await page.locator('[data-row=words][data-column="-1"]').click();
 await page.getByRole('tab', { name: /photo feed/ }).click();
 await page.getByRole('button', { name: 'Give it words of its own' }).click();
 await page.getByRole('textbox', { name: /^The words for/ }).click();

@@ -4,6 +4,7 @@ import { computed, ref, watch } from 'vue';
 import type { ActCell, PostCell } from '@playa/core/engine/cells.ts';
 import { momentOf } from '@playa/core/rehearsal/rehearse.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { textFor } from '@playa/core/outlets/write.ts';
 import { countGraphemes } from '@playa/core/text/graphemes.ts';
 import { shortMoment } from '../../lib/times.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -54,10 +55,13 @@ const cardOnly = computed(() => asCard.value && post.value?.more?.show === 'card
 /** What the outlet gets when the caption was made to fit it. */
 const shortened = computed(() => {
   const item = editor.chosenItem;
-  if (!post.value || !item) return false;
+  const { limit, outlet: id, text } = post.value ?? {};
+  if (!item || !limit || !text) return false;
   const trace = editor.chosenRun?.trace ?? editor.outcomes(item).trace;
-  const texts = Object.values(trace).flatMap((cell) => (cell.kind === 'text' ? [cell.text] : []));
-  return post.value.text !== '' && !texts.includes(post.value.text) && texts.some((text) => text.length > 0);
+  const composed = Object.values(trace).flatMap((cell) =>
+    cell.kind === 'text' ? [cell.own?.find((each) => each.outlet === id)?.text ?? cell.text] : [],
+  );
+  return !composed.includes(text) && composed.some((each) => textFor(kind.value, each).length > limit);
 });
 const rules = computed(() => KIND_RULES[kind.value]);
 /** Unfolded by the reader; folded again for another post. */
