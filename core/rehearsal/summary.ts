@@ -1,5 +1,6 @@
 import { lintPost, type Lint } from '../captions/lints.ts';
 import { Likeness, NEARLY_THE_SAME } from '../captions/similar.ts';
+import { KIND_RULES } from '../outlets/kinds.ts';
 import { remembering } from '../text/memo.ts';
 import { stepOf, type PostCell } from '../engine/cells.ts';
 import type { Definition } from '../workflow/definition.ts';
@@ -64,6 +65,8 @@ export class Summing {
   readonly #tooLongAt = new Map<number, number>();
   readonly #lints = new Map<string, LintCount>();
   readonly #said = new Map<number, Likeness[]>();
+  /** Steps that send a picture with their posts. */
+  readonly #pictured = new Set<string>();
   readonly #world: World | undefined;
   readonly #likenessOf = remembering(500, (text) => new Likeness(text));
   #items = 0;
@@ -81,6 +84,8 @@ export class Summing {
   constructor(definition: Definition, world?: World, recent: readonly RecentPost[] = []) {
     this.#definition = definition;
     this.#world = world;
+    for (const { step } of allSteps(definition))
+      if (step.verb === 'publish' && step.media?.some(({ type }) => type === 'picture')) this.#pictured.add(step.id);
     for (const { outlet, text } of recent) this.#saidAt(outlet).push(new Likeness(text));
   }
 
@@ -122,6 +127,9 @@ export class Summing {
     const kind = this.#world?.outlets.get(post.outlet)?.kind;
     if (!kind) return;
     for (const lint of lintPost(post, kind)) this.#note(lint, post, step, found);
+    // A step that sends pictures, at an outlet that takes them, and this item had none.
+    if (this.#pictured.has(step) && KIND_RULES[kind].media.takes.includes('picture') && !post.more?.media?.length)
+      this.#note('no-picture', post, step, found);
     const said = this.#saidAt(post.outlet);
     const likeness = this.#likenessOf(post.text);
     let most = 0;

@@ -147,6 +147,10 @@ describe('criticism, with remedies', () => {
     find(definition, /what the picture shows/).remedy!.apply(next);
     expect((next.steps[1] as PublishStep).media![0]!.alt).toBe('{$title}');
   });
+  it('items without the picture that the step sends are told', () => {
+    const media = { media: [{ type: 'picture' as const, from: 'gone', alt: 'x' }] };
+    expect(find(make({}, { outlets: [1], ...media }), /No picture/).says).toBe('No picture on The page in 1 of 1.');
+  });
   it('what was nearly said before is told with its number', () => {
     const title = 'Five things to know before your first winter swim in the bay';
     const advice = seen(make({}, { outlets: [1] }), [item({ title })], [{ outlet: 1, text: `${title} #lido` }]);

@@ -25,6 +25,7 @@ const filters: { id: Filter; label: string }[] = [
   { id: 'left-behind', label: 'Gaps left behind' },
   { id: 'shouting', label: 'All in capitals' },
   { id: 'mention', label: 'Names that call nobody' },
+  { id: 'no-picture', label: 'Without a picture' },
   { id: 'no-alt', label: 'Pictures nobody describes' },
 ];
 const stepNumber = (id: string) => editor.numberOf(id) || 'the rules';
