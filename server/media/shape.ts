@@ -1,6 +1,6 @@
-// Pictures as networks take them. Each is looked at before a post goes out; one that its outlet would refuse is brought to
-// an allowed shape, if the step says how, and otherwise the post is held with a sentence about it. The shaped picture has
-// an address of Playa's own, made from what was asked, so that a repeated try sends the very same one.
+// Pictures as networks take them. Each is looked at before a post goes out first; one that its outlet would refuse is
+// brought to an allowed shape, if the step says how, and otherwise the post is held with a sentence about it. The shaped
+// picture has an address of Playa's own, made from what was asked.
 import sharp, { type Metadata } from 'sharp';
 import type { Media, PublishInput } from '@playa/core/engine/acts.ts';
 import { KIND_RULES, type MediaRules } from '@playa/core/outlets/kinds.ts';
@@ -25,25 +25,40 @@ const LARGEST = 20_000_000;
 const SIDE = 2048;
 const TYPES: Record<string, string> = { jpeg: 'image/jpeg', png: 'image/png', webp: 'image/webp', gif: 'image/gif' };
 
-/** The post with pictures that its outlet takes. @throws NetworkTrouble of the kind fix when one will not do */
-export async function withPictures(services: Services, outlet: Outlet, input: PublishInput): Promise<PublishInput> {
+/**
+ * The post with pictures that its outlet takes. What it becomes depends on what was asked alone, never on what is found
+ * at the picture's address: a second try has to be the same request as the first, or its network could not know it again.
+ *
+ * @param unsure an earlier try may have gone out: nothing is looked at then, since no picture could say that it has not
+ * @throws NetworkTrouble of the kind fix when a picture will not do, of the kind retry when it cannot be had right now
+ */
+export async function withPictures(
+  services: Services,
+  outlet: Outlet,
+  input: PublishInput,
+  unsure: boolean,
+): Promise<PublishInput> {
   const rules = KIND_RULES[outlet.kind].media;
-  if (!rules.shape || !input.media?.some(({ type }) => type === 'picture')) return input;
-  const media = await Promise.all(
-    input.media.map((each) => (each.type === 'picture' ? fitting(services, outlet.name, rules, each) : each)),
-  );
-  return { ...input, media };
+  const pictures = input.media?.filter(({ type }) => type === 'picture') ?? [];
+  if (!rules.shape || pictures.length === 0) return input;
+  if (!unsure) for (const picture of pictures) await look(services, outlet.name, rules, picture);
+  return { ...input, media: input.media!.map((each) => reshaped(services, each)) };
 }
 
-async function fitting(services: Services, where: string, rules: MediaRules, media: Media): Promise<Media> {
-  const { shape, ...plain } = media;
-  const original = await fetchPicture(services, media.url);
-  // What Playa cannot get the network may: it says itself when it cannot.
-  if (!original) return plain;
+/** A picture that is to be brought to a shape is found at an address of Playa's own. */
+function reshaped(services: Services, { shape, ...media }: Media): Media {
+  return shape ? { ...media, url: orderAddress(services, { url: media.url, ...shape }) } : media;
+}
+
+async function look(services: Services, where: string, rules: MediaRules, { url, shape }: Media): Promise<void> {
+  const original = await fetchPicture(services, url);
+  if (!original) {
+    // What Playa cannot get the network may, and says itself when it cannot; but to change it, Playa has to have it.
+    if (shape) throw new NetworkTrouble('retry', 'The picture cannot be had at the moment.');
+    return;
+  }
   const trouble = await troubleWith(original, rules, where);
-  if (!trouble) return plain;
-  if (!shape || !trouble.canBeShaped) throw new NetworkTrouble('fix', trouble.says, { definite: true });
-  return { ...plain, url: orderAddress(services, { url: media.url, ...shape }) };
+  if (trouble && !(shape && trouble.canBeShaped)) throw new NetworkTrouble('fix', trouble.says);
 }
 
 /** What a kind of outlet would say against a picture. */

@@ -105,7 +105,9 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
   if (!handler) throw new NetworkTrouble('fix', `${outlet.name} does not offer this.`);
   const session = desk.session(account);
   const input =
-    effect.action === 'publish' ? await withPictures(services, outlet, effect.input) : await withForward(effect, desk);
+    effect.action === 'publish'
+      ? await withPictures(services, outlet, effect.input, effect.unsure)
+      : await withForward(effect, desk);
   const move = nextMove(handler.repeats, effect.unsure);
   if (move === 'ask') return 'ask';
   // Before the look: a token may have to be renewed first, and that takes its time.
