@@ -218,6 +218,11 @@ test('a snippet is changed where one sees what that changes, and is made anew', 
   await dialog.getByRole('button', { name: /^sign-off/ }).click();
   await expect(dialog).toContainText('Thanks by stars');
   await dialog.getByLabel('Says').fill('See you in the water');
+  // The answers it would change, before and after.
+  const first = dialog.getByRole('row').first();
+  await expect(first).toContainText('Thanks by stars');
+  await expect(first.getByRole('cell').nth(1)).toContainText('Warmly, your Tern Bay crew');
+  await expect(first.getByRole('cell').nth(2)).toContainText('See you in the water');
   await dialog.getByRole('button', { name: 'Change it everywhere' }).click();
   await dialog.getByRole('button', { name: '+ new snippet' }).click();
   await dialog.getByLabel('Name').fill('two words');

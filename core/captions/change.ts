@@ -30,7 +30,7 @@ export const withTweak = (tweak: string, applies: (field: string) => boolean) =>
   parts.map((part) => (isToken(part) && !part.tweak && applies(part.field) ? { ...part, tweak } : part));
 
 /** With something taken out of what was written by hand. */
-export const withWritten = (change: (text: string) => string) => (parts: CaptionPart[]) =>
+const withWritten = (change: (text: string) => string) => (parts: CaptionPart[]) =>
   closedGaps(parts.map((part) => (typeof part === 'string' ? change(part) : part)));
 
 export const noLinksWritten = withWritten((text) => inside(text, withoutLinks));

@@ -1,10 +1,10 @@
 // Writing a caption for a kind of outlet, and counting it as that kind does.
 import type { Piece } from '../captions/pieces.ts';
 import { isFormatted } from '../captions/pieces.ts';
-import { escapeHtml, writeHtml } from '../captions/write/html.ts';
+import { writeHtml } from '../captions/write/html.ts';
 import { escapeMarkdown, writeMarkdown } from '../captions/write/markdown.ts';
 import { writePlain } from '../captions/write/plain.ts';
-import { KIND_RULES, type OutletKind, type TextFormat } from './kinds.ts';
+import { KIND_RULES, type OutletKind } from './kinds.ts';
 import { textLength } from './length.ts';
 
 /** A caption as it goes out. */
@@ -35,9 +35,4 @@ export function textFor(kind: OutletKind, text: string): Written {
   if (KIND_RULES[kind].text.format !== 'markdown') return { text, length: textLength(kind, text) };
   const markup = escapeMarkdown(text);
   return { text, markup: markup === text ? undefined : markup, length: textLength(kind, markup) };
-}
-
-/** A text as it is, where a format is read. */
-export function escapedFor(format: TextFormat, text: string): string {
-  return format === 'html' ? escapeHtml(text) : format === 'markdown' ? escapeMarkdown(text) : text;
 }

@@ -10,6 +10,7 @@ import { keepSnippet } from '../store/snippets.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { lookNow } from '../watch/look.ts';
+import { addWorkflow } from '../store/workflows.ts';
 import { CannotEdit, editPost } from './edit-post.ts';
 import { changesBy, usesOf } from './snippets.ts';
 
@@ -49,6 +50,18 @@ describe('a snippet', () => {
     expect(await changesBy(pool, house.lidos, 'sign-off', 'See you')).toMatchObject([
       { before: 'First of the day. Your crew', after: 'First of the day. See you' },
     ]);
+    // Answers and notices say it too.
+    const told: Definition = {
+      schema: 1,
+      sources: [{ id: 'source', watch }],
+      steps: [{ id: 'tell', verb: 'notify', to: [], text: '{$title}, {$snippet.sign-off}' }],
+    };
+    await addWorkflow(pool, house.lidos, 'Told', told, house.clock.now);
+    const changes = await changesBy(pool, house.lidos, 'sign-off', 'See you');
+    expect(changes.find((each) => each.workflow === 'Told')).toMatchObject({
+      before: 'First of the day, Your crew',
+      after: 'First of the day, See you',
+    });
     await keepSnippet(pool, house.lidos, { name: 'sign-off', text: 'See you' }, house.clock.now);
     await upload('Second of the day');
     expect(await texts()).toContain('Second of the day. See you');

@@ -46,7 +46,7 @@ export async function usesOf(db: Queryable, brandId: number, name: string): Prom
   return (await workflowsUsing(db, brandId, name)).map(({ definition: _, ...use }) => use);
 }
 
-/** A post of a workflow's newest item, before and after. */
+/** Something said of a workflow's newest item, before and after. */
 export interface SnippetChange {
   workflow: string;
   outlet: string;
@@ -74,11 +74,11 @@ export async function changesBy(
     const items = watches.length ? await itemsOf(db, brandId, watches, NEWEST) : [];
     for (const { watchId, ...item } of items) {
       const past: PastItem = { ...item, watch: watchId };
-      const [before, after] = [postsOf(definition, world, past), postsOf(definition, then, past)];
+      const [before, after] = [saidOf(definition, world, past), saidOf(definition, then, past)];
       const made = before.flatMap((post, index): SnippetChange[] => {
         const other = after[index];
         if (!other || (other.text === post.text && other.says === post.says)) return [];
-        const outlet = world.outlets.get(post.outlet)?.name ?? 'an outlet that is gone';
+        const outlet = post.outlet === null ? '' : (world.outlets.get(post.outlet)?.name ?? 'an outlet that is gone');
         return [{ workflow, outlet, before: post.text, after: other.text, trouble: other.says ?? null }];
       });
       if (made.length === 0) continue;
@@ -92,7 +92,17 @@ export async function changesBy(
 /** As many items of a workflow are tried until one shows the difference. */
 const NEWEST = 8;
 
-function postsOf(definition: Definition, world: World, item: PastItem) {
+interface Said {
+  outlet: number | null;
+  text: string;
+  says?: string | undefined;
+}
+
+/** Everything that would be said of an item: posts, replies, messages, notices. */
+function saidOf(definition: Definition, world: World, item: PastItem): Said[] {
   const { trace } = rehearseItem(compile(definition, world), item, momentOf(item));
-  return Object.values(trace).flatMap((cell) => (cell.kind === 'posts' ? cell.posts : []));
+  return Object.values(trace).flatMap((cell): Said[] => {
+    if (cell.kind === 'posts') return cell.posts;
+    return cell.kind === 'acts' ? cell.acts.map((act) => ({ ...act, text: act.text ?? act.what })) : [];
+  });
 }

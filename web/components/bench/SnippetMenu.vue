@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { TextQuote } from '@lucide/vue';
-import { onClickOutside } from '@vueuse/core';
 import { ref } from 'vue';
 import { snippetField } from '@playa/core/workflow/snippets.ts';
-import { beside } from '../../lib/beside.ts';
+import { useFloating } from '../../lib/floating.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useInsertion } from '../../stores/insertion.ts';
 import SnippetsDialog from './SnippetsDialog.vue';
@@ -11,16 +10,8 @@ import SnippetsDialog from './SnippetsDialog.vue';
 // The brand's own words, to put in; and the way to where they are looked after.
 const editor = useEditor();
 const insertion = useInsertion();
-const open = ref(false);
+const { open, style, toggle } = useFloating(288);
 const looking = ref(false);
-const panel = ref<HTMLElement>();
-const place = ref<Record<string, string>>({});
-const button = ref<HTMLElement>();
-onClickOutside(panel, () => (open.value = false), { ignore: [button] });
-function toggle(event: MouseEvent) {
-  place.value = beside((event.currentTarget as HTMLElement).getBoundingClientRect(), 288);
-  open.value = !open.value;
-}
 function put(name: string) {
   open.value = false;
   insertion.target?.(snippetField(name));
@@ -30,7 +21,6 @@ function put(name: string) {
 <template>
   <div class="relative">
     <button
-      ref="button"
       class="tool flex items-center gap-1 text-sm"
       :aria-expanded="open"
       aria-haspopup="true"
@@ -43,7 +33,7 @@ function put(name: string) {
     <div
       v-if="open"
       ref="panel"
-      :style="place"
+      :style="style"
       class="z-30 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
       role="dialog"
       aria-label="Snippets"

@@ -1,18 +1,15 @@
 <script setup lang="ts">
 import { Bold, Code, Italic, Link, List, Lock, Scissors } from '@lucide/vue';
 import type { Editor } from '@tiptap/vue-3';
-import { onClickOutside } from '@vueuse/core';
 import { computed, ref } from 'vue';
-import { beside } from '../../../lib/beside.ts';
+import { useFloating } from '../../../lib/floating.ts';
 import { useEditor } from '../../../stores/editor.ts';
 
 // How the words look and what may give way. Networks without formatting get plain words; a link's address then stands
 // after them.
 const props = defineProps<{ editor: Editor; version: number }>();
 const store = useEditor();
-const linking = ref(false);
-const panel = ref<HTMLElement>();
-onClickOutside(panel, () => (linking.value = false), { ignore: ['[aria-label="Link"]'] });
+const { open: linking, style, toggle: toggleLinking } = useFloating(288);
 const address = ref('');
 
 const is = (name: string) => {
@@ -40,12 +37,10 @@ const giving = [
 const toggle = (mark: string) => props.editor.chain().focus().toggleMark(mark).run();
 const toggleItem = () => props.editor.chain().focus().updateAttributes('paragraph', { item: !isItem.value }).run();
 const links = computed(() => store.usable.filter((field) => field.type === 'link'));
-const place = ref<Record<string, string>>({});
 function openLink(event: MouseEvent) {
-  place.value = beside((event.currentTarget as HTMLElement).getBoundingClientRect(), 288);
   if (is('link')) return void props.editor.chain().focus().extendMarkRange('link').unsetMark('link').run();
   address.value = '';
-  linking.value = !linking.value;
+  toggleLinking(event);
 }
 function setLink(attrs: { field: string } | { address: string }) {
   linking.value = false;
@@ -112,7 +107,7 @@ const isAddress = computed(() => /^(https?:\/\/|mailto:)\S+$/.test(address.value
     <div
       v-if="linking"
       ref="panel"
-      :style="place"
+      :style="style"
       class="z-30 grid gap-1 rounded-(--radius) border border-line bg-card p-2 shadow-lg"
       role="dialog"
       aria-label="Where the words lead"
