@@ -9,6 +9,7 @@ import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import AddOutlet from './AddOutlet.vue';
 import OutletLine from './OutletLine.vue';
+import KeptInput from '../form/KeptInput.vue';
 
 // A row of the table of accounts.
 const props = defineProps<{ account: AccountRow; network: NetworkRow | undefined; fresh: boolean }>();
@@ -77,7 +78,7 @@ const share = computed(() => {
     <td class="px-4 py-2.5">
       <div class="flex items-center gap-2">
         <component :is="NETWORK_ICONS[account.kind]" :size="15" class="shrink-0 text-ink-3" aria-hidden="true" />
-        <input
+        <KeptInput
           :id="`name-${account.id}`"
           :value="account.name"
           class="w-full rounded border border-transparent bg-transparent px-1 py-0.5 font-[650] hover:border-line focus:border-sea focus:bg-card"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import FormRow from './FormRow.vue';
+import KeptInput from './KeptInput.vue';
 
 // What later steps call what a step makes. It can stand in a wording, so it has no spaces.
 const props = defineProps<{ name: string; what: string }>();
@@ -14,6 +15,6 @@ function typed(event: Event) {
 
 <template>
   <FormRow label="Called" :hint="`Later steps know ${what} by this name.`">
-    <input class="field w-36" :aria-label="`Name of ${what}`" :value="name" @change="typed" />
+    <KeptInput class="field w-36" :aria-label="`Name of ${what}`" :value="name" @change="typed" />
   </FormRow>
 </template>

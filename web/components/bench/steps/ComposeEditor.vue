@@ -7,6 +7,7 @@ import { useRehearsal } from '../../../stores/rehearsal.ts';
 import WordsEditor from '../../form/WordsEditor.vue';
 import SnippetMenu from '../SnippetMenu.vue';
 import OutletWordings from './OutletWordings.vue';
+import KeptInput from '../../form/KeptInput.vue';
 
 // The words of a caption, and other wordings that take turns with them.
 const props = defineProps<{ step: ComposeStep }>();
@@ -68,7 +69,7 @@ function rename(event: Event) {
             {{ showText ? 'Show tokens' : 'Show as text' }}
           </button>
           <label class="ml-auto flex items-center gap-1"
-            >called <input class="field w-28 py-0" :value="step.name" @change="rename"
+            >called <KeptInput class="field w-28 py-0" :value="step.name" @change="rename"
           /></label>
         </div>
       </template>

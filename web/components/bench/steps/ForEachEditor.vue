@@ -5,6 +5,7 @@ import type { ForEachStep } from '@playa/core/steps/foreach.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
+import KeptInput from '../../form/KeptInput.vue';
 
 const props = defineProps<{ step: ForEachStep }>();
 const editor = useEditor();
@@ -56,7 +57,7 @@ function rename(event: Event) {
     </FormRow>
     <p v-if="wrong" role="alert" class="text-sm text-rose">{{ wrong }}</p>
     <FormRow label="Called" hint="How the steps inside call one element.">
-      <input class="field w-32" aria-label="Name of an element" :value="step.as" @change="rename" />
+      <KeptInput class="field w-32" aria-label="Name of an element" :value="step.as" @change="rename" />
     </FormRow>
     <FormRow label="At most">
       <input

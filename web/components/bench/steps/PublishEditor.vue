@@ -8,6 +8,7 @@ import NewOutlet from '../../form/NewOutlet.vue';
 import LadderEditor from './LadderEditor.vue';
 import PostExtras from './PostExtras.vue';
 import { useSession } from '../../../stores/session.ts';
+import KeptInput from '../../form/KeptInput.vue';
 
 const props = defineProps<{ step: PublishStep }>();
 const editor = useEditor();
@@ -141,7 +142,7 @@ function toggle(id: number) {
     </label>
     <label class="flex items-center gap-2">
       <span class="w-20 text-ink-2">Called</span>
-      <input
+      <KeptInput
         class="field w-28"
         aria-label="What later steps call the post"
         placeholder="no name"

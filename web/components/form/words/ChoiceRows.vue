@@ -7,6 +7,7 @@ import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FieldSelect from '../FieldSelect.vue';
 import PartsEditor from './PartsEditor.vue';
+import KeptInput from '../KeptInput.vue';
 
 // Wording that depends on a value: one row for each, the last for all others.
 const props = defineProps<{ choice: Choice; label: string; first?: boolean; rich?: boolean }>();
@@ -99,7 +100,7 @@ const heading = (index: number) =>
       >
         <div class="min-w-0">
           <b v-if="heading(index)" class="block pt-1">{{ heading(index) }}</b>
-          <input
+          <KeptInput
             v-else
             class="field w-full py-0.5"
             :list="choice.by === 'number' ? 'plural-forms' : undefined"
