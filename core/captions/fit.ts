@@ -40,7 +40,8 @@ const ADDRESS = /https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]/gu;
 /** Addresses, mentions and hashtags: whole or not at all. */
 const WHOLE =
   /(?:https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]|(?<![\p{XID_Continue}])[@#＃][\p{XID_Continue}][\p{XID_Continue}.-]*)/gu;
-const LAST_HASHTAG = /\s*(?<![\p{XID_Continue}])[#＃][\p{XID_Continue}]+\s*$/u;
+const HASHTAG = /^[#＃][\p{XID_Continue}]+\s*$/u;
+const CONTINUES = /[\p{XID_Continue}]$/u;
 const ELLIPSIS = '…';
 /** A sentence's end is taken rather than a word's when it leaves at least this share of what the word's would. */
 const ENOUGH = 0.5;
@@ -52,10 +53,10 @@ const ENOUGH = 0.5;
  */
 export function fitPieces(pieces: readonly Piece[], room: Room, locale: string, ladder = DEFAULT_LADDER): Fitted {
   const whole = tidyPieces(pieces);
-  const fits = (candidate: readonly Piece[]) => room.length(tidyPieces(candidate, false)) <= room.limit;
-  if (room.length(whole) <= room.limit) return { fits: true, pieces: whole };
-  const found = give(whole.flatMap(aroundItsAddress), ladder.order.length - 1, { ladder, room, locale, fits });
-  if (!found) return { fits: false, over: room.length(whole) - room.limit };
+  const length = room.length(whole);
+  if (length <= room.limit) return { fits: true, pieces: whole };
+  const found = give(whole.flatMap(aroundItsAddress), ladder.order.length - 1, new Giving(ladder, room, locale));
+  if (!found) return { fits: false, over: length - room.limit };
   return { fits: true, pieces: tidyPieces(found, false) };
 }
 
@@ -112,23 +113,60 @@ export function piecesOfText(text: string): Piece[] {
   return pieces;
 }
 
-interface Giving {
-  ladder: Ladder;
-  room: Room;
-  locale: string;
-  fits: (pieces: readonly Piece[]) => boolean;
+/** What is asked again and again on the way down the ladder. */
+class Giving {
+  readonly ladder: Ladder;
+  readonly locale: string;
+  readonly #room: Room;
+  readonly #over = new Map<readonly Piece[], number>();
+  readonly #levels = new Map<readonly Piece[], Map<Rung, (readonly Piece[])[]>>();
+
+  constructor(ladder: Ladder, room: Room, locale: string) {
+    this.ladder = ladder;
+    this.locale = locale;
+    this.#room = room;
+  }
+
+  /** By how much pieces are too long; negative where there is room left. */
+  over(pieces: readonly Piece[]): number {
+    let over = this.#over.get(pieces);
+    if (over === undefined)
+      this.#over.set(pieces, (over = this.#room.length(tidyPieces(pieces, false)) - this.#room.limit));
+    return over;
+  }
+
+  fits(pieces: readonly Piece[]): boolean {
+    return this.over(pieces) <= 0;
+  }
+
+  /** The pieces with ever more given up on a rung that gives up whole parts. */
+  levels(pieces: readonly Piece[], rung: Rung): readonly (readonly Piece[])[] {
+    let known = this.#levels.get(pieces);
+    if (!known) this.#levels.set(pieces, (known = new Map()));
+    let levels = known.get(rung);
+    if (!levels) {
+      levels = rung === 'hashtags' ? hashtagLevels(pieces) : rung === 'optional' ? optionalLevels(pieces) : [pieces];
+      known.set(rung, levels);
+    }
+    return levels;
+  }
 }
 
-/** Gives up as little as is enough on this rung and on those below it; undefined when all of it is not enough. */
-function give(pieces: readonly Piece[], rung: number, how: Giving): readonly Piece[] | undefined {
-  if (rung < 0) return how.fits(pieces) ? pieces : undefined;
+/**
+ * Gives up as little as is enough on this rung and on those below it; undefined when all of it is not enough.
+ *
+ * @param enough whether all of it is known to be enough
+ */
+function give(pieces: readonly Piece[], rung: number, how: Giving, enough = false): readonly Piece[] | undefined {
+  if (rung < 0) return enough || how.fits(pieces) ? pieces : undefined;
   const name = how.ladder.order[rung]!;
   if (name !== 'fields') {
-    const levels = name === 'hashtags' ? hashtagLevels(pieces) : optionalLevels(pieces);
+    const levels = how.levels(pieces, name);
+    const last = levels.length - 1;
     // Where not even the last is enough, none is.
-    if (rung === 0 && levels.length > 1 && !how.fits(levels.at(-1)!)) return undefined;
-    for (const level of levels) {
-      const found = give(level, rung - 1, how);
+    if (rung === 0 && !enough && !how.fits(levels[last]!)) return undefined;
+    for (const [index, level] of levels.entries()) {
+      const found = give(level, rung - 1, how, index === last && (enough || rung === 0));
       if (found) return found;
     }
     return undefined;
@@ -137,19 +175,14 @@ function give(pieces: readonly Piece[], rung: number, how: Giving): readonly Pie
   if (uncut) return uncut;
   // The least that has to be cut is what has to be cut when everything below has given way; what then has room again
   // comes back.
-  const least = how.ladder.order.slice(0, rung).reduce((given, below) => lastLevel(given, below), pieces);
+  const least = how.ladder.order.slice(0, rung).reduce((given, below) => how.levels(given, below).at(-1)!, pieces);
   const cuts = cutFields(least, how);
   if (!cuts) return undefined;
   const cut = pieces.map((piece, index) => {
     const text = cuts.get(index);
     return text === undefined ? piece : { ...piece, text };
   });
-  return give(cut, rung - 1, how);
-}
-
-function lastLevel(pieces: readonly Piece[], rung: Rung): readonly Piece[] {
-  const levels = rung === 'hashtags' ? hashtagLevels(pieces) : rung === 'optional' ? optionalLevels(pieces) : [pieces];
-  return levels.at(-1)!;
+  return give(cut, rung - 1, how, true);
 }
 
 /** The pieces with ever fewer of the hashtags at their end. Their number stays, so that cuts can be told apart. */
@@ -160,13 +193,20 @@ function hashtagLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
     const last = now.findLastIndex((piece) => piece.text.trim() !== '');
     const piece = now[last];
     if (!piece || piece.keep || piece.code || piece.link !== undefined) return levels;
-    const shorter = piece.text.replace(LAST_HASHTAG, '');
-    if (shorter === piece.text) return levels;
+    const shorter = withoutLastHashtag(piece.text);
+    if (shorter === undefined) return levels;
     const without = now.map((each, index) => (index === last ? { ...each, text: shorter } : each));
     // A text of nothing but hashtags keeps its first.
     if (without.every((each) => each.text.trim() === '')) return levels;
     levels.push(without);
   }
+}
+
+function withoutLastHashtag(text: string): string | undefined {
+  const at = Math.max(text.lastIndexOf('#'), text.lastIndexOf('＃'));
+  if (at < 0 || !HASHTAG.test(text.slice(at))) return undefined;
+  const before = text.slice(0, at);
+  return CONTINUES.test(before.slice(-2)) ? undefined : before.trimEnd();
 }
 
 /** The pieces with ever fewer of their optional parts, from the last. */
@@ -205,39 +245,79 @@ function cutFields(pieces: readonly Piece[], how: Giving): Map<number, string> |
   }
   if (fields.size === 0) return undefined;
   const chosen = new Map<number, string>();
-  const tryOut = (index: number, cut: Cut) => {
-    const before = chosen.get(index);
-    chosen.set(index, cut.text);
-    const fits = how.fits(apply());
-    if (!fits) chosen.set(index, before ?? pieces[index]!.text);
-    return fits;
-  };
-  const apply = () => pieces.map((piece, index) => ({ ...piece, text: chosen.get(index) ?? piece.text }));
-  // First all of them to one length, the longest that fits; lengths grow and so do the texts.
-  const lengths = [...new Set([...fields.values()].flatMap((cuts) => cuts.map((cut) => cut.length)))].sort(
-    (a, b) => a - b,
-  );
+  const apply = () =>
+    pieces.map((piece, index) => {
+      const text = chosen.get(index);
+      return text === undefined ? piece : { ...piece, text };
+    });
+  // First all of them to one length, the longest that fits.
   const cutTo = (most: number) => {
-    for (const [index, cuts] of fields)
-      chosen.set(index, (cuts.findLast((cut) => cut.length <= most) ?? cuts[0]!).text);
+    for (const [index, cuts] of fields) chosen.set(index, cutWithin(cuts, most).text);
+    return how.fits(apply());
   };
-  let low = 0;
-  let high = lengths.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    cutTo(lengths[middle]!);
-    if (how.fits(apply())) low = middle + 1;
-    else high = middle;
-  }
-  cutTo(lengths[Math.max(0, low - 1)]!);
-  // Fields that cannot be cut as short stay longer, so the shortest cuts of all are tried even if no length will do.
-  if (low === 0 && !how.fits(apply())) return undefined;
-  // Then whatever room is left goes to the first that can use it.
-  for (const [index, cuts] of fields) {
-    const at = cuts.findIndex((cut) => cut.text === chosen.get(index));
-    for (let longer = at + 1; longer < cuts.length && tryOut(index, cuts[longer]!); longer++);
+  const most = longestLength([...fields.values()], how.over(pieces), cutTo);
+  if (most === undefined) return undefined;
+  for (const [index, cuts] of fields) chosen.set(index, cutWithin(cuts, most).text);
+  // Then whatever room is left goes to the first that can use it. One alone is as long as can be already.
+  const shortened = [...fields].filter(([index, cuts]) => chosen.get(index) !== cuts.at(-1)!.text);
+  if (shortened.length === 1) return chosen;
+  for (const [index, cuts] of shortened) {
+    let at = cuts.findIndex(({ text }) => text === chosen.get(index));
+    while (++at < cuts.length) {
+      chosen.set(index, cuts[at]!.text);
+      if (how.fits(apply())) continue;
+      chosen.set(index, cuts[at - 1]!.text);
+      break;
+    }
   }
   return chosen;
+}
+
+/** The longest cut of at most so many graphemes; the shortest where there is none. */
+const cutWithin = (cuts: readonly Cut[], most: number): Cut =>
+  cuts.findLast(({ length }) => length <= most) ?? cuts[0]!;
+
+/**
+ * The longest length to which all fields can be cut so that it fits; undefined when not even their shortest cuts do. The
+ * longer the cuts, the longer the whole, so it is searched for from where it is likely to be.
+ *
+ * @param over by how much the uncut fields are too long
+ */
+function longestLength(
+  fields: readonly (readonly Cut[])[],
+  over: number,
+  fits: (most: number) => boolean,
+): number | undefined {
+  const end = Math.max(...fields.map(wholeLength)) + 1;
+  // What is shorter than `low` fits, `high` and what is longer does not.
+  let low = 0;
+  let high = end;
+  let at = Math.min(end - 1, likelyLength(fields, over));
+  for (let stride = 1; low < high; stride *= 2) {
+    const fit = fits(at);
+    // Between two cuts nothing changes.
+    if (fit) low = Math.min(...fields.map((cuts) => cuts.find(({ length }) => length > at)?.length ?? end));
+    else high = Math.max(...fields.map((cuts) => cuts.findLast(({ length }) => length <= at)?.length ?? 0));
+    if (low > 0 && high < end) at = (low + high) >> 1;
+    else at = fit ? Math.min(end - 1, Math.max(low, at + stride)) : Math.max(0, Math.min(high - 1, at - stride));
+  }
+  if (low > 0) return low - 1;
+  // Fields that cannot be cut as short stay longer than any length, so their shortest cuts are tried for themselves.
+  return fits(0) ? 0 : undefined;
+}
+
+const wholeLength = (cuts: readonly Cut[]) => cuts.at(-1)!.length;
+
+/** To which length the longest fields have to be cut to lose so much, if a grapheme counts one and cuts were anywhere. */
+function likelyLength(fields: readonly (readonly Cut[])[], over: number): number {
+  const lengths = fields.map(wholeLength).sort((a, b) => b - a);
+  let sum = -over;
+  for (const [index, length] of lengths.entries()) {
+    sum += length;
+    const most = Math.floor(sum / (index + 1));
+    if (most >= (lengths[index + 1] ?? 0)) return Math.max(0, most);
+  }
+  return 0;
 }
 
 /** The ways to cut a field, from the shortest to the whole: of each length only the best. */

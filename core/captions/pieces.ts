@@ -84,15 +84,17 @@ export function tidyPieces(pieces: readonly Piece[], inside = true): Piece[] {
       tidy.push({ ...piece });
       continue;
     }
-    const body = piece.text.trim();
-    if (body === '') {
-      gap += piece.text;
+    const { text } = piece;
+    const begun = text.trimStart();
+    if (begun === '') {
+      gap += text;
       continue;
     }
-    gap += piece.text.slice(0, piece.text.length - piece.text.trimStart().length);
+    if (begun.length < text.length) gap += text.slice(0, text.length - begun.length);
     const space = flush(piece);
+    const body = begun.trimEnd();
     tidy.push({ ...piece, text: space + (inside ? closeGaps(body) : body) });
-    gap = piece.text.slice(piece.text.trimEnd().length);
+    gap = body.length < begun.length ? begun.slice(body.length) : '';
   }
   return tidy;
 
@@ -122,6 +124,7 @@ const closeGaps = (text: string) =>
   /[^\S\n]{2}|[^\S\n]\n|\n[^\S\n]|\n{3}/u.test(text) ? text.replace(/\s+/gu, tidyGap) : text;
 
 function tidyGap(gap: string): string {
+  if (gap === '' || gap === ' ') return gap;
   const breaks = gap.split('\n').length - 1;
-  return breaks > 0 ? '\n'.repeat(Math.min(2, breaks)) : gap === '' ? '' : gap.length === 1 ? gap : ' ';
+  return breaks > 0 ? '\n'.repeat(Math.min(2, breaks)) : gap.length === 1 ? gap : ' ';
 }

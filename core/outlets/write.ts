@@ -26,9 +26,19 @@ export function writtenFor(kind: OutletKind, pieces: readonly Piece[]): Written 
     const markup = writeMarkdown(pieces);
     return { text, markup: markup === text ? undefined : markup, length: textLength(kind, markup) };
   }
-  const words = pieces.map((piece) => piece.text).join('');
-  return { text, markup: isFormatted(pieces) ? writeHtml(pieces) : undefined, length: textLength(kind, words) };
+  const markup = isFormatted(pieces) ? writeHtml(pieces) : undefined;
+  return { text, markup, length: textLength(kind, wordsOf(pieces)) };
 }
+
+/** How long a caption would be written for a kind, in its own unit. */
+export function lengthFor(kind: OutletKind, pieces: readonly Piece[]): number {
+  const { format } = KIND_RULES[kind].text;
+  if (format === 'plain') return textLength(kind, writePlain(pieces));
+  if (format === 'markdown') return textLength(kind, writeMarkdown(pieces));
+  return textLength(kind, wordsOf(pieces));
+}
+
+const wordsOf = (pieces: readonly Piece[]) => pieces.map((piece) => piece.text).join('');
 
 /** A text of which nothing more is known, written for a kind. */
 export function textFor(kind: OutletKind, text: string): Written {

@@ -69,6 +69,7 @@ export class Summing {
   readonly #pictured = new Set<string>();
   readonly #world: World | undefined;
   readonly #likenessOf = remembering(500, (text) => new Likeness(text));
+  #compared: { of: Likeness | null; to: Map<Likeness, number> } = { of: null, to: new Map() };
   #items = 0;
   #posts = 0;
   #tooLong = 0;
@@ -133,7 +134,7 @@ export class Summing {
     const said = this.#saidAt(post.outlet);
     const likeness = this.#likenessOf(post.text);
     let most = 0;
-    for (const other of said) most = Math.max(most, likeness.atLeast(NEARLY_THE_SAME, other));
+    for (const other of said) most = Math.max(most, this.#alike(likeness, other));
     if (most > 0) {
       const entry = this.#note('similar', post, step, found);
       entry.likeness = Math.max(entry.likeness ?? 0, most);
@@ -149,6 +150,14 @@ export class Summing {
     entry.count++;
     return entry;
   }
+  /** How alike, if nearly the same. The same words mostly go to several outlets, and so did those before. */
+  #alike(likeness: Likeness, other: Likeness): number {
+    if (this.#compared.of !== likeness) this.#compared = { of: likeness, to: new Map() };
+    let known = this.#compared.to.get(other);
+    if (known === undefined) this.#compared.to.set(other, (known = likeness.atLeast(NEARLY_THE_SAME, other)));
+    return known;
+  }
+
   #saidAt(outlet: number): Likeness[] {
     let said = this.#said.get(outlet);
     if (!said) this.#said.set(outlet, (said = []));

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { DEFAULT_LADDER, fitPieces, fitText, RUNGS, type Ladder } from '../captions/fit.ts';
+import { DEFAULT_LADDER, fitPieces, fitText, RUNGS, type Ladder, type Room } from '../captions/fit.ts';
 import { isFormatted, tidyPieces } from '../captions/pieces.ts';
 import { wordsFor, type Worded } from '../captions/worded.ts';
 import type { Media, PublishInput } from '../engine/acts.ts';
@@ -8,7 +8,7 @@ import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { KIND_RULES, MEDIA_TYPES, type KindRules, type MediaType, type OutletKind } from '../outlets/kinds.ts';
 import { textLimit } from '../outlets/length.ts';
-import { textFor, writtenFor, type Written } from '../outlets/write.ts';
+import { lengthFor, textFor, writtenFor, type Written } from '../outlets/write.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { shorten } from '../text/shorten.ts';
 import type { World } from '../workflow/world.ts';
@@ -104,7 +104,7 @@ export const publish = {
     const ladder = step.ladder ?? DEFAULT_LADDER;
     const fitted = (kind: OutletKind, { text, pieces }: Worded, limit: number): Written | undefined => {
       if (pieces) {
-        const room = { length: (each: Parameters<typeof isFormatted>[0]) => writtenFor(kind, each).length, limit };
+        const room: Room = { length: (each) => lengthFor(kind, each), limit };
         const made = fitPieces(pieces, room, world.locale, ladder);
         return made.fits ? writtenFor(kind, made.pieces) : undefined;
       }

@@ -64,6 +64,8 @@ function writeLine(pieces: readonly Piece[]): string {
     else {
       const [before, body, after] = trimmed(inside);
       line += before;
+      // Right before a link an exclamation mark would make it a picture (section 6.4).
+      if (body.length > 0 && line.endsWith('!')) line = `${line.slice(0, -1)}\\!`;
       if (body.length > 0) line += `[${writeRuns(body, '[', ']')}](<${link.replace(/[<>\\\s]/g, percent)}>)`;
       line += after;
     }

@@ -221,6 +221,7 @@ describe('markdown, read back by the reference implementation of CommonMark', ()
     [[{ text: '• ', item: true }, { text: 'one\n' }, { text: '• ', item: true }, { text: 'two' }], '- one\n- two'],
     [[{ text: 'a`b', code: true }], '``a`b``'],
     [[{ text: '2*3*4 <b> [x] #lido' }], '2\\*3\\*4 \\<b\\> \\[x\\] #lido'],
+    [[{ text: 'Go!' }, { text: 'Book', link: 'https://lidos.example/' }], 'Go\\![Book](<https://lidos.example/>)'],
     [[{ text: '1. not a list' }], '1\\. not a list'],
     // Section 6.2 would not read the closing asterisks here, so the words stay plain.
     [[{ text: 'wow!', bold: true }, { text: 'next' }], 'wow!next'],
