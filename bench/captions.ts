@@ -38,10 +38,11 @@ const WORDS = 'breathing cold water swim lane towel tide wall float kick turn bo
   ' ',
 );
 
-export function makeItems(count: number): PastItem[] {
-  let state = 7;
-  const next = () => (state = (state * 1103515245 + 12345) & 0x7fffffff);
+/** @param long how many words the first sentence of a description has */
+export function makeItems(count: number, long = 9): PastItem[] {
+  const next = numbers(7);
   const words = (number: number) => Array.from({ length: number }, () => WORDS[next() % WORDS.length]).join(' ');
+  const sentence = (number: number) => words(number).replace(/^./u, (first) => first.toUpperCase()) + '.';
   return Array.from({ length: count }, (_, index) => ({
     id: index + 1,
     watch: 1,
@@ -50,11 +51,29 @@ export function makeItems(count: number): PastItem[] {
     seenAt: 1_700_000_000_000 + index * 3_600_000,
     fields: {
       title: words(5),
-      description: `${words(9)}. ${words(12)}.\n\nTimetable: https://lidos.example/timetable\n#lido`,
+      description: `${sentence(long)} ${sentence(12)}\n\nTimetable: https://lidos.example/timetable\n#lido`,
       link: `https://video.example/v/${index}`,
       published: new Date(1_700_000_000_000 + index * 3_600_000).toISOString(),
       length: 60 + (next() % 900),
       thumbnail: { url: `https://video.example/p/${index}.jpg`, width: 640, height: 360 },
     },
   }));
+}
+
+/** Whole numbers up to 2^31 from a seed: xorshift, 32 bits with 13, 17 and 5 (Marsaglia, "Xorshift RNGs", 2003). */
+function numbers(seed: number): () => number {
+  let state = seed;
+  return () => {
+    state ^= state << 13;
+    state ^= state >>> 17;
+    state ^= state << 5;
+    return state >>> 1;
+  };
+}
+
+const sentences = new Intl.Segmenter('en', { granularity: 'sentence' });
+/** The first sentence by UAX #29, each time anew: what a formatter costs that remembers nothing. */
+export function bareFirstSentence(text: string): string {
+  for (const { segment } of sentences.segment(text)) return segment.trim();
+  return '';
 }

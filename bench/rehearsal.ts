@@ -1,20 +1,19 @@
 // How fast a rehearsal is, beside the bare cost of formatting the same captions with the message formatter alone.
 // Both are measured in turn in one run; the ratio is what counts, since machines differ and are shared.
 import { MessageFormat } from 'messageformat';
-import { firstSentence } from '@playa/core/text/sentences.ts';
 import { rehearse } from '@playa/core/rehearsal/rehearse.ts';
 import { Summing } from '@playa/core/rehearsal/summary.ts';
-import { definitionFor, makeItems, TEXT, world } from './captions.ts';
+import { bareFirstSentence, definitionFor, makeItems, TEXT, world } from './captions.ts';
 
 const items = makeItems(4000);
 const ROUNDS = 15;
 
-/** The same captions by the formatter and the same sentence cutting, and nothing else. */
+/** The same captions by the formatter, sentences cut by UAX #29, and nothing else. */
 const bare = new MessageFormat('en', TEXT, {
   bidiIsolation: 'none',
   functions: {
     firstSentence: (_context, _options, operand) => {
-      const text = firstSentence(String(operand));
+      const text = bareFirstSentence(String(operand));
       return { type: 'string', toString: () => text };
     },
   },

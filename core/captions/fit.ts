@@ -10,6 +10,7 @@
 // in the middle.
 import { countGraphemes } from '../text/graphemes.ts';
 import { remembering } from '../text/memo.ts';
+import { sentenceEnds } from '../text/sentences.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
 
 export const RUNGS = ['hashtags', 'fields', 'optional'] as const;
@@ -341,7 +342,7 @@ function makeCuts(text: string, where: Ladder['cutAt'], locale: string): readonl
   const sentences =
     where === 'word'
       ? []
-      : sentenceEnds(text, locale)
+      : stopsOf(text, locale)
           .filter(outside)
           .map((end) => cutAt(end, ''));
   const words =
@@ -378,21 +379,25 @@ function gapAfter(text: string): string {
   return /\n\s*\n/u.test(tail) ? '\n\n' : tail.includes('\n') ? '\n' : tail === '' ? '' : ' ';
 }
 
-function sentenceEnds(text: string, locale: string): number[] {
-  const ends: number[] = [];
+/** Where a field may end with a whole sentence. */
+function stopsOf(text: string, locale: string): number[] {
+  const stops: number[] = [];
   const length = text.trimEnd().length;
-  for (const part of segmenter(locale, 'sentence').segment(text)) {
-    const stop = part.index + part.segment.trimEnd().length;
-    const closed = /[.!?…。！？]["'”’»)\]]*$/u.test(text.slice(0, stop)) || /\n\s*$/u.test(part.segment);
-    if (closed && stop < length && stop > 0) ends.push(stop);
+  let begun = 0;
+  for (const end of sentenceEnds(text, locale)) {
+    const sentence = text.slice(begun, end);
+    const stop = begun + sentence.trimEnd().length;
+    begun = end;
+    const closed = /[.!?…。！？]["'”’»)\]]*$/u.test(text.slice(0, stop)) || /\n\s*$/u.test(sentence);
+    if (closed && stop < length && stop > 0) stops.push(stop);
   }
-  return ends;
+  return stops;
 }
 
 function wordEnds(text: string, locale: string): number[] {
   const ends: number[] = [];
   const length = text.trimEnd().length;
-  for (const part of segmenter(locale, 'word').segment(text)) {
+  for (const part of segmenter(locale).segment(text)) {
     const stop = part.index + part.segment.length;
     if ((part.isWordLike || /\p{Extended_Pictographic}/u.test(part.segment)) && stop < length) ends.push(stop);
   }
@@ -400,9 +405,8 @@ function wordEnds(text: string, locale: string): number[] {
 }
 
 const segmenters = new Map<string, Intl.Segmenter>();
-function segmenter(locale: string, granularity: 'sentence' | 'word'): Intl.Segmenter {
-  const key = `${locale} ${granularity}`;
-  let known = segmenters.get(key);
-  if (!known) segmenters.set(key, (known = new Intl.Segmenter(locale, { granularity })));
+function segmenter(locale: string): Intl.Segmenter {
+  let known = segmenters.get(locale);
+  if (!known) segmenters.set(locale, (known = new Intl.Segmenter(locale, { granularity: 'word' })));
   return known;
 }

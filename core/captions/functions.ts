@@ -293,23 +293,38 @@ export function captionFunctions(around: Surroundings): Record<string, MessageFu
           tweak.name,
           (_context, options, operand) => {
             const result = tweak.apply(asText(operand), around, optionTexts(options));
-            const say = () => result;
-            return {
-              type: 'string' as const,
-              selectKey: (keys: Set<string>) => (keys.has(result) ? result : null),
-              toParts: () => [{ type: 'string' as const, value: result }],
-              toString: say,
-              valueOf: say,
-            };
+            return { type: 'string' as const, said: result, selectKey, toParts, toString: say, valueOf: say };
           },
         ] satisfies [string, MessageFunction],
     ),
   );
 }
 
+// What a text can be asked for as a value of a message. The same functions for all, as there are very many texts.
+interface Said {
+  said: string;
+}
+function selectKey(this: Said, keys: Set<string>) {
+  return keys.has(this.said) ? this.said : null;
+}
+function toParts(this: Said): [{ type: 'string'; value: string }] {
+  return [{ type: 'string', value: this.said }];
+}
+function say(this: Said) {
+  return this.said;
+}
+
+const NO_OPTIONS = {};
+
 /** Options as they were written, or as other values give them. */
-function optionTexts(options: Readonly<Record<string, unknown>>): Record<string, string> {
+function optionTexts(options: Readonly<Record<string, unknown>>): Readonly<Record<string, string>> {
+  if (isNone(options)) return NO_OPTIONS;
   return Object.fromEntries(Object.entries(options).map(([name, value]) => [name, asText(value)]));
+}
+
+function isNone(options: Readonly<Record<string, unknown>>): boolean {
+  for (const _ in options) return false;
+  return true;
 }
 
 /** A value of a message as text. */

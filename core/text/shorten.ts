@@ -1,4 +1,5 @@
 import { countGraphemes, graphemes } from './graphemes.ts';
+import { sentenceEnds } from './sentences.ts';
 
 const ELLIPSIS = '…';
 const words = new Map<string, Intl.Segmenter>();
@@ -27,10 +28,12 @@ export function shorten(text: string, most: number, locale = 'en'): string {
 /** Where the last whole sentence within a beginning ends; 0 when none does. */
 function sentenceEnd(beginning: string, whole: string, locale: string): number {
   let end = 0;
-  for (const part of new Intl.Segmenter(locale, { granularity: 'sentence' }).segment(whole)) {
-    const stop = part.index + part.segment.trimEnd().length;
+  let begun = 0;
+  for (const next of sentenceEnds(whole, locale)) {
+    const stop = begun + whole.slice(begun, next).trimEnd().length;
     if (stop > beginning.length) break;
-    if (/[.!?…。！？]["'”’»)\]]*$/u.test(whole.slice(part.index, stop)) || part.segment.endsWith('\n')) end = stop;
+    if (/[.!?…。！？]["'”’»)\]]*$/u.test(whole.slice(begun, stop)) || whole[next - 1] === '\n') end = stop;
+    begun = next;
   }
   return end;
 }

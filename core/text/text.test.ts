@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { clockLength, readLength, spokenLength } from './durations.ts';
 import { countGraphemes, graphemes } from './graphemes.ts';
 import { plainText } from './plain.ts';
-import { firstSentence } from './sentences.ts';
+import { firstSentence, sentenceEnds } from './sentences.ts';
 
 describe('graphemes', () => {
   // UAX #29, Table 1a "Sample Grapheme Clusters", and the test strings of GraphemeBreakTest.txt, both from memory.
@@ -126,5 +126,49 @@ describe('lengths', () => {
   });
   it('reads back what it says', () => {
     fc.assert(fc.property(fc.nat(500_000), (seconds) => void expect(readLength(spokenLength(seconds))).toBe(seconds)));
+  });
+});
+
+describe('the ends of sentences', () => {
+  // The reference is ICU's implementation of UAX #29 section 5, as Intl.Segmenter has it.
+  const mixed = fc.string({
+    unit: fc.oneof(
+      { weight: 1, arbitrary: fc.string({ unit: 'binary', minLength: 1, maxLength: 1 }) },
+      {
+        weight: 12,
+        arbitrary: fc.constantFrom(
+          ...['. ', '.', '!', '? ', ' ', '\n', 'Cold', 'water', 'A', 'é', 'ſ', '3', ',', ';', ':', '-', '–', '—', '"'],
+          ...[
+            "'",
+            '’',
+            '“',
+            '(',
+            ')',
+            '[',
+            '…',
+            '\r\n',
+            '\u0085',
+            '\u2028',
+            '\u0301',
+            '\u200d',
+            '\u00ad',
+            '。',
+            '水',
+            'ª',
+          ],
+        ),
+      },
+    ),
+    maxLength: 30,
+  });
+  it.each(['en', 'pt', 'el', 'ja', 'ar'])('are those of the standard, however plain a text is (%s)', (locale) => {
+    const segmenter = new Intl.Segmenter(locale, { granularity: 'sentence' });
+    fc.assert(
+      fc.property(mixed, (text) => {
+        const ends = Array.from(segmenter.segment(text), ({ index, segment }) => index + segment.length);
+        expect([...sentenceEnds(text, locale)]).toEqual(ends);
+      }),
+      { numRuns: 2000 },
+    );
   });
 });
