@@ -13,6 +13,7 @@ export const LINTS = [
   'left-behind',
   'mention',
   'no-picture',
+  'pictures',
   'no-alt',
   'similar',
 ] as const;
@@ -33,6 +34,7 @@ export function lintPost(post: PostCell, kind: OutletKind): Lint[] {
   if (hasHash && (text.match(HASHTAGS)?.length ?? 0) > rules.hashtags) found.push('hashtags');
   found.push(...lintWords(text));
   if (!rules.mentions && text.includes('@') && MENTION.test(text)) found.push('mention');
+  if (post.left) found.push('pictures');
   const pictures = more?.media?.filter(({ type }) => type === 'picture') ?? [];
   if (takes.alt !== null && pictures.some(({ alt }) => alt.trim() === '')) found.push('no-alt');
   return found;

@@ -19,6 +19,8 @@ export const postCellSchema = z.object({
   /** In the unit of the outlet's kind. */
   length: z.number(),
   limit: z.number().nullable(),
+  /** Pictures that were left out, since no more go with one post there. */
+  left: z.number().optional(),
   /** When it goes or went out, milliseconds since 1970 UTC. */
   at: z.number(),
   /** Where it can be seen. */

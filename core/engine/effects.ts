@@ -13,6 +13,8 @@ export type PlannedEffect = Act & {
   /** Length of the text as the outlet's kind counts it, and its limit there. */
   length?: number | undefined;
   limit?: number | null | undefined;
+  /** Pictures that were left out, since no more go with one post there. */
+  left?: number | undefined;
   blocked?: { trouble: Trouble; says: string } | undefined;
 };
 

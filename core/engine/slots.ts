@@ -15,7 +15,7 @@ export function effectKey(run: string, place: string, target: string | number, g
 }
 
 export function slotFor(planned: PlannedEffect, key: string, generation: number): Slot {
-  const { outlet, action, input, length, limit, blocked } = planned;
+  const { outlet, action, input, length, limit, left, blocked } = planned;
   return {
     key,
     outlet,
@@ -23,6 +23,7 @@ export function slotFor(planned: PlannedEffect, key: string, generation: number)
     input,
     length,
     limit,
+    left,
     generation,
     status: blocked ? 'held' : 'asked',
     outcome: undefined,
@@ -38,7 +39,7 @@ export function effectOf(slot: Slot, place: string): Effect {
 
 /** The slot in a new status, its trouble forgotten. */
 export function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcome): Slot {
-  const { key, outlet, action, input, length, limit, generation } = slot;
+  const { key, outlet, action, input, length, limit, left, generation } = slot;
   return {
     key,
     outlet,
@@ -46,6 +47,7 @@ export function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcom
     input,
     length,
     limit,
+    left,
     generation,
     status,
     outcome,
@@ -111,6 +113,7 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
           more: moreOf(input),
           length: slot.length ?? 0,
           limit: slot.limit ?? null,
+          left: slot.left,
           at: outcome === undefined ? now : outcome.at,
           url: outcome?.url ?? undefined,
           says: slot.says,

@@ -10,6 +10,8 @@ export type Slot = Act & {
   outlet: number | null;
   length?: number | undefined;
   limit?: number | null | undefined;
+  /** Pictures that were left out, since no more go with one post there. */
+  left?: number | undefined;
   /** How often a person has decided to try anew. Part of the key. */
   generation: number;
   /** failed: given up by the workflow's own rule, without asking anybody. */
@@ -70,6 +72,7 @@ const slotBase = {
   outlet: z.number().nullable(),
   length: z.number().optional(),
   limit: z.number().nullable().optional(),
+  left: z.number().optional(),
   generation: z.number().int(),
   status: z.enum(['asked', 'done', 'held', 'skipped', 'failed']),
   outcome: outcomeSchema.optional(),

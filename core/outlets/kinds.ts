@@ -37,8 +37,22 @@ export interface MediaRules {
   mostBytes: number;
   /** Media types (RFC 6838) of pictures. */
   pictures: readonly string[];
+  /** What a film may be; null where there are none, or any will do. */
+  films: FilmRules | null;
   /** The longest alternative text in graphemes; null where there is none. */
   alt: number | null;
+}
+
+/** What a film may be. */
+export interface FilmRules {
+  /** Media types (RFC 6838). */
+  types: readonly string[];
+  /** The largest in bytes. */
+  mostBytes: number;
+  /** The longest in seconds. */
+  longest: number;
+  /** The least and greatest width over height. */
+  shape: readonly [number, number];
 }
 
 export const MEDIA_TYPES = ['picture', 'video', 'audio', 'file'] as const;
@@ -99,6 +113,7 @@ const pictures = {
   shape: null,
   mostBytes: 8 * MEGABYTE,
   pictures: ['image/jpeg', 'image/png', 'image/webp', 'image/gif'],
+  films: null,
   alt: 500,
 } as const;
 const still = {
@@ -123,7 +138,17 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     text: { ...none, limit: 2000, folds: 480, hashtags: 3 },
     title: null,
     linkCard: true,
-    media: { ...pictures, takes: ['picture', 'video'], most: 10 },
+    media: {
+      ...pictures,
+      takes: ['picture', 'video'],
+      most: 10,
+      films: {
+        types: ['video/mp4', 'video/quicktime', 'video/webm'],
+        mostBytes: 150 * MEGABYTE,
+        longest: 1200,
+        shape: [0.5, 2.4],
+      },
+    },
     options: [],
     origin: 'Of the order of common practice for business pages.',
   },

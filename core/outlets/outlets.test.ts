@@ -151,7 +151,7 @@ describe('one post for several kinds', () => {
       delete publish.media;
     }
     expect(validateDefinition(without, world).map((problem) => problem.says)).toEqual([
-      'A board needs a picture. Choose the field it comes from.',
+      'A board needs a picture. Choose the field it comes from, or a file.',
       'A board needs a title.',
     ]);
     expect(validateDefinition(everywhere, world)).toEqual([]);

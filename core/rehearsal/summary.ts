@@ -86,7 +86,8 @@ export class Summing {
     this.#definition = definition;
     this.#world = world;
     for (const { step } of allSteps(definition))
-      if (step.verb === 'publish' && step.media?.some(({ type }) => type === 'picture')) this.#pictured.add(step.id);
+      if (step.verb === 'publish' && step.media?.some(({ type, file }) => type === 'picture' && file === undefined))
+        this.#pictured.add(step.id);
     for (const { outlet, text } of recent) this.#saidAt(outlet).push(new Likeness(text));
   }
 

@@ -2,17 +2,26 @@ import { z } from 'zod';
 import { DEFAULT_LADDER, fitPieces, fitText, RUNGS, type Ladder, type Room } from '../captions/fit.ts';
 import { isFormatted, tidyPieces } from '../captions/pieces.ts';
 import { wordsFor, type Worded } from '../captions/worded.ts';
-import type { Media, PublishInput } from '../engine/acts.ts';
+import type { PublishInput } from '../engine/acts.ts';
 import type { PlannedEffect } from '../engine/effects.ts';
 import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
-import { KIND_RULES, MEDIA_TYPES, type KindRules, type MediaType, type OutletKind } from '../outlets/kinds.ts';
+import { KIND_RULES, type KindRules, type OutletKind } from '../outlets/kinds.ts';
 import { textLimit } from '../outlets/length.ts';
 import { lengthFor, textFor, writtenFor, type Written } from '../outlets/write.ts';
 import { countGraphemes } from '../text/graphemes.ts';
-import { shorten } from '../text/shorten.ts';
 import type { World } from '../workflow/world.ts';
 import { stepBase } from './base.ts';
+import {
+  hasMediaFor,
+  mediaFor,
+  mediaProblems,
+  plannedMedia,
+  postMediaSchema,
+  readMedia,
+  type PostMedia,
+  type ReadyMedia,
+} from './post-media.ts';
 import type { Phrase, Prepared, StepBase, Verb } from './verb.ts';
 import { NAME, readWords, textNamed, wordsProblems, type Words } from './words.ts';
 
@@ -36,16 +45,6 @@ export interface PublishStep extends StepBase {
   ladder?: Ladder | undefined;
   /** What later steps call the post: `name.url`, `name.id`. */
   as?: string | undefined;
-}
-/** A picture or file of a post. */
-export interface PostMedia {
-  type: MediaType;
-  /** The field with its address. */
-  from: string;
-  /** A wording of what it shows. */
-  alt: string;
-  /** Pictures that a kind would not take are cut to a shape it takes, or get a margin. */
-  shape?: 'crop' | 'pad' | undefined;
 }
 export type PostOptions = Pick<PublishInput, 'silent' | 'preview' | 'show' | 'colour' | 'mention'>;
 
@@ -72,17 +71,7 @@ export const publish = {
     caption: z.string().max(40),
     card: z.string().max(300).nullable(),
     title: z.string().max(2000).optional(),
-    media: z
-      .array(
-        z.object({
-          type: z.enum(MEDIA_TYPES),
-          from: z.string().max(300),
-          alt: z.string().max(2000),
-          shape: z.enum(['crop', 'pad']).optional(),
-        }),
-      )
-      .max(10)
-      .optional(),
+    media: z.array(postMediaSchema).max(10).optional(),
     options: optionsSchema.optional(),
     fit: z.boolean().optional(),
     ladder: z
@@ -115,10 +104,7 @@ export const publish = {
       const text = textNamed(fields, step.caption);
       const card = step.card === null ? null : fieldText(readField(fields, step.card)) || null;
       const title = extras?.title?.format(fields);
-      const media = extras?.media.flatMap(({ type, from, alt, shape }): PlannedMedia[] => {
-        const url = fieldText(readField(fields, from));
-        return url === '' ? [] : [{ type, url, alt: alt.format(fields), by: shape }];
-      });
+      const media = extras && plannedMedia(extras.media, fields);
       const effects: PlannedEffect[] = [];
       for (const { id, outlet } of outlets) {
         const words = wordsFor(fields, step.caption, text, id);
@@ -129,8 +115,10 @@ export const publish = {
           continue;
         }
         const rules = KIND_RULES[outlet.kind];
-        const post = { text: words.text, card, title, media, options: step.options };
+        const post = { text: words.text, card, title, options: step.options };
         const input = extras ? inputFor(rules, post) : { text: words.text, card: rules.linkCard ? card : null };
+        const kept = media?.length ? mediaFor(rules, media) : undefined;
+        if (kept?.media.length) input.media = kept.media;
         const limit = textLimit(outlet.kind, Boolean(input.media?.length));
         let written = write(outlet.kind, words);
         if (step.fit && limit !== null && written.length > limit)
@@ -139,7 +127,7 @@ export const publish = {
         if (written.markup !== undefined) input.markup = written.markup;
         const { length } = written;
         const blocked = blockedBecause(outlet.name, rules, input, length, limit);
-        effects.push({ action: 'publish', outlet: id, input, length, limit, blocked });
+        effects.push({ action: 'publish', outlet: id, input, length, limit, blocked, left: kept?.left || undefined });
       }
       return { go: 'perform', effects };
     };
@@ -173,11 +161,10 @@ export const publish = {
       const outlet = world.outlets.get(id);
       if (!outlet) problems.push(harm('An outlet of this step is gone. Choose another.'));
       else if (outlet.trouble) problems.push(harm(outlet.trouble));
-      else problems.push(...missingParts(step, outlet.name, KIND_RULES[outlet.kind]).map(harm));
+      else problems.push(...missingParts(step, outlet.name, KIND_RULES[outlet.kind], world).map(harm));
     }
     if (step.title !== undefined) problems.push(...wordsProblems(step.id, 'The title', step.title, false));
-    for (const { alt } of step.media ?? [])
-      problems.push(...wordsProblems(step.id, 'What the picture shows', alt, false));
+    problems.push(...mediaProblems(step.id, step.media ?? [], step.outlets, world));
     return problems;
   },
 
@@ -191,16 +178,15 @@ function write(kind: OutletKind, { text, pieces }: Worded): Written {
 
 interface Extras {
   title: Words | undefined;
-  media: (Omit<PostMedia, 'alt'> & { alt: Words })[];
+  media: ReadyMedia[];
 }
-type PlannedMedia = Media & { by: PostMedia['shape'] };
 
 /** What a post has beside text and card, made ready; undefined when it has nothing, as most have. */
-function readExtras(step: PublishStep, { locale, timeZone }: World): Extras | undefined {
+function readExtras(step: PublishStep, world: World): Extras | undefined {
   if (!step.title && !step.media?.length && !step.options) return undefined;
   return {
-    title: step.title ? readWords(step.title, locale, timeZone) : undefined,
-    media: (step.media ?? []).map((each) => ({ ...each, alt: readWords(each.alt, locale, timeZone) })),
+    title: step.title ? readWords(step.title, world.locale, world.timeZone) : undefined,
+    media: readMedia(step.media ?? [], world),
   };
 }
 
@@ -211,14 +197,11 @@ function inputFor(
     text: string;
     card: string | null;
     title: string | undefined;
-    media: readonly PlannedMedia[] | undefined;
     options: PostOptions | undefined;
   },
 ): PublishInput {
   const input: PublishInput = { text: post.text, card: rules.linkCard ? post.card : null };
   if (rules.title && post.title) input.title = post.title;
-  const media = post.media?.filter(({ type }) => rules.media.takes.includes(type)).slice(0, rules.media.most) ?? [];
-  if (media.length) input.media = media.map((each) => mediaFor(rules, each));
   for (const name of rules.options) {
     const value = post.options?.[name];
     if (value !== undefined) Object.assign(input, { [name]: value });
@@ -226,18 +209,11 @@ function inputFor(
   return input;
 }
 
-/** A picture as a kind takes it: its alternative text no longer than it may be, and its shape. */
-function mediaFor({ media: { alt: longest, shape } }: KindRules, { type, url, alt, by }: PlannedMedia): Media {
-  const said = longest !== null && countGraphemes(alt) > longest ? shorten(alt, longest) : alt;
-  if (!by || !shape || type !== 'picture') return { type, url, alt: said };
-  return { type, url, alt: said, shape: { by, least: shape[0], most: shape[1] } };
-}
-
 /** What a step does not say at all that a kind needs. */
-function missingParts(step: PublishStep, name: string, rules: KindRules): string[] {
+function missingParts(step: PublishStep, name: string, rules: KindRules, world: World): string[] {
   const missing: string[] = [];
-  if (rules.media.needed && !step.media?.some(({ type }) => rules.media.takes.includes(type)))
-    missing.push(`${name} needs a ${rules.media.takes[0]}. Choose the field it comes from.`);
+  if (rules.media.needed && !hasMediaFor(rules, step.media ?? [], world))
+    missing.push(`${name} needs a ${rules.media.takes[0]}. Choose the field it comes from, or a file.`);
   if (rules.title?.needed && !step.title) missing.push(`${name} needs a title.`);
   return missing;
 }

@@ -44,7 +44,7 @@ export function lintAdvice(
     const compose = publish?.verb === 'publish' ? composeOf(definition, publish.caption) : undefined;
     return {
       level: 'advice',
-      step: compose && lint !== 'no-alt' ? compose.id : step,
+      step: compose && lint !== 'no-alt' && lint !== 'pictures' ? compose.id : step,
       show: lint,
       says: says(lint, names, of, counts, world),
       remedy: remedyFor(lint, { outlets, compose, step, links }),
@@ -71,6 +71,8 @@ function says(lint: Lint, names: string, of: string, counts: readonly LintCount[
       return `A name with @ means nothing on ${names} (${of}).`;
     case 'no-picture':
       return `No picture on ${names} in ${of}.`;
+    case 'pictures':
+      return `More pictures than go with one post on ${names} in ${of}; the last are left out.`;
     case 'no-alt':
       return `Nothing says what the picture shows on ${names} (${of}).`;
     case 'similar': {
@@ -115,6 +117,7 @@ function remedyFor(lint: Lint, place: Place): Remedy | undefined {
         },
       };
     case 'no-picture':
+    case 'pictures':
     case 'similar':
       return undefined;
   }

@@ -1,4 +1,5 @@
 import type { Definition } from './definition.ts';
+import type { Step } from '../steps/index.ts';
 import { allSteps } from './tree.ts';
 
 /** The outlets that a definition's steps act at, by number. */
@@ -15,4 +16,11 @@ export function outletsUsed(definition: Definition): Set<number> {
 /** The watches that a definition's sources name, by number. */
 export function watchesUsed(definition: Definition): Set<number> {
   return new Set(definition.sources.flatMap(({ watch }) => watch ?? []));
+}
+
+/** The steps of a definition that send a file of the brand's own. */
+export function stepsSending(definition: Definition, file: number): Step[] {
+  return allSteps(definition).flatMap(({ step }) =>
+    step.verb === 'publish' && step.media?.some((each) => each.file === file) ? [step] : [],
+  );
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { ActName } from '../engine/acts.ts';
 import type { OutletKind } from '../outlets/kinds.ts';
+import type { MediaFacts } from '../outlets/media.ts';
 
 /** What a network tells of an outlet beside its name. */
 export const outletDetailsSchema = z.object({
@@ -39,6 +40,17 @@ export interface WorldWatch {
   outlet?: number | undefined;
 }
 
+/** A picture or film of the brand's own, as the steps need to know it. */
+export interface WorldFile extends MediaFacts {
+  id: number;
+  type: 'picture' | 'video';
+  name: string;
+  /** What it shows, for those who do not see it. */
+  alt: string;
+  /** Where networks find it. */
+  url: string;
+}
+
 /** What a definition refers to by number, and the brand's customs. Handed to everything that reads a definition. */
 export interface World {
   outlets: ReadonlyMap<number, WorldOutlet>;
@@ -49,6 +61,8 @@ export interface World {
   secrets?: readonly string[] | undefined;
   /** Words of the brand's own that any wording can use as `{$snippet.name}`. */
   snippets?: ReadonlyMap<string, string> | undefined;
+  /** The brand's own pictures and films, by number. */
+  files?: ReadonlyMap<number, WorldFile> | undefined;
   /** Names of the texts whose parts a later step has a use for; set while a definition is made ready. */
   parts?: ReadonlySet<string> | undefined;
   /** IANA name of the brand's time zone. */

@@ -26,7 +26,7 @@ export interface Fetched {
 }
 
 export interface FetchOptions {
-  method?: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+  method?: 'GET' | 'HEAD' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
   headers?: Record<string, string>;
   body?: string | undefined;
   /** Milliseconds for the whole, redirects included. */
@@ -108,7 +108,7 @@ export class Guard {
       return {
         status: answer.statusCode,
         headers: plainHeaders(answer.headers),
-        body: await readBody(answer.statusCode, answer.body, limit, deadline, url.host),
+        body: await readBody(method, answer.statusCode, answer.body, limit, deadline, url.host),
         url: url.href,
       };
     }
@@ -189,14 +189,15 @@ function plainHeaders(headers: Record<string, string | string[] | undefined>): R
 const NOTHING = Buffer.alloc(0);
 
 async function readBody(
+  method: string,
   status: number,
   body: AsyncIterable<Buffer> & { destroy(): void; dump(): Promise<void> },
   limit: number,
   deadline: number,
   host: string,
 ): Promise<Buffer> {
-  // Nothing comes with these (RFC 9110 sections 15.3.5 and 15.4.5), and an iterator costs more than the answer.
-  if (status === 304 || status === 204) {
+  // Nothing comes with these (RFC 9110 sections 9.3.2, 15.3.5 and 15.4.5), and an iterator costs more than the answer.
+  if (status === 304 || status === 204 || method === 'HEAD') {
     await body.dump();
     return NOTHING;
   }

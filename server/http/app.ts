@@ -9,6 +9,7 @@ import { requireUser, signInRoutes } from './sign-in.ts';
 import { accountRoutes, consentRoutes } from './routes/accounts.ts';
 import { callRoutes } from './routes/calls.ts';
 import { postRoutes } from './routes/posts.ts';
+import { fileRoutes } from './routes/files.ts';
 import { snippetRoutes } from './routes/snippets.ts';
 import { meRoutes } from './routes/me.ts';
 import { noticeRoutes } from './routes/notices.ts';
@@ -63,6 +64,7 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
     noticeRoutes,
     callRoutes,
     snippetRoutes,
+    fileRoutes,
     postRoutes,
   ])
     brand.use(routes(services));

@@ -6,6 +6,7 @@ import { addWorkflow } from '../store/workflows.ts';
 import { accountsOf } from '../store/accounts.ts';
 import { orderAddress } from '../media/shape.ts';
 import { openHouse, type House } from '../testing/house.ts';
+import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
@@ -14,7 +15,6 @@ import { hashPassword } from './sign-in.ts';
 let house: House;
 let server: Server;
 let tail: ChangeTail;
-const PASSWORD = 'gull on a groyne';
 beforeAll(async () => {
   house = await openHouse();
   await change(house.services.pool, 'UPDATE users SET password_hash = ? WHERE id = ?', [
@@ -38,57 +38,16 @@ afterAll(async () => {
   await house?.close();
 });
 
-/** What these tests read of answers. */
-interface Answer {
-  title: string;
-  csrf: string;
-  name: string;
-  id: number;
-  current: number;
-  reasons: string[];
-  items: unknown[];
-  [other: string]: unknown;
-}
-
-class Visitor {
-  cookie = '';
-  csrf = '';
-  async ask(method: string, path: string, body?: unknown, headers: Record<string, string> = {}) {
-    const answer = await fetch(`${house.env.PLAYA_ORIGIN}/api${path}`, {
-      method,
-      headers: {
-        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
-        cookie: this.cookie,
-        'x-csrf-token': this.csrf,
-        ...headers,
-      } as Record<string, string>,
-      body: body === undefined ? null : JSON.stringify(body),
-    });
-    const set = answer.headers.getSetCookie()[0];
-    if (set) this.cookie = set.split(';')[0]!;
-    const text = await answer.text();
-    return {
-      status: answer.status,
-      headers: answer.headers,
-      set: set ?? '',
-      body: (text ? JSON.parse(text) : undefined) as Answer,
-    };
-  }
-  async signIn(email: string, password = PASSWORD) {
-    const answer = await this.ask('POST', '/sign-in', { email, password });
-    if (answer.status === 204) this.csrf = (await this.ask('GET', '/me')).body.csrf;
-    return answer;
-  }
-}
+const stranger = () => new Visitor(house.env.PLAYA_ORIGIN!);
 const signedIn = async (email = 'mo@ternbay.example') => {
-  const visitor = new Visitor();
+  const visitor = stranger();
   expect((await visitor.signIn(email)).status).toBe(204);
   return visitor;
 };
 
 describe('sign-in', () => {
   it('sets a cookie that scripts cannot read and other sites do not send', async () => {
-    const { set } = await new Visitor().signIn('mo@ternbay.example');
+    const { set } = await stranger().signIn('mo@ternbay.example');
     expect(set).toMatch(/HttpOnly/);
     expect(set).toMatch(/SameSite=Lax/);
     const [stored] = await select<{ password_hash: string }>(
@@ -99,13 +58,13 @@ describe('sign-in', () => {
     expect(stored!.password_hash).toMatch(/^\$argon2id\$v=19\$/);
   });
   it('says the same for a wrong password and an unknown person', async () => {
-    const wrong = await new Visitor().signIn('mo@ternbay.example', 'nope');
-    const nobody = await new Visitor().signIn('nobody@ternbay.example', 'nope');
+    const wrong = await stranger().signIn('mo@ternbay.example', 'nope');
+    const nobody = await stranger().signIn('nobody@ternbay.example', 'nope');
     expect([wrong.status, wrong.body.title]).toEqual([nobody.status, nobody.body.title]);
     expect(wrong.headers.get('content-type')).toContain('application/problem+json');
   });
   it('is slowed down after a few failures, also for the right password, and recovers', async () => {
-    const visitor = new Visitor();
+    const visitor = stranger();
     for (let n = 0; n < 6; n++) expect((await visitor.signIn('ines@marram.example', 'nope')).status).toBe(401);
     const throttled = await visitor.signIn('ines@marram.example');
     expect(throttled.status).toBe(429);
@@ -124,8 +83,8 @@ describe('sign-in', () => {
     expect((await other.ask('GET', '/me')).status).toBe(401);
   });
   it('has no door without a key outside the demonstration', async () => {
-    expect((await new Visitor().ask('GET', '/sign-in/ways')).body).toEqual({ demo: false });
-    expect((await new Visitor().ask('POST', '/sign-in/demo')).status).toBe(401);
+    expect((await stranger().ask('GET', '/sign-in/ways')).body).toEqual({ demo: false });
+    expect((await stranger().ask('POST', '/sign-in/demo')).status).toBe(401);
   });
 });
 
@@ -140,7 +99,7 @@ describe('requests that change something', () => {
     expect((await visitor.ask('POST', path, make)).status).toBe(201);
     expect(
       (
-        await new Visitor().ask(
+        await stranger().ask(
           'POST',
           '/sign-in',
           { email: 'mo@ternbay.example', password: PASSWORD },

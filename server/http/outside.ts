@@ -1,12 +1,22 @@
 // Addresses that others call without signing in: web hooks, and the hubs of feeds. What they send is never trusted.
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import express, { Router } from 'express';
 import { ring } from '../accounts/bells.ts';
+import { ownFile } from '../media/library.ts';
 import { readOrder, shapedPicture } from '../media/shape.ts';
+import { bytesOf } from '../store/files.ts';
 import type { Services } from '../services.ts';
 import { HOOK_LIMIT, receive } from '../watch/hooks.ts';
 import { takePush, verifyIntent } from '../watch/websub.ts';
 
 const one = (value: string | string[] | undefined) => (Array.isArray(value) ? value[0] : value);
+
+/** Pictures are shown on the pages of networks, and never change at their address. */
+const FOR_ALL = {
+  'Cache-Control': 'public, max-age=31536000, immutable',
+  'Cross-Origin-Resource-Policy': 'cross-origin',
+};
 
 export function outsideRoutes(services: Services): Router {
   const router = Router();
@@ -37,7 +47,26 @@ export function outsideRoutes(services: Services): Router {
     if (!order) return void res.status(404).end();
     const picture = await shapedPicture(services, order);
     if (!picture) return void res.status(502).end();
-    res.set('Cache-Control', 'public, max-age=31536000, immutable').type('image/jpeg').send(picture);
+    res.set(FOR_ALL).type('image/jpeg').send(picture);
+  });
+
+  // The brand's own pictures and films, as networks fetch them: whole, or one range (RFC 9110 section 14.2).
+  router.get('/files/:file', async (req, res) => {
+    const file = await ownFile(services, `/files/${req.params.file}`);
+    if (!file) return void res.status(404).end();
+    res.set({ ...FOR_ALL, 'Accept-Ranges': 'bytes' }).type(file.mediaType);
+    const ranges = req.range(file.bytes, { combine: true });
+    if (ranges === -1) return void res.status(416).set('Content-Range', `bytes */${file.bytes}`).end();
+    // Several ranges may be answered by the whole.
+    const range = Array.isArray(ranges) && ranges.type === 'bytes' && ranges.length === 1 ? ranges[0]! : undefined;
+    const { start, end } = range ?? { start: 0, end: file.bytes - 1 };
+    if (range) res.status(206).set('Content-Range', `bytes ${start}-${end}/${file.bytes}`);
+    res.set('Content-Length', String(end - start + 1));
+    if (req.method === 'HEAD') return void res.end();
+    await pipeline(Readable.from(bytesOf(services.pool, file.id, start, end)), res).catch((error: unknown) => {
+      // Whoever asked has gone away, or the file has; nothing more can be said to them.
+      services.log.debug({ err: error }, 'a file was not sent to its end');
+    });
   });
 
   router.get('/websub/:callback', async (req, res) => {

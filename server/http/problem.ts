@@ -2,6 +2,7 @@ import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
 import { NetworkTrouble } from '../connectors/connector.ts';
+import { CannotTake } from '../media/library.ts';
 import { RecurrenceError } from '@playa/core/timetable/recurrence.ts';
 import { CannotRename } from '../watch/rename.ts';
 import { CannotDecide } from '../workflows/decide.ts';
@@ -30,6 +31,7 @@ function toProblem(error: unknown): Problem {
   }
   if (error instanceof NotReady) return new Problem(422, error.message, { reasons: error.reasons });
   if (error instanceof CannotDecide || error instanceof CannotRename) return new Problem(409, error.message);
+  if (error instanceof CannotTake) return new Problem(error.status, error.message);
   if (error instanceof RecurrenceError) return new Problem(422, error.message);
   if (error instanceof NetworkTrouble) return new Problem(error.kind === 'fix' ? 422 : 502, error.message);
   const status = (error as { status?: number }).status;

@@ -1,13 +1,9 @@
-// Pictures as networks take them. Each is looked at before a post goes out first; one that its outlet would refuse is
-// brought to an allowed shape, if the step says how, and otherwise the post is held with a sentence about it. The shaped
-// picture has an address of Playa's own, made from what was asked.
-import sharp, { type Metadata } from 'sharp';
-import type { Media, PublishInput } from '@playa/core/engine/acts.ts';
-import { KIND_RULES, type MediaRules } from '@playa/core/outlets/kinds.ts';
-import { NetworkTrouble } from '../connectors/connector.ts';
-import { FetchTrouble } from '../guard/guard.ts';
+// Bringing pictures to shapes that networks take. A shaped picture has an address of Playa's own, made from what was
+// asked, so that it need not be kept.
+import sharp from 'sharp';
 import type { Services } from '../services.ts';
-import type { Outlet } from '../store/outlets.ts';
+import { ownBytes } from './library.ts';
+import { fetchPicture } from './remote.ts';
 
 /** How a picture is to be changed. */
 export interface PictureOrder {
@@ -19,93 +15,8 @@ export interface PictureOrder {
 }
 
 const PURPOSE = 'pictures';
-/** The largest original that is read, in bytes. */
-const LARGEST = 20_000_000;
 /** The longer side of a shaped picture, in pixels: more than any screen shows of a post. */
 const SIDE = 2048;
-const TYPES: Record<string, string> = { jpeg: 'image/jpeg', png: 'image/png', webp: 'image/webp', gif: 'image/gif' };
-
-/**
- * The post with pictures that its outlet takes. What it becomes depends on what was asked alone, never on what is found
- * at the picture's address: a second try has to be the same request as the first, or its network could not know it again.
- *
- * @param unsure an earlier try may have gone out: nothing is looked at then, since no picture could say that it has not
- * @throws NetworkTrouble of the kind fix when a picture will not do, of the kind retry when it cannot be had right now
- */
-export async function withPictures(
-  services: Services,
-  outlet: Outlet,
-  input: PublishInput,
-  unsure: boolean,
-): Promise<PublishInput> {
-  const rules = KIND_RULES[outlet.kind].media;
-  const pictures = input.media?.filter(({ type }) => type === 'picture') ?? [];
-  if (!rules.shape || pictures.length === 0) return input;
-  if (!unsure) for (const picture of pictures) await look(services, outlet.name, rules, picture);
-  return { ...input, media: input.media!.map((each) => reshaped(services, each)) };
-}
-
-/** A picture that is to be brought to a shape is found at an address of Playa's own. */
-function reshaped(services: Services, { shape, ...media }: Media): Media {
-  return shape ? { ...media, url: orderAddress(services, { url: media.url, ...shape }) } : media;
-}
-
-async function look(services: Services, where: string, rules: MediaRules, { url, shape }: Media): Promise<void> {
-  const original = await fetchPicture(services, url);
-  if (!original) {
-    // What Playa cannot get the network may, and says itself when it cannot; but to change it, Playa has to have it.
-    if (shape) throw new NetworkTrouble('retry', 'The picture cannot be had at the moment.');
-    return;
-  }
-  const trouble = await troubleWith(original, rules, where);
-  if (trouble && !(shape && trouble.canBeShaped)) throw new NetworkTrouble('fix', trouble.says);
-}
-
-/** What a kind of outlet would say against a picture. */
-async function troubleWith(
-  picture: Buffer,
-  rules: MediaRules,
-  where: string,
-): Promise<{ says: string; canBeShaped: boolean } | undefined> {
-  let about: Metadata;
-  try {
-    about = await sharp(picture).metadata();
-  } catch {
-    return { says: `What should be the picture for ${where} is none that can be read.`, canBeShaped: false };
-  }
-  // Cameras note how they were held; what people see is the turned picture.
-  const turned = (about.orientation ?? 1) >= 5;
-  const [width, height] = turned ? [about.height, about.width] : [about.width, about.height];
-  const ratio = width / height;
-  const [least, most] = rules.shape ?? [0, Infinity];
-  if (ratio < least || ratio > most)
-    return {
-      says: `The picture is ${ratio.toFixed(2)} times as wide as high; ${where} takes ${least} to ${most}. Have it cropped, or given a margin.`,
-      canBeShaped: true,
-    };
-  const type = TYPES[about.format] ?? '';
-  if (!rules.pictures.includes(type))
-    return {
-      says: `${where} does not take pictures of the type ${about.format}. Have it cropped, and it becomes a JPEG.`,
-      canBeShaped: true,
-    };
-  if (picture.length > rules.mostBytes)
-    return {
-      says: `The picture has ${Math.ceil(picture.length / 1e6)} MB; ${where} takes ${rules.mostBytes / 1e6}. Have it cropped, and it becomes smaller.`,
-      canBeShaped: true,
-    };
-  return undefined;
-}
-
-async function fetchPicture(services: Services, url: string): Promise<Buffer | undefined> {
-  try {
-    const answer = await services.guard.fetch(url, { limit: LARGEST, timeout: services.config.answerWithin });
-    return answer.status < 400 ? answer.body : undefined;
-  } catch (error) {
-    if (error instanceof FetchTrouble) return undefined;
-    throw error;
-  }
-}
 
 /** The address at which a picture is found in its new shape. */
 export function orderAddress(services: Services, { url, by, least, most }: PictureOrder): string {
@@ -127,7 +38,7 @@ export function readOrder(services: Services, order: string, signature: string):
 
 /** The picture in its new shape, as a JPEG; undefined when the original cannot be had or read. */
 export async function shapedPicture(services: Services, order: PictureOrder): Promise<Buffer | undefined> {
-  const original = await fetchPicture(services, order.url);
+  const original = (await ownBytes(services, order.url)) ?? (await fetchPicture(services, order.url));
   if (!original) return undefined;
   try {
     return await shaped(original, order);

@@ -10,7 +10,7 @@ import { markSending, type ClaimedEffect } from '../store/effects.ts';
 import { findPosts } from '../store/logbook.ts';
 import { addNotices } from '../store/notices.ts';
 import { outletBy } from '../store/outlets.ts';
-import { withPictures } from '../media/shape.ts';
+import { withMedia } from '../media/before-sending.ts';
 import { findPersons, labelPerson } from '../store/persons.ts';
 import { callService, isRepeatable } from './call-service.ts';
 
@@ -106,7 +106,7 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
   const session = desk.session(account);
   const input =
     effect.action === 'publish'
-      ? await withPictures(services, outlet, effect.input, effect.unsure)
+      ? await withMedia(services, outlet, effect.input, effect.unsure)
       : await withForward(effect, desk);
   const move = nextMove(handler.repeats, effect.unsure);
   if (move === 'ask') return 'ask';

@@ -1,9 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
+import { madeFilm } from '../testing/films.ts';
 import { drawnPicture, pictureServer } from '../testing/pictures.ts';
 import { change, select } from '../db/database.ts';
 import { Guard } from '../guard/guard.ts';
-import { withPictures } from '../media/shape.ts';
+import { withMedia } from '../media/before-sending.ts';
 import { editsOf, loggedPost, saidLately } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
 import { keepSnippet } from '../store/snippets.ts';
@@ -12,7 +13,8 @@ import { live, newVideos } from '../testing/workflow.ts';
 import { lookNow } from '../watch/look.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { CannotEdit, editPost } from './edit-post.ts';
-import { changesBy, usesOf } from './snippets.ts';
+import { changesBy, usingSnippet } from './snippets.ts';
+import { usesOf } from './uses.ts';
 
 // What captions need of the server: snippets, own words, formatting at real networks, editing afterwards, pictures.
 let house: House;
@@ -46,7 +48,9 @@ describe('a snippet', () => {
     const id = await live(house, newVideos(watch, [await house.page()], '{$title}. {$snippet.sign-off}'));
     await upload('First of the day');
     expect(await texts()).toContain('First of the day. Your crew');
-    expect(await usesOf(pool, house.lidos, 'sign-off')).toMatchObject([{ workflowId: id, steps: 1, live: true }]);
+    expect(await usesOf(pool, house.lidos, usingSnippet('sign-off'))).toMatchObject([
+      { workflowId: id, steps: 1, live: true },
+    ]);
     expect(await changesBy(pool, house.lidos, 'sign-off', 'See you')).toMatchObject([
       { before: 'First of the day. Your crew', after: 'First of the day. See you' },
     ]);
@@ -66,7 +70,7 @@ describe('a snippet', () => {
     await upload('Second of the day');
     expect(await texts()).toContain('Second of the day. See you');
     // Another brand knows nothing of it.
-    expect(await usesOf(pool, house.bakehouse, 'sign-off')).toEqual([]);
+    expect(await usesOf(pool, house.bakehouse, usingSnippet('sign-off'))).toEqual([]);
     await change(pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
   });
 });
@@ -163,8 +167,8 @@ describe('a picture', () => {
       ],
     });
     const sent = (path: string, shape = false, unsure = false) =>
-      withPictures(services, feed, input(path, shape), unsure).then((post) => post.media![0]!);
-    await expect(sent('/wide.png')).rejects.toThrow('8.00 times as wide as high');
+      withMedia(services, feed, input(path, shape), unsure).then((post) => post.media![0]!);
+    await expect(sent('/wide.png')).rejects.toThrow('8 times as wide as high');
     await expect(sent('/text.png', true)).rejects.toThrow('none that can be read');
     await expect(sent('/gone.png', true)).rejects.toMatchObject({ kind: 'retry' });
     expect((await sent('/fine.png')).url).toBe(`${host.origin}/fine.png`);
@@ -178,6 +182,47 @@ describe('a picture', () => {
     expect(await sent('/wide.png', true, true)).toEqual(shaped);
     expect((await sent('/wide.png', false, true)).url).toBe(`${host.origin}/wide.png`);
     expect((await sent('/gone.png', true, true)).url).toMatch(/\/pictures\//);
+    await host.close();
+  });
+});
+
+describe('a film', () => {
+  it('is looked at by its beginning and its index before it goes out', async () => {
+    await house.page();
+    const { id } = await house.outlet('Tern Bay Lidos');
+    const page = (await outletBy(house.services.pool, house.lidos, id))!;
+    const fine = await madeFilm('mp4', 640, 360, 9, 400_000);
+    const host = await pictureServer({
+      '/fine.mp4': fine,
+      '/tall.mp4': await madeFilm('mp4', 200, 1000, 3),
+      '/long.webm': await madeFilm('webm', 640, 360, 1300, 1),
+      '/whole/long.mp4': await madeFilm('mp4', 640, 360, 1300, 1),
+      '/words.mp4': Buffer.from('This is no film.'),
+      '/words.txt': Buffer.from('Nor is this.'),
+    });
+    const services = { ...house.services, guard: new Guard([host.host]) };
+    const sent = (path: string, unsure = false) =>
+      withMedia(
+        services,
+        page,
+        { text: 'x', card: null, media: [{ type: 'video', url: host.origin + path, alt: '' }] },
+        unsure,
+      ).then((post) => post.media![0]!.url.slice(host.origin.length));
+    expect(await sent('/fine.mp4')).toBe('/fine.mp4');
+    // Not the film itself was read, but what says what it is.
+    const read = host.asked.flatMap((line) => /bytes=(\d+)-(\d+)/.exec(line)?.slice(1).map(Number) ?? []);
+    expect(read.length).toBeGreaterThan(0);
+    let bytes = 0;
+    for (let index = 0; index < read.length; index += 2) bytes += read[index + 1]! - read[index]! + 1;
+    expect(bytes).toBeLessThan(fine.length / 2);
+    await expect(sent('/tall.mp4')).rejects.toThrow(
+      'The film is 0.2 times as wide as high; Tern Bay Lidos takes 0.5 to 2.4',
+    );
+    await expect(sent('/long.webm')).rejects.toThrow('The film is 21:40 long; Tern Bay Lidos takes 20:00');
+    // What cannot be told, or cannot be had, is the network's to judge; and after a try that may have gone out, everything.
+    for (const path of ['/whole/long.mp4', '/words.mp4', '/words.txt', '/gone.mp4'])
+      expect(await sent(path)).toBe(path);
+    expect(await sent('/tall.mp4', true)).toBe('/tall.mp4');
     await host.close();
   });
 });

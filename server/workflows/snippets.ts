@@ -1,4 +1,4 @@
-// Where a snippet is used, and what changing it would change.
+// What changing a snippet would change.
 import { compile } from '@playa/core/engine/program.ts';
 import { momentOf, rehearseItem, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
@@ -6,45 +6,11 @@ import { stepsUsing } from '@playa/core/workflow/snippets.ts';
 import type { World } from '@playa/core/workflow/world.ts';
 import type { Queryable } from '../db/database.ts';
 import { itemsOf } from '../store/items.ts';
-import { definitionOf, workflowsOf } from '../store/workflows.ts';
+import { workflowsUsing } from './uses.ts';
 import { worldOf } from './world.ts';
 
-/** A workflow that uses a snippet. */
-export interface SnippetUse {
-  workflowId: number;
-  workflow: string;
-  /** How many of its steps. */
-  steps: number;
-  /** Whether what runs uses it, or only the draft. */
-  live: boolean;
-}
-
-interface Used extends SnippetUse {
-  definition: Definition;
-}
-
-async function workflowsUsing(db: Queryable, brandId: number, name: string): Promise<Used[]> {
-  const uses: Used[] = [];
-  for (const workflow of await workflowsOf(db, brandId)) {
-    const live =
-      workflow.liveVersion === null ? undefined : await definitionOf(db, brandId, workflow.id, workflow.liveVersion);
-    const inLive = live ? stepsUsing(live, name).length : 0;
-    const inDraft = stepsUsing(workflow.draft, name).length;
-    if (inLive + inDraft === 0) continue;
-    uses.push({
-      workflowId: workflow.id,
-      workflow: workflow.name,
-      steps: inLive || inDraft,
-      live: inLive > 0,
-      definition: inLive > 0 && live ? live : workflow.draft,
-    });
-  }
-  return uses;
-}
-
-export async function usesOf(db: Queryable, brandId: number, name: string): Promise<SnippetUse[]> {
-  return (await workflowsUsing(db, brandId, name)).map(({ definition: _, ...use }) => use);
-}
+/** The steps in which a snippet is used. */
+export const usingSnippet = (name: string) => (definition: Definition) => stepsUsing(definition, name);
 
 /** Something said of a workflow's newest item, before and after. */
 export interface SnippetChange {
@@ -69,7 +35,7 @@ export async function changesBy(
   else snippets.set(name, text);
   const then: World = { ...world, snippets };
   const changes: SnippetChange[] = [];
-  for (const { workflow, definition } of await workflowsUsing(db, brandId, name)) {
+  for (const { workflow, definition } of await workflowsUsing(db, brandId, usingSnippet(name))) {
     const watches = definition.sources.flatMap(({ watch }) => watch ?? []);
     const items = watches.length ? await itemsOf(db, brandId, watches, NEWEST) : [];
     for (const { watchId, ...item } of items) {

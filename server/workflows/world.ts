@@ -1,8 +1,10 @@
 import type { World, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
 import { networkParams } from '../accounts/bells.ts';
 import type { Queryable } from '../db/database.ts';
+import { worldFile } from '../media/library.ts';
 import { accountsOf } from '../store/accounts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { filesOf } from '../store/files.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
 import type { ActName } from '@playa/core/engine/acts.ts';
 import { CONNECTORS } from '../connectors/index.ts';
@@ -22,7 +24,7 @@ export async function worldOf(
   brandId: number,
   connectors: Services['connectors'] = CONNECTORS,
 ): Promise<World> {
-  const [brand, outlets, accounts, watches, members, secrets, snippets] = await Promise.all([
+  const [brand, outlets, accounts, watches, members, secrets, snippets, files] = await Promise.all([
     brandById(db, brandId),
     outletsOf(db, brandId),
     accountsOf(db, brandId),
@@ -30,6 +32,7 @@ export async function worldOf(
     membersOf(db, brandId),
     secretNames(db, brandId),
     snippetsOf(db, brandId),
+    filesOf(db, brandId),
   ]);
   const status = new Map(accounts.map((account) => [account.id, account]));
   return {
@@ -38,6 +41,7 @@ export async function worldOf(
     colleagues: new Map(members.map((member) => [member.id, member.name])),
     secrets: secrets.map((secret) => secret.name),
     snippets: new Map(snippets.map(({ name, text }) => [name, text])),
+    files: new Map(files.map((file) => [file.id, worldFile(file)])),
     outlets: new Map(
       outlets.map((outlet) => {
         const name = distinctName(outlet, outlets);

@@ -7,7 +7,8 @@ import type { Services } from '../../services.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
 import { rewriteDefinitions } from '../../store/workflows.ts';
-import { changesBy, usesOf } from '../../workflows/snippets.ts';
+import { changesBy, usingSnippet } from '../../workflows/snippets.ts';
+import { usesOf } from '../../workflows/uses.ts';
 import { Problem } from '../problem.ts';
 import { brandOf } from '../sign-in.ts';
 
@@ -24,7 +25,7 @@ export function snippetRoutes(services: Services): Router {
   router.get('/snippets', async (req, res) => {
     const brand = brandOf(req, res);
     const snippets = await snippetsOf(pool, brand.id);
-    const uses = await Promise.all(snippets.map((snippet) => usesOf(pool, brand.id, snippet.name)));
+    const uses = await Promise.all(snippets.map((snippet) => usesOf(pool, brand.id, usingSnippet(snippet.name))));
     res.json({ snippets: snippets.map((snippet, index) => ({ ...snippet, uses: uses[index] })) });
   });
 
@@ -60,7 +61,7 @@ export function snippetRoutes(services: Services): Router {
   router.delete('/snippets/:name', async (req, res) => {
     const brand = brandOf(req, res);
     const name = nameSchema.parse(req.params.name);
-    const live = (await usesOf(pool, brand.id, name)).filter((use) => use.live);
+    const live = (await usesOf(pool, brand.id, usingSnippet(name))).filter((use) => use.live);
     if (live.length > 0) throw new Problem(409, `“${live[0]!.workflow}” is live and uses it. Take it out there first.`);
     await inTransaction(pool, async (db) => {
       if (!(await deleteSnippet(db, brand.id, name))) throw new Problem(404, 'There is no such snippet.');

@@ -75,6 +75,7 @@ export function workflowRoutes(services: Services): Router {
         watches: [...world.watches.values()],
         colleagues: [...(world.colleagues ?? [])].map(([id, name]) => ({ id, name })),
         snippets: [...(world.snippets ?? [])].map(([name, text]) => ({ name, text })),
+        files: [...(world.files ?? new Map()).values()],
       },
     });
   });

@@ -26,6 +26,7 @@ const filters: { id: Filter; label: string }[] = [
   { id: 'shouting', label: 'All in capitals' },
   { id: 'mention', label: 'Names that call nobody' },
   { id: 'no-picture', label: 'Without a picture' },
+  { id: 'pictures', label: 'Pictures left out' },
   { id: 'no-alt', label: 'Pictures nobody describes' },
 ];
 const stepNumber = (id: string) => editor.numberOf(id) || 'the rules';
