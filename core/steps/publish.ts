@@ -100,6 +100,11 @@ export const publish = {
       const made = fitText(text, { length: (each) => textFor(kind, each).length, limit }, world.locale);
       return made.fits ? textFor(kind, made.text) : undefined;
     };
+    // What was chosen for a post is not left out silently.
+    const gone = (rules: KindRules): PlannedEffect['blocked'] =>
+      extras?.media.some(({ type, file }) => file === null && rules.media.takes.includes(type))
+        ? { trouble: 'empty', says: 'The file of this post is gone. Choose another.' }
+        : undefined;
     const plan: Prepared['plan'] = ({ fields }) => {
       const text = textNamed(fields, step.caption);
       const card = step.card === null ? null : fieldText(readField(fields, step.card)) || null;
@@ -126,7 +131,7 @@ export const publish = {
         input.text = written.text;
         if (written.markup !== undefined) input.markup = written.markup;
         const { length } = written;
-        const blocked = blockedBecause(outlet.name, rules, input, length, limit);
+        const blocked = gone(rules) ?? blockedBecause(outlet.name, rules, input, length, limit);
         effects.push({ action: 'publish', outlet: id, input, length, limit, blocked, left: kept?.left || undefined });
       }
       return { go: 'perform', effects };

@@ -7,6 +7,7 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import type { WorldFile } from '@playa/core/workflow/world.ts';
 import { change, select } from '../db/database.ts';
+import { takeRuns } from '../runner/take-runs.ts';
 import { lookNow } from '../watch/look.ts';
 import * as people from '../store/people.ts';
 import { madeFilm } from '../testing/films.ts';
@@ -203,22 +204,28 @@ describe('a post with a file', () => {
     expect([refused.status, refused.body.title]).toEqual([409, expect.stringContaining('is live and sends it')]);
     await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
   });
-  it('is held when the file is gone by then', async () => {
+  it.each([
+    ['noticed', false],
+    ['sent', true],
+  ])('is held when the file is gone by the time it is %s', async (_, planned) => {
     const film = await added('Other.png', await drawnPicture(300, 310));
     const watch = await house.watch();
     await house.connect('pages');
     const definition = withFile(watch, await house.page(), film.id);
     const id = await live(house, definition);
-    await change(house.services.pool, 'DELETE FROM files WHERE id = ?', [film.id]);
     await house.upload({ title: 'Late swim' });
     await lookNow(house.services, watch);
+    if (planned) await takeRuns(house.services);
+    await change(house.services.pool, 'DELETE FROM files WHERE id = ?', [film.id]);
     await house.settle();
-    const held = await select<{ trouble: string }>(
+    const held = await select<{ state: string }>(
       house.services.pool,
-      "SELECT trouble FROM effects WHERE status = 'held' AND brand_id = ?",
-      [house.lidos],
+      "SELECT state FROM runs WHERE status = 'held' AND workflow_id = ?",
+      [id],
     );
-    expect(held.map(({ trouble }) => trouble)).toEqual(['The file of this post is gone. Choose another.']);
+    expect(held.length).toBe(1);
+    expect(held[0]!.state).toContain('The file of this post is gone. Choose another.');
+    expect((await house.posts()).map(({ text }) => text)).not.toContain('New: Late swim');
     await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
   });
 });

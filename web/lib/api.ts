@@ -28,15 +28,27 @@ export async function api<T>(
   path: string,
   body?: unknown,
 ): Promise<T> {
+  const headers: Record<string, string> = body === undefined ? {} : { 'content-type': 'application/json' };
+  return send<T>(method, path, headers, body === undefined ? null : JSON.stringify(body));
+}
+
+/** Sends a file as it is. */
+export async function sendFile<T>(path: string, file: Blob): Promise<T> {
+  return send<T>('POST', path, { 'content-type': 'application/octet-stream' }, file);
+}
+
+async function send<T>(
+  method: string,
+  path: string,
+  headers: Record<string, string>,
+  body: BodyInit | null,
+): Promise<T> {
   let answer: Response;
   try {
     answer = await fetch(`/api${path}`, {
       method,
-      headers: {
-        ...(body === undefined ? {} : { 'content-type': 'application/json' }),
-        ...(method === 'GET' ? {} : { 'x-csrf-token': csrf }),
-      },
-      body: body === undefined ? null : JSON.stringify(body),
+      headers: { ...headers, ...(method === 'GET' ? {} : { 'x-csrf-token': csrf }) },
+      body,
     });
   } catch {
     throw new Refused(0, 'Playa cannot be reached. What you typed is kept here.');

@@ -7,7 +7,7 @@ import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Phrase } from '@playa/core/steps/verb.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Problem } from '@playa/core/workflow/problems.ts';
-import type { OutletDetails, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
+import type { OutletDetails, WorldFile, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
 
 export interface Brand {
   id: number;
@@ -52,6 +52,7 @@ export interface OpenedWorkflow {
     colleagues: { id: number; name: string }[];
     secrets: string[];
     snippets: { name: string; text: string }[];
+    files: WorldFile[];
   };
 }
 
@@ -157,11 +158,24 @@ export interface WatchableOutlet {
   told: boolean;
 }
 
+/** A workflow that uses something of the brand's own. */
+export interface Use {
+  workflowId: number;
+  workflow: string;
+  steps: number;
+  live: boolean;
+}
+
 /** A snippet of the brand, with where it is used. */
 export interface SnippetWithUses {
   name: string;
   text: string;
-  uses: { workflowId: number; workflow: string; steps: number; live: boolean }[];
+  uses: Use[];
+}
+
+/** A picture or film of the brand's own, with where it is used. */
+export interface FileWithUses extends WorldFile {
+  uses: Use[];
 }
 
 /** What a workflow would say with other words in a snippet. */

@@ -64,6 +64,7 @@ beforeEach(() => {
         colleagues: [{ id: 1, name: 'Mo Okoro' }],
         secrets: [],
         snippets: [],
+        files: [],
       },
     });
   });

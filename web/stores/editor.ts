@@ -70,6 +70,7 @@ export const useEditor = defineStore('editor', () => {
       colleagues: new Map(known?.colleagues.map(({ id, name }) => [id, name])),
       secrets: known?.secrets ?? [],
       snippets: new Map(known?.snippets.map(({ name, text }) => [name, text])),
+      files: new Map(known?.files.map((file) => [file.id, file])),
     };
   });
   const definition = computed(() => draft.value.definition);

@@ -43,8 +43,12 @@ watch(posts, (all) => {
 const name = (id: number) => editor.world.outlets.get(id)?.name ?? 'gone';
 const kind = computed(() => editor.world.outlets.get(post.value?.outlet ?? 0)?.kind ?? 'page');
 const media = computed(() => post.value?.more?.media?.find(({ type }) => type === 'picture'));
+const film = computed(() => (media.value ? undefined : post.value?.more?.media?.find(({ type }) => type === 'video')));
+const others = computed(() => Math.max(0, (post.value?.more?.media?.length ?? 0) - 1));
+/** Films are shown where they are the brand's own; nothing else is played from outside. */
+const ownFilm = computed(() => film.value?.url.startsWith('/files/'));
 /** A picture that is only found when the workflow runs has no address yet. */
-const pictureUrl = computed(() => (/^https?:/.test(media.value?.url ?? '') ? media.value!.url : ''));
+const pictureUrl = computed(() => (/^(?:https?:|\/files\/)/.test(media.value?.url ?? '') ? media.value!.url : ''));
 /** A room shows a card beside or instead of the words. */
 const asCard = computed(() => kind.value === 'room' && (post.value?.more?.show ?? 'text') !== 'text');
 const role = computed(() => {
@@ -130,7 +134,7 @@ const canEdit = computed(
             {{ unfolded ? 'less' : 'more' }}
           </button>
         </p>
-        <p v-if="post.text === '' && !media" class="text-amber">No words</p>
+        <p v-if="post.text === '' && !post.more?.media?.length" class="text-amber">No words</p>
         <p v-if="post.more?.silent" class="text-sm text-ink-3">without a sound</p>
       </div>
       <img
@@ -140,7 +144,17 @@ const canEdit = computed(
         class="w-full object-cover"
         :class="kind === 'board' ? 'aspect-[4/5] max-h-56' : 'aspect-[2/1]'"
       />
-      <p v-else-if="media && !asCard" class="bg-paper px-3 py-4 text-center text-sm text-ink-3">{{ media.url }}</p>
+      <video
+        v-else-if="film && ownFilm"
+        :src="film.url"
+        controls
+        preload="metadata"
+        class="aspect-[2/1] w-full bg-black"
+      ></video>
+      <p v-else-if="(media || film) && !asCard" class="bg-paper px-3 py-4 text-center text-sm break-all text-ink-3">
+        {{ (media ?? film)!.url }}
+      </p>
+      <p v-if="others && !asCard" class="px-3 py-1 text-sm text-ink-3">and {{ others }} more</p>
       <div
         v-if="post.card && (media || asCard)"
         class="truncate border-t border-line bg-paper px-3 py-1 text-sm"

@@ -3,9 +3,9 @@ import { computed } from 'vue';
 import { KIND_RULES, type KindRules, type PostOption } from '@playa/core/outlets/kinds.ts';
 import type { PostOptions, PublishStep } from '@playa/core/steps/publish.ts';
 import { useEditor } from '../../../stores/editor.ts';
-import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
 import WordsEditor from '../../form/WordsEditor.vue';
+import MediaEditor from './MediaEditor.vue';
 
 // What a post has beside its words, as far as the chosen outlets know it: title, picture, silence, cards, a call.
 const props = defineProps<{ step: PublishStep }>();
@@ -16,36 +16,11 @@ const chosen = computed(() => props.step.outlets.flatMap((id) => editor.world.ou
 const rules = computed<KindRules[]>(() => chosen.value.map((outlet) => KIND_RULES[outlet.kind]));
 const knows = (option: PostOption) => rules.value.some((each) => each.options.includes(option));
 const titled = computed(() => rules.value.some((each) => each.title !== null));
-const pictured = computed(() => rules.value.some((each) => each.media.takes.includes('picture')));
-const needed = computed(() => ({
-  title: chosen.value.filter((outlet) => KIND_RULES[outlet.kind].title?.needed).map((outlet) => outlet.name),
-  picture: chosen.value.filter((outlet) => KIND_RULES[outlet.kind].media.needed).map((outlet) => outlet.name),
-}));
-const roles = computed(() => chosen.value.flatMap((outlet) => outlet.details?.roles ?? []));
-const picture = computed(() => props.step.media?.[0]);
-const types = computed(() => [...new Set(rules.value.flatMap((each) => each.media.takes))]);
-
-/** The shapes that the chosen outlets take, where not any will do. */
-const shapes = computed(() =>
-  chosen.value.flatMap(({ kind, name }) => {
-    const { shape } = KIND_RULES[kind].media;
-    return shape ? [`${name} takes ${shape[0]} to ${shape[1]} times as wide as high`] : [];
-  }),
+const pictured = computed(() => rules.value.some((each) => each.media.takes.length > 0));
+const titleNeeded = computed(() =>
+  chosen.value.filter((outlet) => KIND_RULES[outlet.kind].title?.needed).map((outlet) => outlet.name),
 );
-function setShape(shape: string) {
-  change((step) => {
-    const [first] = step.media ?? [];
-    if (!first) return;
-    if (shape === 'crop' || shape === 'pad') first.shape = shape;
-    else delete first.shape;
-  });
-}
-function setPicture(from: string) {
-  change((step) => {
-    if (from === '') delete step.media;
-    else step.media = [{ type: 'picture', alt: '', ...step.media?.[0], from }];
-  });
-}
+const roles = computed(() => chosen.value.flatMap((outlet) => outlet.details?.roles ?? []));
 function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] | undefined) {
   change((step) => {
     const options = { ...step.options };
@@ -59,7 +34,7 @@ function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] |
 
 <template>
   <div v-if="titled || pictured || rules.some((each) => each.options.length)" class="grid gap-2">
-    <FormRow v-if="titled" label="Title" :hint="needed.title.length ? `${needed.title.join(', ')} needs one.` : ''">
+    <FormRow v-if="titled" label="Title" :hint="titleNeeded.length ? `${titleNeeded.join(', ')} needs one.` : ''">
       <WordsEditor
         class="flex-1"
         small
@@ -68,55 +43,7 @@ function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] |
         @change="change((each) => ($event ? (each.title = $event) : delete each.title), 'title')"
       />
     </FormRow>
-    <FormRow
-      v-if="pictured"
-      label="Picture"
-      :hint="needed.picture.length ? `${needed.picture.join(', ')} needs one.` : ''"
-    >
-      <FieldSelect
-        :field="picture?.from ?? ''"
-        label="The field with the picture’s address"
-        none="none"
-        :types="['picture', 'link', 'text']"
-        @change="setPicture"
-      />
-      <select
-        v-if="picture && types.length > 1"
-        class="field"
-        aria-label="What sort of file it is"
-        :value="picture.type"
-        @change="
-          change((each) => (each.media![0]!.type = ($event.target as HTMLSelectElement).value as typeof picture.type))
-        "
-      >
-        <option v-for="type in types" :key="type" :value="type">{{ type }}</option>
-      </select>
-    </FormRow>
-    <FormRow
-      v-if="picture && shapes.length"
-      label="Its shape"
-      :hint="`${shapes.join(', ')}; another is held, unless you say here what to do with it.`"
-    >
-      <select
-        class="field"
-        aria-label="What to do with pictures of another shape"
-        :value="picture.shape ?? ''"
-        @change="setShape(($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">as it is</option>
-        <option value="crop">cut at its edges</option>
-        <option value="pad">with a margin</option>
-      </select>
-    </FormRow>
-    <FormRow v-if="picture" label="It shows" hint="For those who cannot see it.">
-      <WordsEditor
-        class="flex-1"
-        small
-        label="What the picture shows"
-        :text="picture.alt"
-        @change="change((each) => (each.media![0]!.alt = $event), 'alt')"
-      />
-    </FormRow>
+    <MediaEditor v-if="pictured" :step="step" />
     <FormRow v-if="knows('show')" label="In rooms">
       <select
         class="field"
