@@ -1,9 +1,12 @@
 // Sets up the demonstration's workflows that reach every other kind of network.
+import { Readable } from 'node:stream';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NETWORK_KINDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { openOutlet } from '../accounts/outlets.ts';
 import type { Services } from '../services.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
+import { takeFile } from '../media/library.ts';
+import { describeFile } from '../store/files.ts';
 import { keepSnippet } from '../store/snippets.ts';
 import { keepWatch } from '../store/watches.ts';
 import { addWorkflow } from '../store/workflows.ts';
@@ -101,7 +104,17 @@ export class Starters {
     );
     const { pool, clock } = this.#services;
     await keepSnippet(pool, this.#brand, starters.SIGN_OFF, clock());
+    for (const { at: path, name, alt } of starters.PICTURES) await this.#picture(path, name, alt);
     await addWorkflow(pool, this.#brand, 'Thanks by stars', starters.thanksByStars(reviews), clock());
+  }
+
+  /** A picture of the brand's own, drawn by Lagoon. */
+  async #picture(path: string, name: string, alt: string): Promise<void> {
+    const { pool, config, guard } = this.#services;
+    const { body } = await guard.fetch(config.networks.pages!.base + path);
+    const who = { brandId: this.#brand, userId: this.#user };
+    const { id } = await takeFile(this.#services, who, name, Readable.from([body]));
+    await describeFile(pool, this.#brand, id, { name, alt });
   }
 
   async #watch(outlet: Outlet, what: string): Promise<number> {

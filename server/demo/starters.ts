@@ -328,6 +328,12 @@ export const thanksByStars = (locations: number[]): Definition =>
 /** How the lidos end what they write. */
 export const SIGN_OFF = { name: 'sign-off', text: 'Warmly, your Tern Bay crew' };
 
+/** Pictures of the brand's own, as Lagoon draws them. */
+export const PICTURES = [
+  { at: '/pictures/tide-wall.jpg', name: 'Tide wall, wide', alt: 'The sea wall at high water, from the far side' },
+  { at: '/pictures/winter-hours.jpg', name: 'Winter hours', alt: 'The pool on a grey morning, nobody in it yet' },
+];
+
 /** Who asks for the timetable in a comment gets it, once: a message, an answer worded differently each time, a like. */
 export const timetableAsked = (comments: number, feed: number, mailbox: number): Definition =>
   workflow(
