@@ -60,12 +60,13 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
     },
   });
   const around: Surroundings = { locale, zone };
+  const patterns = message.type === 'message' ? [message.pattern] : message.variants.map(({ value }) => value);
   // Isolates would travel with the text to the networks, where they count as characters and show as boxes.
   const formatter = new MessageFormat(locale, message, { bidiIsolation: 'none', functions: captionFunctions(around) });
   const pieces = (fields: Fields, when: When = NEVER): Piece[] => {
     around.now = when.now;
     around.chance = when.chance;
-    return piecesOf(formatter.formatToParts(speakable(fields, uses), ignore));
+    return piecesOf(formatter.formatToParts(speakable(fields, uses), ignore), patterns);
   };
   return {
     uses,
@@ -117,11 +118,12 @@ function withoutLiterals(message: Model.Message): Model.Message {
 
 type Part = ReturnType<MessageFormat<string>['formatToParts']>[number];
 
-function piecesOf(parts: readonly Part[]): Piece[] {
+function piecesOf(parts: readonly Part[], patterns: readonly Model.Pattern[]): Piece[] {
   const pieces: Piece[] = [];
+  const pattern = patterns.length === 1 ? patterns[0] : patterns.find((each) => saidBy(each, parts));
   const open: { name: Mark; to: string; number: number }[] = [];
   let optional = 0;
-  for (const part of parts) {
+  for (const [index, part] of parts.entries()) {
     if (part.type === 'markup') {
       const { kind, name, options } = part as { kind: string; name: string; options?: Record<string, unknown> };
       if (kind === 'standalone' && name === 'item') pieces.push({ text: BULLET, item: true });
@@ -136,7 +138,7 @@ function piecesOf(parts: readonly Part[]): Piece[] {
     if (part.type === 'fallback' || part.type === 'bidiIsolation') continue;
     const text = partText(part as { value?: unknown; parts?: { value?: unknown }[] });
     const piece: Piece = { text };
-    if (part.type !== 'text') piece.field = true;
+    if (part.type !== 'text') piece.field = fieldOf(pattern?.[index]);
     for (const { name, to, number } of open) {
       if (name === 'link') {
         if (to !== '') piece.link = to;
@@ -146,6 +148,26 @@ function piecesOf(parts: readonly Part[]): Piece[] {
     pieces.push(piece);
   }
   return joinedPieces(pieces);
+}
+
+// Every element of a pattern gives one part, so that a part's number says which it came from.
+
+/** Whether parts may have come from this of several patterns. */
+function saidBy(pattern: Model.Pattern, parts: readonly Part[]): boolean {
+  return (
+    pattern.length === parts.length &&
+    pattern.every((element, index) => {
+      const part = parts[index]!;
+      return typeof element === 'string'
+        ? part.type === 'text' && part.value === element
+        : part.type !== 'text' && (element.type === 'markup') === (part.type === 'markup');
+    })
+  );
+}
+
+function fieldOf(element: Model.Pattern[number] | undefined): string {
+  if (element === undefined || typeof element === 'string' || element.type !== 'expression') return '';
+  return element.arg?.type === 'variable' ? element.arg.name : '';
 }
 
 function partText(part: { value?: unknown; parts?: { value?: unknown }[] }): string {

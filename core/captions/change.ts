@@ -1,6 +1,7 @@
 // Changes of a wording that a remedy makes, through its parts: whatever they do not touch stays as it was written.
 import { captionChoice, choiceSource } from './choices.ts';
 import { withoutHashtags, withoutLinks } from '../text/clean.ts';
+import { withoutMentions } from '../text/hashtags.ts';
 import { captionParts, captionSource, isToken, type CaptionPart } from './tokens.ts';
 
 /**
@@ -35,9 +36,7 @@ const withWritten = (change: (text: string) => string) => (parts: CaptionPart[])
 
 export const noLinksWritten = withWritten((text) => inside(text, withoutLinks));
 export const noHashtagsWritten = withWritten((text) => inside(text, withoutHashtags));
-export const noMentionsWritten = withWritten((text) =>
-  text.replace(/[^\S\n]*(?<![\p{XID_Continue}.@/])@[\p{L}\p{N}_][\p{L}\p{N}_.]*/gu, ''),
-);
+export const noMentionsWritten = withWritten(withoutMentions);
 
 /** Changes the words of a text and leaves the white space at its ends, which keeps tokens apart. */
 function inside(text: string, change: (text: string) => string): string {

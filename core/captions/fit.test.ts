@@ -1,16 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { KIND_RULES, OUTLET_KINDS } from '../outlets/kinds.ts';
-import { textLength } from '../outlets/length.ts';
+import { measure } from '../outlets/length.ts';
 import { countGraphemes, graphemes } from '../text/graphemes.ts';
 import { fitText } from './fit.ts';
 
-interface Room {
-  length: (text: string) => number;
-  limit: number;
-}
-
-const room = (limit: number): Room => ({ length: countGraphemes, limit });
+const room = (limit: number) => (text: string) => countGraphemes(text) - limit;
 const fitted = (text: string, limit: number) => {
   const made = fitText(text, room(limit), 'en');
   return made.fits ? made.text : `over by ${made.over}`;
@@ -90,16 +85,17 @@ describe('whatever the caption', () => {
     const counted = OUTLET_KINDS.filter((kind) => KIND_RULES[kind].text.limit !== null);
     fc.assert(
       fc.property(anything, fc.constantFrom(...counted), fc.integer({ min: 1, max: 80 }), (text, kind, limit) => {
-        const there: Room = { length: (each) => textLength(kind, each), limit };
+        const length = (each: string) => measure(KIND_RULES[kind].text, each);
+        const there = (each: string) => length(each) - limit;
         const made = fitText(text, there, 'en');
         expect(fitText(text, there, 'en')).toEqual(made);
         if (!made.fits) {
           expect(made.over).toBeGreaterThan(0);
           return;
         }
-        expect(textLength(kind, made.text)).toBeLessThanOrEqual(limit);
-        expect(fitText(made.text, there, 'en')).toEqual(made);
-        if (textLength(kind, text.trim()) <= limit) expect(made.text).toBe(text.trim());
+        expect(length(made.text)).toBeLessThanOrEqual(limit);
+        expect(fitText(made.text, there, 'en')).toMatchObject({ fits: true, text: made.text });
+        if (length(text.trim()) <= limit) expect(made.text).toBe(text.trim());
       }),
     );
   });

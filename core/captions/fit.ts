@@ -9,6 +9,7 @@
 // Words that somebody wrote, and parts marked as kept, are never cut; addresses, mentions, hashtags and graphemes never
 // in the middle.
 import { countGraphemes } from '../text/graphemes.ts';
+import { countHashtags } from '../text/hashtags.ts';
 import { remembering } from '../text/memo.ts';
 import { sentenceEnds } from '../text/sentences.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
@@ -25,15 +26,25 @@ export interface Ladder {
 }
 export const DEFAULT_LADDER: Ladder = { order: RUNGS, cutAt: 'either' };
 
-/** How an outlet counts, and how much it takes. */
-export interface Room {
-  /** In the outlet's own unit. More words must not count less. */
-  length: (pieces: readonly Piece[]) => number;
-  limit: number;
+/**
+ * By how much words are more than an outlet takes, in its own unit; what fits gives zero or less. More words must not
+ * count less.
+ */
+export type Over = (pieces: readonly Piece[]) => number;
+
+/** What was given up to make words fit. */
+export interface Gave {
+  /** Hashtags at the end. */
+  hashtags: number;
+  /** Paths of the fields that were shortened, each once; empty for words of which nobody knows where they came from. */
+  fields: readonly string[];
+  /** Optional parts that were left out. */
+  optional: number;
 }
+const NOTHING: Gave = { hashtags: 0, fields: [], optional: 0 };
 
 export type Fitted =
-  | { fits: true; pieces: readonly Piece[] }
+  | { fits: true; pieces: readonly Piece[]; gave: Gave }
   /** What may give way is not enough; the whole is so much too long. */
   | { fits: false; over: number };
 
@@ -41,6 +52,7 @@ const ADDRESS = /https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]/gu;
 /** Addresses, mentions and hashtags: whole or not at all. */
 const WHOLE =
   /(?:https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]|(?<![\p{XID_Continue}])[@#＃][\p{XID_Continue}][\p{XID_Continue}.-]*)/gu;
+const HASHTAGS_ONLY = /^(?:\s*[#＃][\p{XID_Continue}]+)+\s*$/u;
 const HASHTAG = /^[#＃][\p{XID_Continue}]+\s*$/u;
 const CONTINUES = /[\p{XID_Continue}]$/u;
 const ELLIPSIS = '…';
@@ -52,13 +64,31 @@ const ENOUGH = 0.5;
  *
  * @param locale a BCP 47 tag, for the ends of sentences and words (UAX #29)
  */
-export function fitPieces(pieces: readonly Piece[], room: Room, locale: string, ladder = DEFAULT_LADDER): Fitted {
+export function fitPieces(pieces: readonly Piece[], over: Over, locale: string, ladder = DEFAULT_LADDER): Fitted {
   const whole = tidyPieces(pieces);
-  const length = room.length(whole);
-  if (length <= room.limit) return { fits: true, pieces: whole };
-  const found = give(whole.flatMap(aroundItsAddress), ladder.order.length - 1, new Giving(ladder, room, locale));
-  if (!found) return { fits: false, over: length - room.limit };
-  return { fits: true, pieces: tidyPieces(found, false) };
+  const tooMuch = over(whole);
+  if (tooMuch <= 0) return { fits: true, pieces: whole, gave: NOTHING };
+  const begun = whole.flatMap(aroundItsAddress);
+  const found = give(begun, ladder.order.length - 1, new Giving(ladder, over, locale));
+  if (!found) return { fits: false, over: tooMuch };
+  return { fits: true, pieces: tidyPieces(found, false), gave: whatGave(begun, found) };
+}
+
+/** What is missing of pieces. Their number has stayed. */
+function whatGave(before: readonly Piece[], after: readonly Piece[]): Gave {
+  const fields = new Set<string>();
+  const optional = new Set<number>();
+  let hashtags = 0;
+  for (const [index, piece] of before.entries()) {
+    const { text } = after[index]!;
+    if (text === piece.text) continue;
+    if (text === '' && piece.optional !== undefined) optional.add(piece.optional);
+    // A field that ended in hashtags has lost those, and perhaps more.
+    else if (piece.text.startsWith(text) && HASHTAGS_ONLY.test(piece.text.slice(text.length)))
+      hashtags += countHashtags(piece.text) - countHashtags(text);
+    else if (piece.field !== undefined) fields.add(piece.field);
+  }
+  return { hashtags, fields: [...fields], optional: optional.size };
 }
 
 /**
@@ -66,7 +96,7 @@ export function fitPieces(pieces: readonly Piece[], room: Room, locale: string, 
  * go with it.
  */
 function aroundItsAddress(piece: Piece): Piece[] {
-  if (!piece.field || piece.keep) return [piece];
+  if (piece.field === undefined || piece.keep) return [piece];
   const addresses = [...piece.text.matchAll(ADDRESS)];
   const [only] = addresses;
   if (addresses.length !== 1 || !only || only[0] === piece.text.trim()) return [piece];
@@ -82,19 +112,22 @@ function aroundItsAddress(piece: Piece): Piece[] {
 /** The same for a text of which nothing is known: its runs of plain words give way, the longest first. */
 export function fitText(
   text: string,
-  room: { length: (text: string) => number; limit: number },
+  over: (text: string) => number,
   locale: string,
-): { fits: true; text: string } | { fits: false; over: number } {
+  ladder = DEFAULT_LADDER,
+): { fits: true; text: string; gave: Gave } | { fits: false; over: number } {
   const whole = text.trim();
-  if (room.length(whole) <= room.limit) return { fits: true, text: whole };
-  const length = (pieces: readonly Piece[]) => room.length(textOf(pieces));
+  const tooMuch = over(whole);
+  if (tooMuch <= 0) return { fits: true, text: whole, gave: NOTHING };
+  const overOf: Over = (each) => over(textOf(each));
   let pieces: readonly Piece[] = piecesOfText(whole);
   for (;;) {
-    const made = fitPieces(pieces, { length, limit: room.limit }, locale);
-    if (made.fits && textOf(made.pieces) !== '') return { fits: true, text: textOf(made.pieces) };
+    const made = fitPieces(pieces, overOf, locale, ladder);
+    const fitted = made.fits ? textOf(made.pieces) : '';
+    if (made.fits && fitted !== '') return { fits: true, text: fitted, gave: { ...made.gave, fields: [''] } };
     // A run that cannot be cut short enough goes as a whole.
-    const longest = longestField(pieces, length);
-    if (longest < 0) return { fits: false, over: room.length(whole) - room.limit };
+    const longest = ladder.order.includes('fields') ? longestField(pieces, overOf) : -1;
+    if (longest < 0) return { fits: false, over: tooMuch };
     pieces = pieces.map((piece, index) => (index === longest ? { text: gapAfter(piece.text) || ' ' } : piece));
   }
 }
@@ -106,11 +139,11 @@ export function piecesOfText(text: string): Piece[] {
   const pieces: Piece[] = [];
   let from = 0;
   for (const match of text.matchAll(WHOLE)) {
-    if (match.index > from) pieces.push({ text: text.slice(from, match.index), field: true });
+    if (match.index > from) pieces.push({ text: text.slice(from, match.index), field: '' });
     pieces.push({ text: match[0] });
     from = match.index + match[0].length;
   }
-  if (from < text.length) pieces.push({ text: text.slice(from), field: true });
+  if (from < text.length) pieces.push({ text: text.slice(from), field: '' });
   return pieces;
 }
 
@@ -118,21 +151,20 @@ export function piecesOfText(text: string): Piece[] {
 class Giving {
   readonly ladder: Ladder;
   readonly locale: string;
-  readonly #room: Room;
+  readonly #overOf: Over;
   readonly #over = new Map<readonly Piece[], number>();
   readonly #levels = new Map<readonly Piece[], Map<Rung, (readonly Piece[])[]>>();
 
-  constructor(ladder: Ladder, room: Room, locale: string) {
+  constructor(ladder: Ladder, over: Over, locale: string) {
     this.ladder = ladder;
     this.locale = locale;
-    this.#room = room;
+    this.#overOf = over;
   }
 
   /** By how much pieces are too long; negative where there is room left. */
   over(pieces: readonly Piece[]): number {
     let over = this.#over.get(pieces);
-    if (over === undefined)
-      this.#over.set(pieces, (over = this.#room.length(tidyPieces(pieces, false)) - this.#room.limit));
+    if (over === undefined) this.#over.set(pieces, (over = this.#overOf(tidyPieces(pieces, false))));
     return over;
   }
 
@@ -220,12 +252,12 @@ function optionalLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
 }
 
 const hasWords = (text: string) => /[\p{L}\p{N}\p{Extended_Pictographic}]/u.test(text);
-const mayBeCut = (piece: Piece) => piece.field === true && !piece.keep && hasWords(piece.text);
+const mayBeCut = (piece: Piece) => piece.field !== undefined && !piece.keep && hasWords(piece.text);
 
-function longestField(pieces: readonly Piece[], length: (pieces: readonly Piece[]) => number): number {
+function longestField(pieces: readonly Piece[], over: Over): number {
   let longest = -1;
   for (const [index, piece] of pieces.entries()) {
-    if (mayBeCut(piece) && (longest < 0 || length([piece]) > length([pieces[longest]!]))) longest = index;
+    if (mayBeCut(piece) && (longest < 0 || over([piece]) > over([pieces[longest]!]))) longest = index;
   }
   return longest;
 }

@@ -15,8 +15,8 @@ export type Mark = (typeof MARKS)[number];
 /** A run of a caption's words that is alike throughout. */
 export interface Piece {
   text: string;
-  /** The value of a field, which may be shortened. */
-  field?: true;
+  /** The path of the field whose value it is, which may be shortened; empty when nobody knows which. */
+  field?: string;
   keep?: true;
   /** The number of the optional part it belongs to, from 1 in order. */
   optional?: number;
@@ -46,11 +46,11 @@ export function joinedPieces(pieces: readonly Piece[]): Piece[] {
 
 function alike(a: Piece, b: Piece): boolean {
   return (
-    a.field === b.field &&
+    a.field === undefined &&
+    b.field === undefined &&
     a.keep === b.keep &&
     a.optional === b.optional &&
     a.item === b.item &&
-    !a.field &&
     sameLook(a, b)
   );
 }
@@ -75,11 +75,19 @@ export function isFormatted(pieces: readonly Piece[]): boolean {
  */
 export function tidyPieces(pieces: readonly Piece[], inside = true): Piece[] {
   const tidy: Piece[] = [];
-  // White space is held back until something follows it.
+  // White space is held back until something follows it, with the optional part that it goes with.
   let gap = '';
+  let goesWith: number | undefined;
+  const hold = (space: string, { optional }: Piece) => {
+    if (space === '') return;
+    if (gap === '') goesWith = optional;
+    // What any part that stays has of it stays.
+    else if (optional === undefined) goesWith = undefined;
+    gap += space;
+  };
   for (const piece of pieces) {
     if (piece.item) {
-      if (tidy.length > 0 && !gap.includes('\n')) gap = '\n';
+      if (tidy.length > 0 && !gap.includes('\n')) [gap, goesWith] = ['\n', undefined];
       flush(piece);
       tidy.push({ ...piece });
       continue;
@@ -87,14 +95,14 @@ export function tidyPieces(pieces: readonly Piece[], inside = true): Piece[] {
     const { text } = piece;
     const begun = text.trimStart();
     if (begun === '') {
-      gap += text;
+      hold(text, piece);
       continue;
     }
-    if (begun.length < text.length) gap += text.slice(0, text.length - begun.length);
+    hold(text.slice(0, text.length - begun.length), piece);
     const space = flush(piece);
     const body = begun.trimEnd();
     tidy.push({ ...piece, text: space + (inside ? closeGaps(body) : body) });
-    gap = body.length < begun.length ? begun.slice(body.length) : '';
+    hold(begun.slice(body.length), piece);
   }
   return tidy;
 
@@ -109,13 +117,12 @@ export function tidyPieces(pieces: readonly Piece[], inside = true): Piece[] {
       if (space.includes('\n')) tidy.pop();
       return '';
     }
-    // A space between formatted and plain words is plain; one before the sign of an entry stands before it.
-    if (!next.item && looks(last) && !sameLook(last, next)) {
-      if (!looks(next)) return space;
-      tidy.push({ text: space });
-      return '';
-    }
-    last.text += space;
+    // It goes when the part goes that it belongs to. One between formatted and plain words is plain; one before the sign
+    // of an entry stands before it.
+    const alike = next.item || sameLook(last, next);
+    if (last.optional === goesWith && (alike || !looks(last))) last.text += space;
+    else if (next.optional === goesWith && !next.item && (alike || !looks(next))) return space;
+    else tidy.push(goesWith === undefined ? { text: space } : { text: space, optional: goesWith });
     return '';
   }
 }

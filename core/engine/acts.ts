@@ -150,6 +150,11 @@ export function actText(act: Act): string | null {
   return 'text' in act.input && typeof act.input.text === 'string' ? act.input.text : null;
 }
 
+/** Whether a picture or file goes with what is sent. */
+export function hasMedia(input: Act['input']): boolean {
+  return 'media' in input && (input.media?.length ?? 0) > 0;
+}
+
 /** Whether an act reaches an audience, so that opening hours and pace apply to it. */
 export function reachesPeople(action: ActName): boolean {
   return (

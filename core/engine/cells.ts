@@ -6,6 +6,15 @@ import { publishInputSchema } from './acts.ts';
 
 const troubleSchema = z.enum(['empty', 'too-long', 'no-outlet', 'failed', 'unknown', 'asks', 'none', 'several']);
 
+const cutSchema = z.object({
+  from: z.number(),
+  hashtags: z.number(),
+  fields: z.array(z.string()).readonly(),
+  optional: z.number(),
+});
+/** What was given up of words and their title so that they fit. */
+export const cutsSchema = z.object({ text: cutSchema.optional(), title: cutSchema.optional() });
+
 /** One post of a Publish cell. */
 export const postCellSchema = z.object({
   outlet: z.number(),
@@ -21,10 +30,13 @@ export const postCellSchema = z.object({
   limit: z.number().nullable(),
   /** Pictures that were left out, since no more go with one post there. */
   left: z.number().optional(),
+  cut: cutsSchema.optional(),
   /** When it goes or went out, milliseconds since 1970 UTC. */
   at: z.number(),
   /** Where it can be seen. */
   url: z.string().optional(),
+  /** It was edited since it went out, and says `text` now. Never stored: the logbook knows. */
+  edited: z.boolean().optional(),
   /** Why it is held. */
   says: z.string().optional(),
   /** The sort of trouble, for remedies and for counting. */
@@ -43,6 +55,10 @@ export const actCellSchema = z.object({
   what: z.string(),
   /** The words it carries, if any. */
   text: z.string().optional(),
+  /** In the unit of the outlet's kind, where it has a limit. */
+  length: z.number().optional(),
+  limit: z.number().nullable().optional(),
+  cut: cutsSchema.optional(),
   /** What came of it: "found Mo", "none found", "200". */
   result: z.string().optional(),
   at: z.number(),

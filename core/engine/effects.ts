@@ -1,10 +1,17 @@
 import type { Act } from './acts.ts';
+import type { Cut } from '../outlets/say.ts';
 import type { Ask } from './asks.ts';
 
 export { outcomeSchema, publishInputSchema, type Outcome, type PublishInput } from './acts.ts';
 
 /** Why an act must not be done as it stands. */
 export type Trouble = 'empty' | 'too-long' | 'no-outlet' | 'failed' | 'unknown' | 'asks' | 'none' | 'several';
+
+/** What was given up of the words of an act, and of their title. */
+export interface Cuts {
+  text?: Cut | undefined;
+  title?: Cut | undefined;
+}
 
 /** Something a step wants done. `blocked` says why it must not be done as it stands. */
 export type PlannedEffect = Act & {
@@ -15,6 +22,8 @@ export type PlannedEffect = Act & {
   limit?: number | null | undefined;
   /** Pictures that were left out, since no more go with one post there. */
   left?: number | undefined;
+  /** What was given up so that words fit. */
+  cut?: Cuts | undefined;
   blocked?: { trouble: Trouble; says: string } | undefined;
 };
 

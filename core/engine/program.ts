@@ -54,7 +54,7 @@ export function compile(definition: Definition, world: World): Program {
   let together = settings.atOnce !== null || settings.inOrder !== null || hasPace(settings);
   const visit = (step: Step) => {
     if (step.verb === 'gather' && step.from.type === 'each') wanted.add(step.from.step);
-    if (step.verb === 'publish' && step.fit) parts.add(step.caption);
+    if ('fit' in step && step.fit && step.caption) parts.add(step.caption);
     if ((step.verb === 'gather' && step.from.type === 'runs') || (step.verb === 'compose' && step.others?.length))
       together ||= !step.off;
     for (const branch of stepBranches(step)) branch.steps.forEach(visit);

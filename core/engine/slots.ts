@@ -15,7 +15,7 @@ export function effectKey(run: string, place: string, target: string | number, g
 }
 
 export function slotFor(planned: PlannedEffect, key: string, generation: number): Slot {
-  const { outlet, action, input, length, limit, left, blocked } = planned;
+  const { outlet, action, input, length, limit, left, cut, blocked } = planned;
   return {
     key,
     outlet,
@@ -24,6 +24,7 @@ export function slotFor(planned: PlannedEffect, key: string, generation: number)
     length,
     limit,
     left,
+    cut,
     generation,
     status: blocked ? 'held' : 'asked',
     outcome: undefined,
@@ -39,7 +40,7 @@ export function effectOf(slot: Slot, place: string): Effect {
 
 /** The slot in a new status, its trouble forgotten. */
 export function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcome): Slot {
-  const { key, outlet, action, input, length, limit, left, generation } = slot;
+  const { key, outlet, action, input, length, limit, left, cut, generation } = slot;
   return {
     key,
     outlet,
@@ -48,6 +49,7 @@ export function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcom
     length,
     limit,
     left,
+    cut,
     generation,
     status,
     outcome,
@@ -72,12 +74,14 @@ export function decidedSlot(slot: Slot, decision: Decision, now: number, generat
       }
       const input = decision.input ?? (decision.text === undefined ? slot.input : withText(slot.input, decision.text));
       const text = actText({ action: slot.action, input } as Act);
+      const same = input === slot.input;
       return {
         ...settledSlot(slot, 'asked'),
         input,
         generation,
         key: slot.key.replace(/\.\d+$/, `.${generation}`),
-        length: slot.length === undefined || text === null ? slot.length : countGraphemes(text),
+        length: same || text === null ? slot.length : (decision.length ?? countGraphemes(text)),
+        cut: same ? slot.cut : undefined,
       } as Slot;
     }
   }
@@ -114,6 +118,7 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
           length: slot.length ?? 0,
           limit: slot.limit ?? null,
           left: slot.left,
+          cut: slot.cut,
           at: outcome === undefined ? now : outcome.at,
           url: outcome?.url ?? undefined,
           says: slot.says,
@@ -154,6 +159,9 @@ function actCell(slot: Slot, now: number, result?: (outcome: Outcome) => string)
     status: ACT_STATUS[slot.status],
     what: sayAct(slot),
     text: actText(slot) ?? undefined,
+    length: slot.length,
+    limit: slot.limit,
+    cut: slot.cut,
     result: outcome === undefined || slot.action === 'hold' ? undefined : result?.(outcome),
     at: outcome === undefined ? now : outcome.at,
     url: outcome?.url ?? undefined,

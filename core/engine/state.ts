@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { fieldsSchema, fieldValueSchema, type FieldValue, type Fields } from '../items/item.ts';
 import { ACT_INPUTS, outcomeSchema, type Act, type ActName, type Outcome } from './acts.ts';
 import { askSchema, type Answer, type Ask } from './asks.ts';
-import type { Trouble } from './effects.ts';
+import { cutsSchema } from './cells.ts';
+import type { Cuts, Trouble } from './effects.ts';
 
 /** One act a run has asked for and waits for. */
 export type Slot = Act & {
@@ -12,6 +13,7 @@ export type Slot = Act & {
   limit?: number | null | undefined;
   /** Pictures that were left out, since no more go with one post there. */
   left?: number | undefined;
+  cut?: Cuts | undefined;
   /** How often a person has decided to try anew. Part of the key. */
   generation: number;
   /** failed: given up by the workflow's own rule, without asking anybody. */
@@ -73,6 +75,7 @@ const slotBase = {
   length: z.number().optional(),
   limit: z.number().nullable().optional(),
   left: z.number().optional(),
+  cut: cutsSchema.optional(),
   generation: z.number().int(),
   status: z.enum(['asked', 'done', 'held', 'skipped', 'failed']),
   outcome: outcomeSchema.optional(),
@@ -135,7 +138,13 @@ export type RunEvent =
 /** What a person says of something held. */
 export type Decision =
   /** Try anew, perhaps with another input; the answer to a question: yes, perhaps with other words. */
-  | { do: 'retry'; text?: string | undefined; input?: Act['input'] | undefined }
+  | {
+      do: 'retry';
+      text?: string | undefined;
+      input?: Act['input'] | undefined;
+      /** Of the other words, as their outlet counts them. */
+      length?: number | undefined;
+    }
   /** Go on without it. */
   | { do: 'skip' }
   /** The person has seen that it did go out. */

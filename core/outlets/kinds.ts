@@ -25,6 +25,21 @@ export type CountUnit = 'grapheme' | 'weighted' | 'utf16' | 'byte';
 /** How formatting is written: as HTML or markdown, or not at all. */
 export type TextFormat = 'plain' | 'html' | 'markdown';
 
+/** How a text is written and counted, and how much of it is taken. */
+export interface WordRules {
+  /** The longest, in the unit; null when there is no limit, or nothing is written there. */
+  limit: number | null;
+  unit: CountUnit;
+  /** What an address in the text counts as; without it, its own length. */
+  link?: number;
+  /** How formatting is written. Where it is HTML, tags do not count; where it is markdown, its signs do. */
+  format: TextFormat;
+  /** More hashtags than that are refused; any number without. */
+  mostHashtags?: number;
+  /** More names with @ than that are refused; any number without. */
+  mostMentions?: number;
+}
+
 /** What a picture, film or file may be. */
 export interface MediaRules {
   takes: readonly MediaType[];
@@ -66,18 +81,13 @@ export interface KindRules {
   /** What one is called in a sentence: "page". */
   name: string;
   plural: string;
+  /** In one word, where there is little room: "page". */
+  short: string;
   /** Whether Playa can publish there. */
   publishes: boolean;
-  text: {
-    /** The longest text, in the kind's own unit; null when there is no limit, or nothing is published there. */
-    limit: number | null;
-    unit: CountUnit;
-    /** What an address in the text counts as; without it, its own length. */
-    link?: number;
+  text: WordRules & {
     /** The longest text beside a picture or file, where that is another one. */
     besideMedia?: number;
-    /** How formatting is written. Where it is HTML, tags do not count; where it is markdown, its signs do. */
-    format: TextFormat;
     /** Graphemes shown before the rest is folded away; null when all is shown. */
     folds: number | null;
     /** Whether an address in the text can be clicked. */
@@ -87,7 +97,11 @@ export interface KindRules {
     /** Whether “@name” in the text calls somebody. */
     mentions: boolean;
   };
-  /** A title of its own beside the text. */
+  /** An answer under what somebody wrote; null where Playa gives none. */
+  answers: WordRules | null;
+  /** Words to one person; null where Playa writes none. */
+  messages: WordRules | null;
+  /** A title of its own beside the text, in graphemes. */
   title: { limit: number; needed: boolean } | null;
   /** Whether a link set beside the text is shown as a card, or leads away from a picture. */
   linkCard: boolean;
@@ -106,6 +120,7 @@ const none = {
   hashtags: 0,
   mentions: false,
 } as const;
+const plain = (limit: number | null, unit: CountUnit): WordRules => ({ limit, unit, format: 'plain' });
 const MEGABYTE = 1_000_000;
 const pictures = {
   needed: false,
@@ -116,9 +131,12 @@ const pictures = {
   films: null,
   alt: 500,
 } as const;
+const microblogWords: WordRules = { limit: 300, unit: 'weighted', link: 24, format: 'plain', mostMentions: 10 };
 const still = {
   publishes: false,
   text: none,
+  answers: null,
+  messages: null,
   title: null,
   linkCard: false,
   media: { ...pictures, takes: [] },
@@ -134,8 +152,11 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
   page: {
     name: 'page',
     plural: 'pages',
+    short: 'page',
     publishes: true,
     text: { ...none, limit: 2000, folds: 480, hashtags: 3 },
+    answers: plain(1000, 'utf16'),
+    messages: null,
     title: null,
     linkCard: true,
     media: {
@@ -152,12 +173,22 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     options: [],
     origin: 'Of the order of common practice for business pages.',
   },
-  channel: { ...still, name: 'video channel', plural: 'video channels' },
+  channel: {
+    ...still,
+    name: 'video channel',
+    plural: 'video channels',
+    short: 'channel',
+    answers: plain(1000, 'utf16'),
+    origin: 'Common practice: answers of about a thousand characters.',
+  },
   microblog: {
     name: 'microblog profile',
     plural: 'microblog profiles',
+    short: 'microblog',
     publishes: true,
-    text: { ...none, limit: 300, unit: 'weighted', link: 24, hashtags: 3, mentions: true },
+    text: { ...none, ...microblogWords, hashtags: 3, mentions: true },
+    answers: microblogWords,
+    messages: null,
     title: null,
     linkCard: false,
     media: { ...pictures, takes: [] },
@@ -167,8 +198,11 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
   photos: {
     name: 'photo feed',
     plural: 'photo feeds',
+    short: 'photos',
     publishes: true,
-    text: { ...none, limit: 2000, folds: 120, links: false, hashtags: 20, mentions: true },
+    text: { ...none, limit: 2000, folds: 120, links: false, hashtags: 10, mostHashtags: 20, mentions: true },
+    answers: plain(1000, 'utf16'),
+    messages: plain(1000, 'utf16'),
     title: null,
     linkCard: false,
     media: {
@@ -185,8 +219,11 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
   board: {
     name: 'board',
     plural: 'boards',
+    short: 'board',
     publishes: true,
     text: { ...none, limit: 500, folds: 60, links: false, hashtags: 10 },
+    answers: null,
+    messages: null,
     title: { limit: 100, needed: true },
     linkCard: true,
     media: { ...pictures, takes: ['picture'], needed: true, shape: [0.4, 2], mostBytes: 10 * MEGABYTE },
@@ -196,8 +233,11 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
   professional: {
     name: 'professional profile',
     plural: 'professional profiles',
+    short: 'professional',
     publishes: true,
     text: { ...none, limit: 3000, unit: 'utf16', folds: 200, hashtags: 5 },
+    answers: null,
+    messages: null,
     title: null,
     linkCard: true,
     media: { ...pictures, takes: [], alt: null },
@@ -207,8 +247,11 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
   room: {
     name: 'chat room',
     plural: 'chat rooms',
+    short: 'room',
     publishes: true,
     text: { ...none, limit: 2000, unit: 'utf16', format: 'markdown' },
+    answers: null,
+    messages: null,
     title: { limit: 200, needed: false },
     linkCard: true,
     media: { ...pictures, takes: ['picture'], mostBytes: 8 * MEGABYTE, alt: null },
@@ -218,26 +261,53 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
   broadcast: {
     name: 'broadcast channel',
     plural: 'broadcast channels',
+    short: 'broadcast',
     publishes: true,
     text: { ...none, limit: 4000, unit: 'grapheme', besideMedia: 1000, format: 'html', hashtags: 10, mentions: true },
+    answers: null,
+    messages: null,
     title: null,
     linkCard: false,
     media: { ...pictures, takes: ['picture', 'audio', 'file'], mostBytes: 5 * MEGABYTE, alt: null },
     options: ['silent', 'preview'],
     origin: 'Common practice: some thousand characters, fewer beside a picture.',
   },
-  listing: { ...still, name: 'review listing', plural: 'review listings', text: { ...none, limit: 1500 } },
-  classes: { ...still, name: 'booking calendar', plural: 'booking calendars' },
-  sheet: { ...still, name: 'table', plural: 'tables' },
-  folder: { ...still, name: 'folder', plural: 'folders' },
-  queue: { ...still, name: 'helpdesk queue', plural: 'helpdesk queues' },
-  model: { ...still, name: 'text model', plural: 'text models' },
-  mailbox: { ...still, name: 'mailbox', plural: 'mailboxes' },
+  listing: {
+    ...still,
+    name: 'review listing',
+    plural: 'review listings',
+    short: 'listing',
+    answers: plain(1500, 'utf16'),
+    origin: 'Common practice: one answer of the owner to each review, of some thousand characters.',
+  },
+  classes: { ...still, name: 'booking calendar', plural: 'booking calendars', short: 'calendar' },
+  sheet: { ...still, name: 'table', plural: 'tables', short: 'table' },
+  folder: { ...still, name: 'folder', plural: 'folders', short: 'folder' },
+  queue: {
+    ...still,
+    name: 'helpdesk queue',
+    plural: 'helpdesk queues',
+    short: 'helpdesk',
+    answers: plain(4000, 'utf16'),
+    origin: 'Common practice: entries of some thousand characters on a record’s timeline.',
+  },
+  model: { ...still, name: 'text model', plural: 'text models', short: 'model' },
+  mailbox: {
+    ...still,
+    name: 'mailbox',
+    plural: 'mailboxes',
+    short: 'mail',
+    messages: plain(null, 'grapheme'),
+    origin: 'RFC 5322 sets no length for a message, only for its lines, which the mail library sees to.',
+  },
   address: {
     name: 'web hook',
     plural: 'web hooks',
+    short: 'hook',
     publishes: true,
     text: { ...none, limit: null, unit: 'grapheme', hashtags: 100, mentions: true },
+    answers: null,
+    messages: null,
     title: { limit: 1000, needed: false },
     linkCard: true,
     media: { ...pictures, takes: MEDIA_TYPES, most: 10, mostBytes: 100 * MEGABYTE },

@@ -8,8 +8,8 @@ import type { World } from '../workflow/world.ts';
 import { compile } from '../engine/program.ts';
 import { rehearseItem } from '../rehearsal/rehearse.ts';
 import { weightedLength } from '../text/weighted.ts';
-import { KIND_RULES, OUTLET_KINDS } from './kinds.ts';
-import { textLength, textLimit } from './length.ts';
+import { KIND_RULES, OUTLET_KINDS, type OutletKind } from './kinds.ts';
+import { measure, titleRules, wordRules } from './length.ts';
 
 describe('weighted counting', () => {
   // The examples of widths are from UAX #11 section 6 (from memory): Latin and Greek narrow, ideographs, kana and Hangul
@@ -47,12 +47,22 @@ describe('weighted counting', () => {
 
 describe('the rules of the kinds', () => {
   it('count each text in the unit of its kind', () => {
-    expect(textLength('page', '👩🏽‍🚒漢')).toBe(2);
-    expect(textLength('microblog', '👩🏽‍🚒漢')).toBe(4);
-    expect(textLength('professional', '👩🏽‍🚒漢')).toBe('👩🏽‍🚒漢'.length);
-    expect([textLimit('broadcast', false), textLimit('broadcast', true), textLimit('page', true)]).toEqual([
-      4000, 1000, 2000,
-    ]);
+    const length = (kind: OutletKind) => measure(KIND_RULES[kind].text, '👩🏽‍🚒漢');
+    expect([length('page'), length('microblog'), length('professional')]).toEqual([2, 4, '👩🏽‍🚒漢'.length]);
+    expect(measure({ limit: 9, unit: 'byte', format: 'plain' }, 'é漢')).toBe(5);
+  });
+  it('tell posts, posts beside a picture, answers and messages apart', () => {
+    const limits = [
+      wordRules('broadcast'),
+      wordRules('broadcast', 'post', true),
+      wordRules('page', 'post', true),
+      wordRules('listing', 'answer'),
+      wordRules('photos', 'message'),
+      wordRules('board', 'answer'),
+      titleRules('board')!,
+    ].map(({ limit }) => limit);
+    expect(limits).toEqual([4000, 1000, 2000, 1500, 1000, null, 100]);
+    expect(titleRules('page')).toBeUndefined();
   });
   it('are whole: what is published to has an origin, and whatever is needed is also taken', () => {
     for (const kind of OUTLET_KINDS) {
@@ -127,7 +137,7 @@ describe('one post for several kinds', () => {
       undefined,
     ]);
     const long = postsOf(everywhere, { title: '🌊'.repeat(151) });
-    expect(long[1]!.says).toBe('The title has 157 characters, 57 too many.');
+    expect(long[1]!.says).toBe('The title: 157 characters, 57 more than A board takes.');
     expect(long[4]!.says).toBe('302 characters, 2 more than A profile takes.');
   });
   it('is made to fit where it is asked for, each place by its own count, and nowhere else', () => {

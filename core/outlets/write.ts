@@ -1,48 +1,52 @@
-// Writing a caption for a kind of outlet, and counting it as that kind does.
+// Writing words as an outlet takes them, and counting them as it does.
 import type { Piece } from '../captions/pieces.ts';
-import { isFormatted } from '../captions/pieces.ts';
+import { isFormatted, tidyPieces } from '../captions/pieces.ts';
+import type { Worded } from '../captions/worded.ts';
 import { writeHtml } from '../captions/write/html.ts';
 import { escapeMarkdown, writeMarkdown } from '../captions/write/markdown.ts';
 import { writePlain } from '../captions/write/plain.ts';
-import { KIND_RULES, type OutletKind } from './kinds.ts';
-import { textLength } from './length.ts';
+import type { WordRules } from './kinds.ts';
+import { measure } from './length.ts';
 
-/** A caption as it goes out. */
+/** Words as they go out. */
 export interface Written {
   /** Without markup, for everybody who reads it in Playa. */
   text: string;
-  /** In the kind's own markup, where that says more than the text. */
+  /** In the outlet's own markup, where that says more than the text. */
   markup?: string | undefined;
-  /** In the kind's own unit. */
+  /** In the outlet's own unit. */
   length: number;
 }
 
-/** A caption written for a kind. */
-export function writtenFor(kind: OutletKind, pieces: readonly Piece[]): Written {
-  const { format } = KIND_RULES[kind].text;
-  const text = writePlain(pieces);
-  if (format === 'plain') return { text, length: textLength(kind, text) };
-  if (format === 'markdown') {
-    const markup = writeMarkdown(pieces);
-    return { text, markup: markup === text ? undefined : markup, length: textLength(kind, markup) };
-  }
-  const markup = isFormatted(pieces) ? writeHtml(pieces) : undefined;
-  return { text, markup, length: textLength(kind, wordsOf(pieces)) };
+/** Words written by the rules of an outlet. Only where there is formatting do their parts say more than the text. */
+export function written(rules: WordRules, { text, pieces }: Worded): Written {
+  return pieces && isFormatted(pieces) ? writtenPieces(rules, tidyPieces(pieces)) : writtenText(rules, text);
 }
 
-/** How long a caption would be written for a kind, in its own unit. */
-export function lengthFor(kind: OutletKind, pieces: readonly Piece[]): number {
-  const { format } = KIND_RULES[kind].text;
-  if (format === 'plain') return textLength(kind, writePlain(pieces));
-  if (format === 'markdown') return textLength(kind, writeMarkdown(pieces));
-  return textLength(kind, wordsOf(pieces));
+/** The parts of a caption, written by the rules of an outlet. */
+export function writtenPieces(rules: WordRules, pieces: readonly Piece[]): Written {
+  const text = writePlain(pieces);
+  if (rules.format === 'plain') return { text, length: measure(rules, text) };
+  if (rules.format === 'markdown') {
+    const markup = writeMarkdown(pieces);
+    return { text, markup: markup === text ? undefined : markup, length: measure(rules, markup) };
+  }
+  const markup = isFormatted(pieces) ? writeHtml(pieces) : undefined;
+  return { text, markup, length: measure(rules, wordsOf(pieces)) };
+}
+
+/** A text of which nothing more is known, written by the rules of an outlet. */
+export function writtenText(rules: WordRules, text: string): Written {
+  if (rules.format !== 'markdown') return { text, length: measure(rules, text) };
+  const markup = escapeMarkdown(text);
+  return { text, markup: markup === text ? undefined : markup, length: measure(rules, markup) };
+}
+
+/** How long the parts of a caption would be, written by the rules of an outlet. */
+export function lengthOf(rules: WordRules, pieces: readonly Piece[]): number {
+  if (rules.format === 'plain') return measure(rules, writePlain(pieces));
+  if (rules.format === 'markdown') return measure(rules, writeMarkdown(pieces));
+  return measure(rules, wordsOf(pieces));
 }
 
 const wordsOf = (pieces: readonly Piece[]) => pieces.map((piece) => piece.text).join('');
-
-/** A text of which nothing more is known, written for a kind. */
-export function textFor(kind: OutletKind, text: string): Written {
-  if (KIND_RULES[kind].text.format !== 'markdown') return { text, length: textLength(kind, text) };
-  const markup = escapeMarkdown(text);
-  return { text, markup: markup === text ? undefined : markup, length: textLength(kind, markup) };
-}

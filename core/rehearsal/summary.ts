@@ -1,8 +1,8 @@
-import { lintPost, type Lint } from '../captions/lints.ts';
+import { lintPost, lintWords, type Lint } from '../captions/lints.ts';
 import { Likeness, NEARLY_THE_SAME } from '../captions/similar.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
 import { remembering } from '../text/memo.ts';
-import { stepOf, type PostCell } from '../engine/cells.ts';
+import { stepOf, type ActCell, type PostCell } from '../engine/cells.ts';
 import type { Definition } from '../workflow/definition.ts';
 import { allSteps } from '../workflow/tree.ts';
 import { ONCE } from '../engine/program.ts';
@@ -34,7 +34,7 @@ export interface Summary {
   /** Items stopped, by the source or step that stopped them, in the order of the sheet. */
   stops: { step: string; count: number }[];
   tooLong: number;
-  /** Posts that are too long, by outlet. */
+  /** Posts and answers that are too long, by outlet. */
   tooLongAt: { outlet: number; count: number }[];
   emptyCaption: number;
   /** What posts could be criticised for; only where the outlets are known. */
@@ -105,15 +105,14 @@ export class Summing {
       if (cell.off) continue;
       if (cell.kind === 'text') for (const field of cell.empty) count(this.#empty, field);
       if (cell.kind === 'posts') for (const post of cell.posts) this.#addPost(post, stepOf(step), found);
+      if (cell.kind === 'acts') for (const act of cell.acts) this.#addAnswer(act, stepOf(step), found);
     }
     return found;
   }
 
   #addPost(post: PostCell, step: string, found: Set<Lint>): void {
-    if (post.trouble === 'too-long') {
-      this.#tooLong++;
-      this.#tooLongAt.set(post.outlet, (this.#tooLongAt.get(post.outlet) ?? 0) + 1);
-    } else if (post.trouble === 'empty') this.#emptyCaption++;
+    if (post.trouble === 'too-long') this.#noteTooLong(post.outlet);
+    else if (post.trouble === 'empty') this.#emptyCaption++;
     if (post.trouble) return;
     this.#posts++;
     this.#outlets.add(post.outlet);
@@ -125,25 +124,36 @@ export class Summing {
     else same.push(post);
   }
 
+  /** Answers and messages are no posts, but their words are read all the same. */
+  #addAnswer({ action, outlet, text, trouble }: ActCell, step: string, found: Set<Lint>): void {
+    if (outlet === null || text === undefined || (action !== 'reply' && action !== 'message')) return;
+    if (trouble === 'too-long') this.#noteTooLong(outlet);
+    if (!trouble && this.#world) for (const lint of lintWords(text)) this.#note(lint, outlet, step, found);
+  }
+  #noteTooLong(outlet: number): void {
+    this.#tooLong++;
+    this.#tooLongAt.set(outlet, (this.#tooLongAt.get(outlet) ?? 0) + 1);
+  }
+
   #lint(post: PostCell, step: string, found: Set<Lint>): void {
     const kind = this.#world?.outlets.get(post.outlet)?.kind;
     if (!kind) return;
-    for (const lint of lintPost(post, kind)) this.#note(lint, post, step, found);
+    for (const lint of lintPost(post, kind)) this.#note(lint, post.outlet, step, found);
     // A step that sends pictures, at an outlet that takes them, and this item had none.
     if (this.#pictured.has(step) && KIND_RULES[kind].media.takes.includes('picture') && !post.more?.media?.length)
-      this.#note('no-picture', post, step, found);
+      this.#note('no-picture', post.outlet, step, found);
     const said = this.#saidAt(post.outlet);
     const likeness = this.#likenessOf(post.text);
     let most = 0;
     for (const other of said) most = Math.max(most, this.#alike(likeness, other));
     if (most > 0) {
-      const entry = this.#note('similar', post, step, found);
+      const entry = this.#note('similar', post.outlet, step, found);
       entry.likeness = Math.max(entry.likeness ?? 0, most);
     }
     said.push(likeness);
     if (said.length > COMPARED) said.shift();
   }
-  #note(lint: Lint, { outlet }: PostCell, step: string, found: Set<Lint>): LintCount {
+  #note(lint: Lint, outlet: number, step: string, found: Set<Lint>): LintCount {
     found.add(lint);
     const key = `${lint} ${outlet} ${step}`;
     let entry = this.#lints.get(key);

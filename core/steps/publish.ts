@@ -1,17 +1,15 @@
 import { z } from 'zod';
-import { DEFAULT_LADDER, fitPieces, fitText, RUNGS, type Ladder, type Room } from '../captions/fit.ts';
-import { isFormatted, tidyPieces } from '../captions/pieces.ts';
-import { wordsFor, type Worded } from '../captions/worded.ts';
-import type { PublishInput } from '../engine/acts.ts';
+import { wordsFor } from '../captions/worded.ts';
+import { hasMedia, type PublishInput } from '../engine/acts.ts';
 import type { PlannedEffect } from '../engine/effects.ts';
 import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
-import { KIND_RULES, type KindRules, type OutletKind } from '../outlets/kinds.ts';
-import { textLimit } from '../outlets/length.ts';
-import { lengthFor, textFor, writtenFor, type Written } from '../outlets/write.ts';
-import { countGraphemes } from '../text/graphemes.ts';
+import { KIND_RULES, type KindRules } from '../outlets/kinds.ts';
+import { titleRules, wordRules } from '../outlets/length.ts';
+import { sayBy } from '../outlets/say.ts';
 import type { World } from '../workflow/world.ts';
 import { stepBase } from './base.ts';
+import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
 import {
   hasMediaFor,
   mediaFor,
@@ -25,7 +23,7 @@ import {
 import type { Phrase, Prepared, StepBase, Verb } from './verb.ts';
 import { NAME, readWords, textNamed, wordsProblems, type Words } from './words.ts';
 
-export interface PublishStep extends StepBase {
+export interface PublishStep extends StepBase, Fitting {
   verb: 'publish';
   /** Outlets by number, in the order they are shown. */
   outlets: number[];
@@ -39,10 +37,6 @@ export interface PublishStep extends StepBase {
   media?: PostMedia[] | undefined;
   /** How it is sent, where a kind knows it. */
   options?: PostOptions | undefined;
-  /** Shorten the words where an outlet takes fewer, rather than hold the post. */
-  fit?: boolean | undefined;
-  /** What gives way then, and in which order; the usual ladder without. */
-  ladder?: Ladder | undefined;
   /** What later steps call the post: `name.url`, `name.id`. */
   as?: string | undefined;
 }
@@ -73,11 +67,7 @@ export const publish = {
     title: z.string().max(2000).optional(),
     media: z.array(postMediaSchema).max(10).optional(),
     options: optionsSchema.optional(),
-    fit: z.boolean().optional(),
-    ladder: z
-      .object({ order: z.array(z.enum(RUNGS)).max(RUNGS.length), cutAt: z.enum(['either', 'sentence', 'word']) })
-      .refine(({ order }) => new Set(order).size === order.length, 'Each rung stands once.')
-      .optional(),
+    ...fittingShape,
     as: z.string().regex(NAME).optional(),
   }),
 
@@ -90,16 +80,7 @@ export const publish = {
     const { as } = step;
     const outlets = [...new Set(step.outlets)].map((id) => ({ id, outlet: world.outlets.get(id) }));
     const extras = readExtras(step, world);
-    const ladder = step.ladder ?? DEFAULT_LADDER;
-    const fitted = (kind: OutletKind, { text, pieces }: Worded, limit: number): Written | undefined => {
-      if (pieces) {
-        const room: Room = { length: (each) => lengthFor(kind, each), limit };
-        const made = fitPieces(pieces, room, world.locale, ladder);
-        return made.fits ? writtenFor(kind, made.pieces) : undefined;
-      }
-      const made = fitText(text, { length: (each) => textFor(kind, each).length, limit }, world.locale);
-      return made.fits ? textFor(kind, made.text) : undefined;
-    };
+    const ladder = ladderOf(step);
     // What was chosen for a post is not left out silently.
     const gone = (rules: KindRules): PlannedEffect['blocked'] =>
       extras?.media.some(({ type, file }) => file === null && rules.media.takes.includes(type))
@@ -108,7 +89,7 @@ export const publish = {
     const plan: Prepared['plan'] = ({ fields }) => {
       const text = textNamed(fields, step.caption);
       const card = step.card === null ? null : fieldText(readField(fields, step.card)) || null;
-      const title = extras?.title?.format(fields);
+      const title = extras?.title?.worded(fields);
       const media = extras && plannedMedia(extras.media, fields);
       const effects: PlannedEffect[] = [];
       for (const { id, outlet } of outlets) {
@@ -120,19 +101,38 @@ export const publish = {
           continue;
         }
         const rules = KIND_RULES[outlet.kind];
-        const post = { text: words.text, card, title, options: step.options };
-        const input = extras ? inputFor(rules, post) : { text: words.text, card: rules.linkCard ? card : null };
+        const input: PublishInput = { text: '', card: rules.linkCard ? card : null };
         const kept = media?.length ? mediaFor(rules, media) : undefined;
         if (kept?.media.length) input.media = kept.media;
-        const limit = textLimit(outlet.kind, Boolean(input.media?.length));
-        let written = write(outlet.kind, words);
-        if (step.fit && limit !== null && written.length > limit)
-          written = fitted(outlet.kind, words, limit) ?? written;
-        input.text = written.text;
-        if (written.markup !== undefined) input.markup = written.markup;
-        const { length } = written;
-        const blocked = gone(rules) ?? blockedBecause(outlet.name, rules, input, length, limit);
-        effects.push({ action: 'publish', outlet: id, input, length, limit, blocked, left: kept?.left || undefined });
+        const said = sayBy(
+          wordRules(outlet.kind, 'post', Boolean(input.media)),
+          words,
+          ladder,
+          world.locale,
+          outlet.name,
+        );
+        input.text = said.text;
+        if (said.markup !== undefined) input.markup = said.markup;
+        const takenTitle = titleRules(outlet.kind);
+        const heading = title?.text && takenTitle && sayBy(takenTitle, title, ladder, world.locale, outlet.name);
+        if (heading) input.title = heading.text;
+        for (const name of rules.options) {
+          const value = step.options?.[name];
+          if (value !== undefined) Object.assign(input, { [name]: value });
+        }
+        const titleCut = (heading && heading.cut) || undefined;
+        effects.push({
+          action: 'publish',
+          outlet: id,
+          input,
+          length: said.length,
+          limit: said.limit,
+          left: kept?.left || undefined,
+          cut: said.cut || titleCut ? { text: said.cut, title: titleCut } : undefined,
+          blocked:
+            gone(rules) ??
+            blockedBecause(outlet.name, rules, input, said.refused, heading ? heading.refused : undefined),
+        });
       }
       return { go: 'perform', effects };
     };
@@ -148,8 +148,10 @@ export const publish = {
           [`${as}.id`]: done[0]?.remoteId ?? '',
           [`${as}.urls`]: done.flatMap((outcome) => outcome.url ?? []),
           // Where each one went, for a Revise that follows.
-          [`${as}.posts`]: slots.flatMap(({ status, outcome, outlet }) =>
-            status === 'done' && outcome && outlet !== null ? [{ outlet, id: outcome.remoteId, url: outcome.url }] : [],
+          [`${as}.posts`]: slots.flatMap(({ status, outcome, outlet, input }) =>
+            status === 'done' && outcome && outlet !== null
+              ? [{ outlet, id: outcome.remoteId, url: outcome.url, ...(hasMedia(input) ? { media: true } : {}) }]
+              : [],
           ),
         };
         return { go: 'on', cell: null, values };
@@ -176,11 +178,6 @@ export const publish = {
   makes: (step) => (step.as === undefined ? [] : ['url', 'id', 'urls', 'posts'].map((part) => `${step.as}.${part}`)),
 } satisfies Verb<PublishStep>;
 
-/** The words as a kind takes them. Only where there is formatting do the parts say more than the text. */
-function write(kind: OutletKind, { text, pieces }: Worded): Written {
-  return pieces && isFormatted(pieces) ? writtenFor(kind, tidyPieces(pieces)) : textFor(kind, text);
-}
-
 interface Extras {
   title: Words | undefined;
   media: ReadyMedia[];
@@ -193,25 +190,6 @@ function readExtras(step: PublishStep, world: World): Extras | undefined {
     title: step.title ? readWords(step.title, world.locale, world.timeZone) : undefined,
     media: readMedia(step.media ?? [], world),
   };
-}
-
-/** What a kind knows of a post; the rest is left out. */
-function inputFor(
-  rules: KindRules,
-  post: {
-    text: string;
-    card: string | null;
-    title: string | undefined;
-    options: PostOptions | undefined;
-  },
-): PublishInput {
-  const input: PublishInput = { text: post.text, card: rules.linkCard ? post.card : null };
-  if (rules.title && post.title) input.title = post.title;
-  for (const name of rules.options) {
-    const value = post.options?.[name];
-    if (value !== undefined) Object.assign(input, { [name]: value });
-  }
-  return input;
 }
 
 /** What a step does not say at all that a kind needs. */
@@ -227,23 +205,17 @@ function blockedBecause(
   name: string,
   rules: KindRules,
   input: PublishInput,
-  length: number,
-  limit: number | null,
+  words: string | undefined,
+  title: string | undefined,
 ): PlannedEffect['blocked'] {
   const empty = (says: string) => ({ trouble: 'empty' as const, says });
   // A picture speaks for itself where the kind lets it; everywhere else there are words.
   if (input.text.trim() === '' && !input.media?.length) return empty('The caption is empty.');
-  if (limit !== null && length > limit)
-    return { trouble: 'too-long', says: `${length} characters, ${length - limit} more than ${name} takes.` };
+  if (words !== undefined) return { trouble: 'too-long', says: words };
   if (rules.media.needed && !input.media?.length)
     return empty(`${name} needs a ${rules.media.takes[0]}, and there is none.`);
   if (rules.title?.needed && !input.title) return empty(`${name} needs a title, and it is empty.`);
-  if (rules.title && input.title) {
-    const title = countGraphemes(input.title);
-    if (title > rules.title.limit)
-      return { trouble: 'too-long', says: `The title has ${title} characters, ${title - rules.title.limit} too many.` };
-  }
-  return undefined;
+  return title === undefined ? undefined : { trouble: 'too-long', says: `The title: ${title}` };
 }
 
 /** "Tern Bay page", "Tern Bay page and Old Quay", "5 outlets". */

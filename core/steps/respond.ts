@@ -1,12 +1,15 @@
 // Reply, Message and React: three ways of answering somebody, alike but for what is sent.
 import { z } from 'zod';
+import { wordsFor } from '../captions/worded.ts';
 import type { PlannedEffect } from '../engine/effects.ts';
 import type { Fields } from '../items/item.ts';
 import { readField } from '../items/read-field.ts';
 import type { Problem } from '../workflow/problems.ts';
 import { fieldLabel } from '../items/catalogue.ts';
-import { countGraphemes } from '../text/graphemes.ts';
+import { wordRules } from '../outlets/length.ts';
+import { sayBy, type Said } from '../outlets/say.ts';
 import { stepBase } from './base.ts';
+import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
 import type { Before, Prepared, StepBase, Verb } from './verb.ts';
 import type { World } from '../workflow/world.ts';
 import { outletPhrase, outletProblems, readWords, textNamed } from './words.ts';
@@ -19,12 +22,12 @@ interface Answering extends StepBase {
   /** The field with the network's own id of what, or whom, is answered. */
   to: string;
 }
-export interface ReplyStep extends Answering {
+export interface ReplyStep extends Answering, Fitting {
   verb: 'reply';
   /** The name of the composed text. */
   caption: string;
 }
-export interface MessageStep extends Answering {
+export interface MessageStep extends Answering, Fitting {
   verb: 'message';
   caption: string;
   /** A wording, for outlets whose messages have a subject. */
@@ -43,21 +46,29 @@ const answering = {
 };
 const caption = z.string().max(40);
 
-function blockedBecause(to: string, what: string, field: string, text?: string): PlannedEffect['blocked'] {
+function blockedBecause(to: string, what: string, field: string, said?: Said): PlannedEffect['blocked'] {
   if (to === '') return { trouble: 'empty', says: `${fieldLabel(field)} does not say ${what}.` };
-  return text !== undefined && text === '' ? { trouble: 'empty', says: 'There are no words.' } : undefined;
+  if (said?.text === '') return { trouble: 'empty', says: 'There are no words.' };
+  return said?.refused === undefined ? undefined : { trouble: 'too-long', says: said.refused };
 }
 
-function prepareWords(step: ReplyStep | MessageStep, what: string, locale: string): Prepared {
-  const subject = step.verb === 'message' && step.subject ? readWords(step.subject, locale) : undefined;
+function prepareWords(step: ReplyStep | MessageStep, what: string, world: World): Prepared {
+  const { locale, timeZone, outlets } = world;
+  const subject = step.verb === 'message' && step.subject ? readWords(step.subject, locale, timeZone) : undefined;
+  const ladder = ladderOf(step);
+  const purpose = step.verb === 'reply' ? 'answer' : 'message';
   return {
     plan: ({ fields }) => {
       const to = textNamed(fields, step.to);
-      const text = textNamed(fields, step.caption).trim();
       const outlet = outletFor(step, fields);
-      const blocked = outlet === null ? NOWHERE : blockedBecause(to, what, step.to, text);
-      const input = subject ? { to, text, subject: subject.format(fields) } : { to, text };
-      const planned = { outlet, input, length: countGraphemes(text), blocked };
+      const words = wordsFor(fields, step.caption, textNamed(fields, step.caption).trim(), outlet ?? 0);
+      const known = outlets.get(outlet ?? 0);
+      const rules = wordRules(known?.kind ?? 'address', purpose);
+      const said = sayBy(rules, words, ladder, locale, known?.name ?? 'the outlet');
+      const blocked = outlet === null ? NOWHERE : blockedBecause(to, what, step.to, said);
+      const input = subject ? { to, text: said.text, subject: subject.format(fields) } : { to, text: said.text };
+      const cut = said.cut && { text: said.cut };
+      const planned = { outlet, input, length: said.length, limit: said.limit, cut, blocked };
       return { go: 'perform', effects: [{ action: step.verb, ...planned }] };
     },
   };
@@ -95,9 +106,9 @@ export const reply = {
   verb: 'reply',
   title: 'Reply',
   sort: 'sending',
-  schema: z.object({ ...answering, verb: z.literal('reply'), caption }),
+  schema: z.object({ ...answering, ...fittingShape, verb: z.literal('reply'), caption }),
   sentence: (step, world) => [`Reply with ${step.caption || '…'} at `, wherePhrase(step, world)],
-  prepare: (step, world) => prepareWords(step, 'what is answered', world.locale),
+  prepare: (step, world) => prepareWords(step, 'what is answered', world),
   problems: (step, world, before) => problems(step, world, before, 'what is answered'),
 } satisfies Verb<ReplyStep>;
 
@@ -106,9 +117,15 @@ export const message = {
   verb: 'message',
   title: 'Message',
   sort: 'sending',
-  schema: z.object({ ...answering, verb: z.literal('message'), caption, subject: z.string().max(500).optional() }),
+  schema: z.object({
+    ...answering,
+    ...fittingShape,
+    verb: z.literal('message'),
+    caption,
+    subject: z.string().max(500).optional(),
+  }),
   sentence: (step, world) => [`Message ${step.caption || '…'} to the person, as `, wherePhrase(step, world)],
-  prepare: (step, world) => prepareWords(step, 'who it is for', world.locale),
+  prepare: (step, world) => prepareWords(step, 'who it is for', world),
   problems: (step, world, before) => problems(step, world, before, 'who it is for'),
 } satisfies Verb<MessageStep>;
 

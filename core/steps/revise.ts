@@ -1,12 +1,16 @@
 import { z } from 'zod';
-import { REVISIONS, type Revision } from '../engine/acts.ts';
+import { wordsFor } from '../captions/worded.ts';
+import { REVISIONS, type ActInput, type Revision } from '../engine/acts.ts';
 import type { PlannedEffect } from '../engine/effects.ts';
 import { readField } from '../items/read-field.ts';
+import { wordRules } from '../outlets/length.ts';
+import { sayBy } from '../outlets/say.ts';
 import { stepBase } from './base.ts';
+import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
 import type { Prepared, StepBase, Verb } from './verb.ts';
 import { textNamed } from './words.ts';
 
-export interface ReviseStep extends StepBase {
+export interface ReviseStep extends StepBase, Fitting {
   verb: 'revise';
   change: Revision;
   /** What an earlier Publish or Find calls the post. */
@@ -32,6 +36,7 @@ export const revise = {
   sort: 'sending',
   schema: z.object({
     ...stepBase,
+    ...fittingShape,
     verb: z.literal('revise'),
     change: z.enum(REVISIONS),
     of: z.string().max(40),
@@ -43,7 +48,8 @@ export const revise = {
     `Revise: ${SAYS[step.change].toLowerCase()} ${step.of || '…'}${step.change === 'edit' ? ` to ${step.caption ?? '…'}` : ''}`,
   ],
 
-  prepare(step): Prepared {
+  prepare(step, world): Prepared {
+    const ladder = ladderOf(step);
     return {
       plan: ({ fields }) => {
         const posts = readField(fields, `${step.of}.posts`);
@@ -53,14 +59,28 @@ export const revise = {
           if (post === null || typeof post !== 'object' || Array.isArray(post)) continue;
           if (typeof post.outlet !== 'number') continue;
           const to = step.change === 'forward' && step.to ? { to: step.to } : {};
-          const input = { post: String(post.id ?? ''), change: step.change, text, ...to };
-          const blocked =
-            text === ''
-              ? { trouble: 'empty' as const, says: 'There are no words.' }
-              : step.change === 'forward' && !step.to
-                ? { trouble: 'no-outlet' as const, says: 'Nobody has said where it is forwarded to.' }
-                : undefined;
-          effects.push({ action: 'revise', outlet: post.outlet, input, blocked });
+          const input: ActInput<'revise'> = { post: String(post.id ?? ''), change: step.change, text, ...to };
+          const effect: PlannedEffect = { action: 'revise', outlet: post.outlet, input };
+          effects.push(effect);
+          if (step.change === 'forward' && !step.to)
+            effect.blocked = { trouble: 'no-outlet', says: 'Nobody has said where it is forwarded to.' };
+          if (text === null) continue;
+          // New words go by the rules of what they stand in.
+          const outlet = world.outlets.get(post.outlet);
+          const rules = wordRules(outlet?.kind ?? 'address', 'post', post.media === true);
+          const words = wordsFor(fields, step.caption ?? '', text, post.outlet);
+          const said = sayBy(rules, words, ladder, world.locale, outlet?.name ?? 'the outlet');
+          input.text = said.text;
+          if (said.markup !== undefined) input.markup = said.markup;
+          Object.assign(effect, {
+            length: said.length,
+            limit: said.limit,
+            cut: said.cut && { text: said.cut },
+            blocked:
+              said.text === ''
+                ? { trouble: 'empty', says: 'There are no words.' }
+                : said.refused && { trouble: 'too-long', says: said.refused },
+          });
         }
         if (effects.length === 0)
           return { go: 'on', cell: { kind: 'passes', why: `there is no ${step.of} to ${step.change}` } };

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Item } from '../items/item.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
-import { textLength } from '../outlets/length.ts';
+import { measure } from '../outlets/length.ts';
 import { phraseText } from '../workflow/sentence.ts';
 import type { World } from '../workflow/world.ts';
 import { check, type CheckStep } from './check.ts';
@@ -129,7 +129,7 @@ describe('Publish', () => {
         const { effects } = plan({ caption: text }, { ...aPublish, outlets: [1] }) as {
           effects: { blocked?: object }[];
         };
-        const length = textLength('page', text);
+        const length = measure(KIND_RULES.page.text, text);
         const fits = text.trim() !== '' && length <= KIND_RULES.page.text.limit!;
         expect(effects[0]!.blocked === undefined).toBe(fits);
       }),

@@ -1,5 +1,6 @@
 // What several verbs share: wordings with field tokens that are not captions of their own, and outlets to act at.
 import { CaptionError, readCaption, type Caption } from '../captions/caption.ts';
+import type { Worded } from '../captions/worded.ts';
 import type { ActName } from '../engine/acts.ts';
 import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
@@ -9,6 +10,8 @@ import type { World } from '../workflow/world.ts';
 /** A wording made ready; one that cannot be read gives nothing, and `problem` says why. */
 export interface Words {
   format(fields: Fields): string;
+  /** The same with its parts, for outlets that may take less of it. */
+  worded(fields: Fields): Worded;
   uses: readonly string[];
   problem: string | null;
 }
@@ -16,9 +19,12 @@ export interface Words {
 export function readWords(source: string, locale: string, zone = 'UTC'): Words {
   try {
     const caption: Caption = readCaption(source, locale, zone);
-    return { format: (fields) => caption.format(fields).trim(), uses: caption.uses, problem: null };
+    const format = (fields: Fields) => caption.format(fields).trim();
+    const worded = (fields: Fields) => ({ text: format(fields), pieces: caption.pieces(fields) });
+    return { format, worded, uses: caption.uses, problem: null };
   } catch (error) {
-    return { format: () => '', uses: [], problem: error instanceof CaptionError ? error.message : String(error) };
+    const problem = error instanceof CaptionError ? error.message : String(error);
+    return { format: () => '', worded: () => ({ text: '' }), uses: [], problem };
   }
 }
 

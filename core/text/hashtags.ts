@@ -33,3 +33,23 @@ function capitalised(word: string): string {
   const [first = '', ...rest] = graphemes(word);
   return first.toLocaleUpperCase('en') + rest.join('');
 }
+
+/** A hashtag as networks find it: not behind a letter, as in an address's fragment, nor in an entity. */
+const HASHTAG = /(?<![\p{XID_Continue}&/])[#＃][\p{XID_Continue}]+/gu;
+/** A name that is called; not the middle of a mail address. */
+const MENTION = /(?<![\p{XID_Continue}.@/])@[\p{L}\p{N}_][\p{L}\p{N}_.]*/gu;
+
+/** How many hashtags a text has. */
+export function countHashtags(text: string): number {
+  return text.includes('#') || text.includes('＃') ? (text.match(HASHTAG)?.length ?? 0) : 0;
+}
+
+/** How many names with @ a text calls. */
+export function countMentions(text: string): number {
+  return text.includes('@') ? (text.match(MENTION)?.length ?? 0) : 0;
+}
+
+/** A text without the names it calls. */
+export function withoutMentions(text: string): string {
+  return text.replace(new RegExp(`[^\\S\\n]*${MENTION.source}`, 'gu'), '');
+}

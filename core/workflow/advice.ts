@@ -1,7 +1,9 @@
 import { changedWords, withoutFields } from '../captions/change.ts';
 import type { Lint } from '../captions/lints.ts';
-import { captionParts, isToken } from '../captions/tokens.ts';
+import { choiceSource } from '../captions/choices.ts';
+import { captionParts, captionSource, isToken } from '../captions/tokens.ts';
 import { fieldLabel } from '../items/catalogue.ts';
+import type { Step } from '../steps/index.ts';
 import type { Summary } from '../rehearsal/summary.ts';
 import type { Definition } from './definition.ts';
 import { lintAdvice } from './lint-advice.ts';
@@ -30,7 +32,8 @@ export function adviceFor(
   const advice: Advice[] = [];
   const { items } = summary;
   const steps = allSteps(definition).map((placed) => placed.step);
-  const publish = steps.find((step) => step.verb === 'publish' && !step.off);
+  const sending = steps.filter((step) => SENDS_WORDS.has(step.verb) && !step.off);
+  const publish = sending.find((step) => step.verb === 'publish') ?? sending[0];
   if (summary.tooLong > 0) {
     const worst = [...summary.tooLongAt].sort((a, b) => b.count - a.count)[0];
     const where = worst ? (world.outlets.get(worst.outlet)?.name ?? '') : '';
@@ -42,7 +45,7 @@ export function adviceFor(
         summary.tooLongAt.length === 1 && where
           ? `${summary.tooLong} of ${items} would be too long on ${where} and wait for you.`
           : `${count(summary.tooLong, 'post')} of ${items} items would be too long and wait for you.`,
-      remedy: steps.some((step) => step.verb === 'publish' && !step.off && !step.fit)
+      remedy: sending.some((step) => !('fit' in step && step.fit))
         ? { says: 'Shorten them where they are too long', apply: fitAll }
         : undefined,
     });
@@ -62,6 +65,7 @@ export function adviceFor(
       step: step?.id ?? null,
       show: 'empty',
       says: `${fieldLabel(field)} is empty in ${number} of ${items}.`,
+      remedy: otherWhenEmpty(step, field),
     });
   }
   if (summary.repeats > 0) {
@@ -83,9 +87,32 @@ export function adviceFor(
   return advice;
 }
 
-/** Has every Publish shorten what an outlet does not take. */
+/** The verbs whose words an outlet may find too long. */
+const SENDS_WORDS: ReadonlySet<string> = new Set(['publish', 'reply', 'message']);
+
+/** Has every step shorten what an outlet does not take. */
 function fitAll(definition: Definition): void {
-  for (const { step } of allSteps(definition)) if (step.verb === 'publish' && !step.off) step.fit = true;
+  for (const { step } of allSteps(definition))
+    if (!step.off && (step.verb === 'publish' || step.verb === 'reply' || step.verb === 'message')) step.fit = true;
+}
+
+/** The same words where the field says something, and otherwise those without it, to be worded. */
+function otherWhenEmpty(step: Step | undefined, field: string): Advice['remedy'] {
+  if (step?.verb !== 'compose' || !uses(step.text, field)) return undefined;
+  const parts = captionParts(step.text)!;
+  const without = withoutFields(new Set([field]))(parts);
+  if (captionSource(without).trim() === '') return undefined;
+  const rows = [
+    { keys: ['yes'], parts },
+    { keys: [], parts: without },
+  ];
+  return {
+    says: 'other words then',
+    apply: (next) => {
+      const target = placeOf(next, step.id)?.step;
+      if (target?.verb === 'compose') target.text = choiceSource({ field, by: 'filled', rows });
+    },
+  };
 }
 
 /** A link that stands in the words and shows as a card too. */

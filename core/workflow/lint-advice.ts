@@ -13,7 +13,6 @@ import type { CaptionPart } from '../captions/tokens.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
 import type { LintCount, Summary } from '../rehearsal/summary.ts';
 import type { ComposeStep } from '../steps/compose.ts';
-import type { PublishStep } from '../steps/publish.ts';
 import type { Advice } from './advice.ts';
 import type { Definition } from './definition.ts';
 import { allSteps, placeOf } from './tree.ts';
@@ -41,7 +40,8 @@ export function lintAdvice(
     const most = Math.max(...counts.map((each) => each.count));
     const of = `${most} of ${summary.items}`;
     const publish = placeOf(definition, step)?.step;
-    const compose = publish?.verb === 'publish' ? composeOf(definition, publish.caption) : undefined;
+    const compose =
+      publish && 'caption' in publish && publish.caption ? composeOf(definition, publish.caption) : undefined;
     return {
       level: 'advice',
       step: compose && lint !== 'no-alt' && lint !== 'pictures' ? compose.id : step,
@@ -156,7 +156,7 @@ const changing = (compose: ComposeStep, change: (step: ComposeStep) => void) => 
 };
 
 /** The step that words a text, when only one does. */
-function composeOf(definition: Definition, caption: PublishStep['caption']): ComposeStep | undefined {
+function composeOf(definition: Definition, caption: string): ComposeStep | undefined {
   const all = allSteps(definition).flatMap(({ step }) =>
     step.verb === 'compose' && step.name === caption && !step.off ? [step] : [],
   );

@@ -1,4 +1,4 @@
-import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
+import { KIND_RULES, type OutletKind, type WordRules } from '@playa/core/outlets/kinds.ts';
 import { NETWORK_KINDS, NETWORK_WORDS } from '@playa/core/outlets/networks.ts';
 import type { Connector } from './connector.ts';
 import { CONNECTORS } from './index.ts';
@@ -24,14 +24,36 @@ Any feed (RSS, Atom, JSON Feed), any JSON sent to a web hook and any HTTP servic
 
 ## What each kind of outlet allows
 
-| outlet | text, at most | counted in | formatting | shown before it folds | links in the text | hashtags at most | @names | title | picture or file | shape of pictures | alternative text | link as card | options | where the limits come from |
+| outlet | text, at most | counted in | formatting | shown before it folds | links in the text | hashtags readers like | @names | title | picture or file | shape of pictures | alternative text | link as card | options | where the limits come from |
 |---|---|---|---|---|---|---|---|---|---|---|---|---|---|---|
 ${(Object.keys(KIND_RULES) as OutletKind[])
   .filter((kind) => KIND_RULES[kind].publishes)
   .map(outletLine)
   .join('\n')}
+
+## Answers and messages
+
+| outlet | an answer, at most | a message to one person, at most | where the limits come from |
+|---|---|---|---|
+${(Object.keys(KIND_RULES) as OutletKind[])
+  .filter((kind) => KIND_RULES[kind].answers || KIND_RULES[kind].messages)
+  .map((kind) => {
+    const { name, answers, messages, origin } = KIND_RULES[kind];
+    return `| ${[name, wordsCell(answers), wordsCell(messages), origin].join(' | ')} |`;
+  })
+  .join('\n')}
 `;
 }
+
+const UNITS = {
+  grapheme: 'characters (UAX #29)',
+  weighted: 'weights (UAX #11)',
+  utf16: 'UTF-16 units',
+  byte: 'bytes of UTF-8',
+};
+const unitOf = ({ unit, link }: WordRules) => `${UNITS[unit]}${link ? `, links as ${link}` : ''}`;
+const wordsCell = (rules: WordRules | null) =>
+  rules === null ? '–' : rules.limit === null ? 'no limit' : `${rules.limit} ${unitOf(rules)}`;
 
 function networkLine(name: string, connector: Connector, hasFeeds: boolean): string {
   const { signIn, watches = {}, acts, openHint, creations = [], allowance } = connector;
@@ -54,21 +76,15 @@ function networkLine(name: string, connector: Connector, hasFeeds: boolean): str
 
 function outletLine(kind: OutletKind): string {
   const { name, text, title, media, linkCard, options, origin } = KIND_RULES[kind];
-  const units = {
-    grapheme: 'characters (UAX #29)',
-    weighted: 'weights (UAX #11)',
-    utf16: 'UTF-16 units',
-    byte: 'bytes of UTF-8',
-  };
   return `| ${[
     name,
     text.limit === null ? 'no limit' : `${text.limit}${text.besideMedia ? ` (${text.besideMedia} beside a file)` : ''}`,
-    `${units[text.unit]}${text.link ? `, links as ${text.link}` : ''}`,
+    unitOf(text),
     text.format === 'plain' ? '–' : text.format,
     text.folds === null ? 'all' : `${text.folds} characters`,
     text.links ? 'can be clicked' : 'cannot be clicked',
-    text.hashtags === 0 ? 'mean nothing' : text.hashtags,
-    text.mentions ? 'call somebody' : '–',
+    `${text.hashtags === 0 ? 'mean nothing' : text.hashtags}${text.mostHashtags === undefined ? '' : `; over ${text.mostHashtags} refused`}`,
+    `${text.mentions ? 'call somebody' : '–'}${text.mostMentions === undefined ? '' : `; over ${text.mostMentions} refused`}`,
     title ? `${title.limit}${title.needed ? ', needed' : ''}` : '–',
     media.takes.length
       ? `${media.takes.join(', ')}${media.most > 1 ? `, up to ${media.most}` : ''}${media.needed ? '; needed' : ''}`

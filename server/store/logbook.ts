@@ -125,17 +125,39 @@ export interface LoggedPost {
   outletId: number | null;
   text: string;
   remoteId: string;
+  /** Whether a picture or file went with it. */
+  hasMedia: boolean;
 }
 
 /** The post that an act sent, by the act's key. */
 export async function loggedPost(db: Queryable, brandId: number, key: string): Promise<LoggedPost | undefined> {
-  const [row] = await select<LoggedPost>(
+  const [row] = await select<Omit<LoggedPost, 'hasMedia'> & { media: number | null }>(
     db,
-    `SELECT id, run_id AS runId, outlet_id AS outletId, text, remote_id AS remoteId
-     FROM logbook WHERE brand_id = ? AND effect_key = ? AND action = 'publish'`,
+    `SELECT l.id, l.run_id AS runId, l.outlet_id AS outletId, l.text, l.remote_id AS remoteId,
+       JSON_LENGTH(e.input, '$.media') AS media
+     FROM logbook l LEFT JOIN effects e ON e.effect_key = l.effect_key
+     WHERE l.brand_id = ? AND l.effect_key = ? AND l.action = 'publish'`,
     [brandId, key],
   );
-  return row;
+  if (!row) return undefined;
+  const { media, ...post } = row;
+  return { ...post, hasMedia: (media ?? 0) > 0 };
+}
+
+/** What posts of these runs say now, where they were edited since they went out. */
+export async function editedPosts(
+  db: Queryable,
+  brandId: number,
+  runIds: readonly number[],
+): Promise<{ runId: number; key: string; text: string }[]> {
+  if (runIds.length === 0) return [];
+  return select(
+    db,
+    `SELECT DISTINCT l.run_id AS runId, l.effect_key AS 'key', l.text
+     FROM logbook_edits e JOIN logbook l ON l.id = e.logbook_id
+     WHERE e.brand_id = ? AND e.status = 'made' AND l.run_id IN (?)`,
+    [brandId, runIds],
+  );
 }
 
 /** Notes that a post is about to be edited. Returns the number of the edit. */

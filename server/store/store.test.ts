@@ -1,4 +1,5 @@
 import { randomBytes } from 'node:crypto';
+import { readdir } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { change, inTransaction, makeDatabase, openPool, select, type Pool } from '../db/database.ts';
 import { migrate } from '../db/migrate.ts';
@@ -78,7 +79,9 @@ describe('migrations', () => {
     await makeDatabase(fresh);
     const pools = [openPool(fresh), openPool(fresh), openPool(fresh)];
     const ran = await Promise.all(pools.map(migrate));
-    expect(ran.flat()).toEqual(['001_house.sql', '002_engine.sql', '003_networks.sql', '004_captions.sql']);
+    const there = await readdir(new URL('../db/migrations', import.meta.url));
+    expect(there.length).toBeGreaterThan(3);
+    expect(ran.flat()).toEqual(there.sort());
     await change(pools[0]!, `DROP DATABASE ${new URL(fresh).pathname.slice(1)}`);
     await Promise.all(pools.map((each) => each.end()));
   });

@@ -1,7 +1,8 @@
-import { ACT_INPUTS, actText, type Act } from '@playa/core/engine/acts.ts';
+import { ACT_INPUTS, actText, hasMedia, type Act } from '@playa/core/engine/acts.ts';
 import { slotsIn, type Decision, type Slot } from '@playa/core/engine/state.ts';
-import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import { textLength } from '@playa/core/outlets/length.ts';
+import { purposeOf, titleRules, wordRules } from '@playa/core/outlets/length.ts';
+import { refusal } from '@playa/core/outlets/say.ts';
+import { writtenText } from '@playa/core/outlets/write.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../services.ts';
@@ -76,15 +77,20 @@ async function retryOf(
   const words = input ? actText({ action: slot.action, input } as Act) : (text ?? actText(slot));
   if (words !== null && words.trim() === '' && slot.action !== 'draft')
     throw new CannotDecide('Write some words first.');
-  if (slot.outlet !== null) {
-    const outlet = await outletBy(db, brandId, slot.outlet);
-    if (!outlet || outlet.gone) throw new CannotDecide('The outlet is gone, so nothing can be posted there.');
-    const { limit } = KIND_RULES[outlet.kind].text;
-    const length = words === null || slot.action !== 'publish' ? 0 : textLength(outlet.kind, words);
-    if (limit !== null && length > limit)
-      throw new CannotDecide(`These are ${length} characters; ${outlet.name} takes ${limit}.`);
-  }
-  return { do: 'retry', text, input };
+  if (slot.outlet === null) return { do: 'retry', text, input };
+  const outlet = await outletBy(db, brandId, slot.outlet);
+  if (!outlet || outlet.gone) throw new CannotDecide('The outlet is gone, so nothing can be posted there.');
+  const purpose = purposeOf(slot.action);
+  if (words === null || purpose === null) return { do: 'retry', text, input };
+  const rules = wordRules(outlet.kind, purpose, hasMedia(input ?? slot.input));
+  const written = writtenText(rules, words);
+  const refused = refusal(rules, written, outlet.name);
+  if (refused !== undefined) throw new CannotDecide(refused);
+  const title = input && 'title' in input ? input.title : undefined;
+  const ofTitle = titleRules(outlet.kind);
+  const titleRefused = title && ofTitle && refusal(ofTitle, writtenText(ofTitle, title), outlet.name);
+  if (titleRefused) throw new CannotDecide(`The title: ${titleRefused}`);
+  return { do: 'retry', text, input, length: written.length };
 }
 
 /**

@@ -1,7 +1,8 @@
 // Changing a post that is out already, where its network lets posts be edited. An edit says the same however often it
 // is made, so one that nobody heard back about is simply made again.
-import { textFor } from '@playa/core/outlets/write.ts';
-import { textLimit } from '@playa/core/outlets/length.ts';
+import { wordRules } from '@playa/core/outlets/length.ts';
+import { refusal } from '@playa/core/outlets/say.ts';
+import { writtenText } from '@playa/core/outlets/write.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
@@ -39,10 +40,10 @@ export async function editPost(
     throw new CannotEdit('The network never said which post this is, so it has to be edited there.');
   const handler = connectors[account.kind].acts.revise;
   if (!handler) throw new CannotEdit(`${outlet.name} does not let posts be edited.`);
-  const written = textFor(outlet.kind, text);
-  const limit = textLimit(outlet.kind, false);
-  if (limit !== null && written.length > limit)
-    throw new CannotEdit(`${written.length} characters, ${written.length - limit} more than ${outlet.name} takes.`);
+  const rules = wordRules(outlet.kind, 'post', post.hasMedia);
+  const written = writtenText(rules, text);
+  const refused = refusal(rules, written, outlet.name);
+  if (refused !== undefined) throw new CannotEdit(refused);
   const id = await beginEdit(pool, { brandId, logbookId: post.id, userId, before: post.text, after: text }, clock());
   const session = sessionFor(services, account);
   const input = { post: post.remoteId, change: 'edit' as const, text, markup: written.markup };

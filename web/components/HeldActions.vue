@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
-import { textLength } from '@playa/core/outlets/length.ts';
+import { purposeOf, titleRules, wordRules } from '@playa/core/outlets/length.ts';
+import { refusal } from '@playa/core/outlets/say.ts';
+import { writtenText } from '@playa/core/outlets/write.ts';
 import { api } from '../lib/api.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -12,7 +14,6 @@ const props = defineProps<{
   /** Null when the run itself is stuck. */
   effectKey: string | null;
   text: string | null;
-  limit: number | null;
   /** The sort of outlet, for counting as it does. */
   kind?: OutletKind | null | undefined;
   trouble: string | undefined;
@@ -35,13 +36,31 @@ const asks = computed(() => props.action === 'hold');
 /** What has words is changed as words, anything else as what would be sent. */
 const asWords = computed(() => props.text !== null);
 const canEdit = computed(() => (asks.value ? props.text !== null : asWords.value || props.input !== null));
-const length = computed(() => textLength(props.kind ?? 'page', words.value));
-const tooLong = computed(() => props.limit !== null && length.value > props.limit);
+/** The title of a post that has one of its own. */
+const heading = ref('');
+const titled = computed(() => typeof props.input?.title === 'string');
+const rules = computed(() => {
+  const purpose = purposeOf(props.action ?? '');
+  if (!props.kind || !purpose) return null;
+  return wordRules(props.kind, purpose, Array.isArray(props.input?.media) && props.input.media.length > 0);
+});
+const length = computed(() => (rules.value ? writtenText(rules.value, words.value).length : words.value.length));
+/** What the outlet would say against the words, or against their title. */
+const refused = computed(() => {
+  if (!rules.value || !asWords.value) return '';
+  const ofTitle = props.kind && titled.value ? titleRules(props.kind) : undefined;
+  return (
+    refusal(rules.value, writtenText(rules.value, words.value), 'this outlet') ??
+    (ofTitle && refusal(ofTitle, writtenText(ofTitle, heading.value), 'the title')) ??
+    ''
+  );
+});
 const posts = computed(() => props.action === 'publish' || props.action === null);
 const does = computed(() => (posts.value ? 'post' : 'send'));
 
 async function edit() {
   words.value = asWords.value ? (props.text ?? '') : JSON.stringify(props.input, null, 2);
+  heading.value = titled.value ? String(props.input!.title) : '';
   wrong.value = '';
   editing.value = true;
   await nextTick();
@@ -63,11 +82,20 @@ async function decide(decision: object, said: string) {
     busy.value = false;
   }
 }
+/** What would be sent, with another title, and with other words where they were changed. */
+function retitled() {
+  const input: Record<string, unknown> = { ...props.input, title: heading.value };
+  // Markup would say the old words.
+  if (words.value !== input.text) delete input.markup;
+  return { ...input, text: words.value };
+}
 function send() {
   if (asks.value) return decide({ do: 'retry', text: words.value }, 'Yes, with your words.');
   if (asWords.value)
     return decide(
-      { do: 'retry', text: words.value },
+      titled.value && heading.value !== props.input!.title
+        ? { do: 'retry', input: retitled() }
+        : { do: 'retry', text: words.value },
       posts.value ? 'Posting it with your words.' : 'Sending it with your words.',
     );
   try {
@@ -121,6 +149,7 @@ function send() {
       <button class="btn" :disabled="busy" @click="decide({ do: 'end' }, 'The run ends here.')">End the run</button>
     </template>
     <form v-if="editing" class="mt-1 grid w-full gap-2" @submit.prevent="send">
+      <input v-if="titled" v-model="heading" class="field w-full font-[650]" aria-label="The title" />
       <textarea
         ref="area"
         v-model="words"
@@ -132,15 +161,21 @@ function send() {
       ></textarea>
       <p v-if="wrong" role="alert" class="text-sm text-rose">{{ wrong }}</p>
       <div class="flex items-center gap-2">
-        <button class="btn btn-main" :disabled="busy || tooLong || words.trim() === ''">
+        <button class="btn btn-main" :disabled="busy || refused !== '' || words.trim() === ''">
           {{
             asks ? 'Yes, with these words' : asWords ? (posts ? 'Post these words' : 'Send these words') : 'Send this'
           }}
         </button>
         <button type="button" class="btn btn-quiet" @click="editing = false">Cancel</button>
-        <span v-if="asWords" class="ml-auto text-sm" :class="tooLong ? 'font-[650] text-rose' : 'text-ink-3'">
-          {{ length }}<template v-if="limit !== null">/{{ limit }}</template
-          ><template v-if="tooLong">, {{ length - limit! }} too many</template>
+        <span
+          v-if="asWords"
+          class="ml-auto text-sm"
+          :class="refused ? 'font-[650] text-rose' : 'text-ink-3'"
+          aria-live="polite"
+        >
+          <template v-if="refused">{{ refused }}</template><template v-else
+            >{{ length }}<template v-if="rules && rules.limit !== null">/{{ rules.limit }}</template></template
+          >
         </span>
       </div>
     </form>

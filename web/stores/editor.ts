@@ -9,6 +9,7 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
 import { placeOf } from '@playa/core/workflow/tree.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
+import { wordUses } from '@playa/core/workflow/word-uses.ts';
 import type { World } from '@playa/core/workflow/world.ts';
 import { api, Refused } from '../lib/api.ts';
 import { stepId } from '../lib/make-workflow.ts';
@@ -75,6 +76,8 @@ export const useEditor = defineStore('editor', () => {
   });
   const definition = computed(() => draft.value.definition);
   const program = computed(() => compile(definition.value, world.value));
+  /** Where each composed text goes. */
+  const uses = computed(() => wordUses(definition.value, world.value));
   const problems = computed(() => validateDefinition(definition.value, world.value));
   const watchIds = computed(() =>
     definition.value.sources.flatMap((source) => (source.watch === null ? [] : [source.watch])),
@@ -365,6 +368,7 @@ export const useEditor = defineStore('editor', () => {
     outlet,
     world,
     program,
+    uses,
     problems,
     outcomes,
     watchIds,

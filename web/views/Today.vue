@@ -26,7 +26,6 @@ interface Held {
   what: string;
   input: Record<string, unknown> | null;
   text: string | null;
-  limit: number | null;
   trouble: string;
 }
 interface TodayAnswer {
@@ -188,7 +187,6 @@ async function reconnect(id: number) {
             :run-id="row.runId"
             :effect-key="row.key"
             :text="row.text"
-            :limit="row.limit"
             :kind="row.kind"
             :trouble="row.trouble"
             :action="row.action"

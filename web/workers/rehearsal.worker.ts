@@ -70,11 +70,10 @@ function endOf({ outcome, endedAt, trace }: Rehearsed, lints: Lint[]): ItemEnd {
   let tooLong = false;
   let empty = false;
   for (const cell of Object.values(trace)) {
-    if (cell.kind === 'posts')
-      for (const post of cell.posts) {
-        tooLong ||= post.trouble === 'too-long';
-        empty ||= post.trouble === 'empty';
-      }
+    for (const { trouble } of cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : []) {
+      tooLong ||= trouble === 'too-long';
+      empty ||= trouble === 'empty';
+    }
     if (cell.kind === 'text') empty ||= cell.empty.length > 0;
   }
   return { outcome, endedAt, tooLong, empty, lints };

@@ -1,7 +1,9 @@
 import { Router } from 'express';
 import { z } from 'zod';
+import type { PostCell, Trace } from '@playa/core/engine/cells.ts';
 import { slotsIn } from '@playa/core/engine/state.ts';
 import type { Services } from '../../services.ts';
+import { editedPosts } from '../../store/logbook.ts';
 import { retriesOf } from '../../store/effects.ts';
 import { itemsById } from '../../store/items.ts';
 import { noteChange } from '../../store/changes.ts';
@@ -26,6 +28,23 @@ const decisionSchema = z.discriminatedUnion('do', [
   }),
 ]);
 
+/** What posts of a run say now, where they were edited since they went out. */
+function withEdits(trace: Trace, edited: readonly { key: string; text: string }[]): Trace {
+  const texts = new Map(edited.map(({ key, text }) => [key, text]));
+  const now = (post: PostCell): PostCell => {
+    const text = texts.get(post.key ?? '');
+    // Markup would say what it said before.
+    return text === undefined ? post : { ...post, text, more: { ...post.more, markup: undefined }, edited: true };
+  };
+  if (texts.size === 0) return trace;
+  return Object.fromEntries(
+    Object.entries(trace).map(([place, cell]) => [
+      place,
+      cell.kind === 'posts' ? { ...cell, posts: cell.posts.map(now) } : cell,
+    ]),
+  );
+}
+
 /** What really ran, and what people decide about it. */
 export function runRoutes(services: Services): Router {
   const { pool } = services;
@@ -39,6 +58,11 @@ export function runRoutes(services: Services): Router {
     const items = await itemsById(
       pool,
       runs.map((run) => run.itemId),
+    );
+    const edited = await editedPosts(
+      pool,
+      brand.id,
+      runs.map((run) => run.id),
     );
     const retries = await retriesOf(
       pool,
@@ -66,6 +90,7 @@ export function runRoutes(services: Services): Router {
             fields: item.fields,
           },
           retries: retries.filter((retry) => retry.runId === run.id),
+          trace: withEdits(run.trace, edited),
         };
       }),
     });

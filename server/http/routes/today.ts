@@ -40,7 +40,6 @@ interface HeldRow {
   what: string;
   input: Slot['input'] | null;
   text: string | null;
-  limit: number | null;
   trouble: NonNullable<Slot['trouble']> | 'run';
 }
 
@@ -115,7 +114,6 @@ export function todayRoutes(services: Services): Router {
               what: '',
               input: null,
               text: null,
-              limit: null,
               trouble: 'run' as const,
             },
           ];
@@ -131,7 +129,6 @@ export function todayRoutes(services: Services): Router {
             what: sayAct(slot),
             input: slot.input,
             text: actText(slot),
-            limit: slot.limit ?? null,
             trouble: slot.trouble ?? 'failed',
           }));
       }),

@@ -68,7 +68,6 @@ interface HeldHere {
   says?: string | undefined;
   trouble?: string | undefined;
   text: string | null;
-  limit: number | null;
   where: string;
   action: string;
   kind?: OutletKind | undefined;
@@ -88,7 +87,12 @@ const held = computed(() => {
     if (cell.kind !== 'acts') return [];
     return cell.acts
       .filter((act) => act.status === 'held')
-      .map((act) => ({ ...act, text: act.text ?? null, limit: null, where: act.what }));
+      .map((act) => ({
+        ...act,
+        text: act.text ?? null,
+        where: act.what,
+        kind: editor.world.outlets.get(act.outlet ?? 0)?.kind,
+      }));
   });
 });
 const inputOf = (key: string | undefined) => editor.chosenRun?.inputs.find((each) => each.key === key)?.input ?? null;
@@ -113,7 +117,6 @@ const inputOf = (key: string | undefined) => editor.chosenRun?.inputs.find((each
             :run-id="editor.chosenRun.id"
             :effect-key="post.key ?? null"
             :text="post.text"
-            :limit="post.limit"
             :kind="post.kind"
             :trouble="post.trouble"
             :action="post.action"
@@ -127,7 +130,6 @@ const inputOf = (key: string | undefined) => editor.chosenRun?.inputs.find((each
             :run-id="editor.chosenRun.id"
             :effect-key="null"
             :text="null"
-            :limit="null"
             :action="null"
             :input="null"
             trouble="run"

@@ -67,7 +67,14 @@ function cellAt(step: string, element: number): { place: string; cell: Cell }[] 
               class="max-w-48 border-l border-line px-2 py-1"
               :class="cellAt(each.id, index).length === 0 && 'hatched'"
             >
-              <CellView v-for="{ place, cell } in cellAt(each.id, index)" :key="place" :cell="cell" :run="run" />
+              <CellView
+                v-for="{ place, cell } in cellAt(each.id, index)"
+                :key="place"
+                :cell="cell"
+                :run="run"
+                :trace="trace"
+                :place="place"
+              />
             </td>
           </tr>
         </tbody>

@@ -2,7 +2,9 @@
 import { computed, ref, watch } from 'vue';
 import type { PostCell } from '@playa/core/engine/cells.ts';
 import type { WorldOutlet } from '@playa/core/workflow/world.ts';
-import { textFor } from '@playa/core/outlets/write.ts';
+import { wordRules } from '@playa/core/outlets/length.ts';
+import { refusal } from '@playa/core/outlets/say.ts';
+import { writtenText } from '@playa/core/outlets/write.ts';
 import { api } from '../../lib/api.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { PostEdit } from '../../lib/types.ts';
@@ -18,7 +20,9 @@ const editing = ref(false);
 const busy = ref(false);
 const trouble = ref('');
 const at = computed(() => `${session.at}/posts/${encodeURIComponent(props.post.key ?? '')}/edits`);
-const length = computed(() => textFor(props.outlet.kind, text.value).length);
+const rules = computed(() => wordRules(props.outlet.kind, 'post', (props.post.more?.media?.length ?? 0) > 0));
+const written = computed(() => writtenText(rules.value, text.value));
+const refused = computed(() => refusal(rules.value, written.value, props.outlet.name));
 
 async function load() {
   const answer = await api<{ text: string; edits: PostEdit[] }>('GET', at.value);
@@ -55,18 +59,19 @@ async function save() {
 
 <template>
   <div class="mt-2">
-    <p v-if="edits.some((edit) => edit.made)" class="text-sm text-ink-2">
-      It says now: <span class="whitespace-pre-line text-ink">{{ now }}</span>
-    </p>
     <button v-if="!editing" class="link text-sm" @click="begin">Edit this post on {{ outlet.name }}</button>
     <form v-else class="grid gap-1.5" @submit.prevent="save">
       <textarea v-model="text" class="field min-h-20 w-full" aria-label="What the post says"></textarea>
       <div class="flex items-center gap-2">
-        <button class="btn btn-main" :disabled="busy || !text.trim() || text === now">Edit it there</button>
+        <button class="btn btn-main" :disabled="busy || !text.trim() || text === now || refused !== undefined">
+          Edit it there
+        </button>
         <button class="btn" type="button" @click="editing = false">Leave it</button>
-        <span class="ml-auto text-sm text-ink-3"
-          >{{ length }}<template v-if="post.limit">/{{ post.limit }}</template></span
-        >
+        <span class="ml-auto text-sm" :class="refused ? 'text-rose' : 'text-ink-3'" aria-live="polite">
+          <template v-if="refused">{{ refused }}</template><template v-else
+            >{{ written.length }}<template v-if="rules.limit">/{{ rules.limit }}</template></template
+          >
+        </span>
       </div>
     </form>
     <p v-if="trouble" role="alert" class="mt-1 text-sm text-rose">{{ trouble }}</p>

@@ -3,8 +3,8 @@ import { storeToRefs } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import type { ActCell, PostCell } from '@playa/core/engine/cells.ts';
 import { momentOf } from '@playa/core/rehearsal/rehearse.ts';
+import { sayCuts } from '@playa/core/captions/gave.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import { textFor } from '@playa/core/outlets/write.ts';
 import { countGraphemes } from '@playa/core/text/graphemes.ts';
 import { shortMoment } from '../../lib/times.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -56,17 +56,7 @@ const role = computed(() => {
   return details?.roles?.find((each) => each.id === post.value?.more?.mention)?.name;
 });
 const cardOnly = computed(() => asCard.value && post.value?.more?.show === 'card');
-/** What the outlet gets when the caption was made to fit it. */
-const shortened = computed(() => {
-  const item = editor.chosenItem;
-  const { limit, outlet: id, text } = post.value ?? {};
-  if (!item || !limit || !text) return false;
-  const trace = editor.chosenRun?.trace ?? editor.outcomes(item).trace;
-  const composed = Object.values(trace).flatMap((cell) =>
-    cell.kind === 'text' ? [cell.own?.find((each) => each.outlet === id)?.text ?? cell.text] : [],
-  );
-  return !composed.includes(text) && composed.some((each) => textFor(kind.value, each).length > limit);
-});
+const cut = computed(() => sayCuts(post.value?.cut));
 const rules = computed(() => KIND_RULES[kind.value]);
 /** Unfolded by the reader; folded again for another post. */
 const unfolded = ref(false);
@@ -110,6 +100,7 @@ const canEdit = computed(
         <span class="text-sm text-ink-3">{{
           ' ' + shortMoment(post.at || momentOf(editor.chosenItem!), session.zone)
         }}</span>
+        <span v-if="post.edited" class="text-sm text-ink-3">, edited since</span>
         <b v-if="role" class="ml-1 rounded bg-sea-wash px-1 text-sea">@{{ role }}</b>
         <b v-if="post.more?.title && !asCard" class="block">{{ post.more.title }}</b>
         <div
@@ -182,8 +173,10 @@ const canEdit = computed(
     <p v-if="folds !== null && post" class="mt-1.5 text-sm text-ink-3">
       Readers see the first {{ folds }} characters until they ask for more.
     </p>
-    <p v-if="shortened && !post?.trouble" class="mt-1.5 text-sm text-ink-3">
-      Shortened to fit: {{ post?.length }} of {{ post?.limit }}.
+    <p v-if="cut && !post?.trouble" class="mt-1.5 text-sm text-ink-3">
+      Made to fit: {{ cut
+      }}<template v-if="post?.cut?.text">, {{ post.cut.text.from }} → {{ post.length }} of {{ post.limit }}</template
+      >.
     </p>
     <PostEdits v-if="canEdit && post && outlet" :post="post" :outlet="outlet" />
     <p v-if="post?.trouble" class="mt-1.5 text-sm text-amber">It would not go out like this: {{ post.says }}</p>

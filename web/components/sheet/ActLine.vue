@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { ActCell } from '@playa/core/engine/cells.ts';
+import { sayCuts } from '@playa/core/captions/gave.ts';
 import { clockTime, shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -28,6 +29,7 @@ const outlet = computed(() =>
   props.act.outlet === null ? '' : (editor.world.outlets.get(props.act.outlet)?.name ?? 'gone'),
 );
 const retry = computed(() => props.run?.retries.find((each) => each.key === props.act.key));
+const cut = computed(() => sayCuts(props.act.cut));
 const what = computed(() =>
   ['reply', 'message', 'draft', 'react'].includes(props.act.action) ? outlet.value : props.act.what,
 );
@@ -64,6 +66,7 @@ const what = computed(() =>
         <span v-if="act.status === 'done'" class="text-ink-3"> {{ shortMoment(act.at, session.zone) }}</span>
       </template>
     </p>
+    <p v-if="cut" class="text-ink-3">{{ cut }}</p>
     <p v-if="act.result" class="line-clamp-3 break-words text-ink-2">{{ act.result }}</p>
     <p v-else-if="act.text && act.action !== 'draft'" class="line-clamp-2 break-words text-ink-3">{{ act.text }}</p>
   </div>

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Cell } from '@playa/core/engine/cells.ts';
+import { sayCuts } from '@playa/core/captions/gave.ts';
+import type { Cell, Trace } from '@playa/core/engine/cells.ts';
 import { fieldLabel } from '@playa/core/items/catalogue.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import { allSteps } from '@playa/core/workflow/tree.ts';
+import { saidAt } from '@playa/core/workflow/word-uses.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -12,29 +13,44 @@ import ActLine from './ActLine.vue';
 import PostLine from './PostLine.vue';
 
 // One step's outcome for one item, in a few words.
-const props = defineProps<{ cell: Cell | undefined; run?: HappenedRun | undefined }>();
+const props = defineProps<{
+  cell: Cell | undefined;
+  run?: HappenedRun | undefined;
+  /** All cells of the item, and where among them this one stands. */
+  trace?: Trace | undefined;
+  place?: string | undefined;
+}>();
 const editor = useEditor();
 const session = useSession();
 const zone = computed(() => session.zone);
 
-/** Whether every outlet that takes fewer gets the words shortened. */
-const isFitted = computed(() => {
-  const { cell } = props;
-  const publishing = allSteps(editor.definition).flatMap(({ step }) =>
-    step.verb === 'publish' && !step.off && cell?.kind === 'text' && step.caption === cell.name ? [step] : [],
-  );
-  return publishing.length > 0 && publishing.every((step) => step.fit);
+/** As many as one takes in. */
+const MOST = 3;
+/** How long the words are where they go, the fullest first. */
+const lengths = computed(() => {
+  const { cell, trace, place } = props;
+  if (cell?.kind !== 'text' || !trace) return [];
+  return saidAt(trace, editor.uses.get(cell.name) ?? [], place)
+    .flatMap((said) => (said.limit ? [{ ...said, share: (said.cut?.text?.from ?? said.length) / said.limit }] : []))
+    .sort((a, b) => b.share - a.share)
+    .slice(0, MOST)
+    .map(({ outlet, length, limit, trouble, cut }) => ({
+      outlet,
+      name: shortName(outlet),
+      says: `${cut?.text?.from ?? length}/${limit}`,
+      cut: sayCuts(cut && { text: cut.text }),
+      tooLong: trouble === 'too-long',
+    }));
 });
-/** The tightest limit among the outlets this text is published to. */
-const limit = computed(() => {
+/** The kind of an outlet in a word, or its name where another of its kind gets these words too. */
+function shortName(id: number): string {
   const { cell } = props;
-  if (cell?.kind !== 'text') return null;
-  const ids = allSteps(editor.definition).flatMap(({ step }) =>
-    step.verb === 'publish' && !step.off && step.caption === cell.name ? step.outlets : [],
-  );
-  const limits = ids.flatMap((id) => KIND_RULES[editor.world.outlets.get(id)?.kind ?? 'page'].text.limit ?? []);
-  return limits.length ? Math.min(...limits) : null;
-});
+  const outlet = editor.world.outlets.get(id);
+  if (!outlet || cell?.kind !== 'text') return 'gone';
+  const ids = new Set((editor.uses.get(cell.name) ?? []).flatMap((use) => use.outlets));
+  const alike = [...ids].filter((each) => editor.world.outlets.get(each)?.kind === outlet.kind);
+  return alike.length > 1 ? outlet.name : KIND_RULES[outlet.kind].short;
+}
 </script>
 
 <template>
@@ -50,14 +66,13 @@ const limit = computed(() => {
       <p v-if="cell.wrong" class="text-rose"><b>Cannot be read.</b> {{ cell.wrong }}</p>
       <p v-else-if="cell.text === ''" class="font-[550] text-amber">No words</p>
       <p v-else class="line-clamp-4 text-sm break-words whitespace-pre-line">{{ cell.text }}</p>
-      <p
-        v-if="!cell.wrong"
-        class="mt-0.5 text-[11.5px]"
-        :class="limit !== null && cell.length > limit && !isFitted ? 'font-[650] text-rose' : 'text-ink-3'"
-      >
-        {{ cell.length }}<template v-if="limit !== null">/{{ limit }}</template
-        ><template v-if="limit !== null && cell.length > limit"
-          >, {{ isFitted ? 'will be shortened' : `${cell.length - limit} too many` }}</template
+      <p v-if="!cell.wrong" class="mt-0.5 text-[11.5px] text-ink-3">
+        <template v-if="lengths.length === 0">{{ cell.length }}</template>
+        <template v-for="(each, index) in lengths" v-else :key="each.outlet"
+          ><template v-if="index > 0"> · </template
+          ><span :class="each.tooLong && 'font-[650] text-rose'"
+            >{{ each.name }} {{ each.says }}<template v-if="each.cut">, {{ each.cut }}</template></span
+          ></template
         ><template v-if="cell.variant"> · wording {{ cell.variant[0] }} of {{ cell.variant[1] }}</template
         ><span v-if="cell.empty.length" class="text-amber"> · {{ cell.empty.map(fieldLabel).join(', ') }} empty</span>
       </p>

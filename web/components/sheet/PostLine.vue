@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { PostCell } from '@playa/core/engine/cells.ts';
+import { sayCuts } from '@playa/core/captions/gave.ts';
 import { clockTime, shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -12,6 +13,7 @@ const editor = useEditor();
 const session = useSession();
 const outletName = computed(() => editor.world.outlets.get(props.post.outlet)?.name ?? 'gone');
 const retry = computed(() => props.run?.retries.find((each) => each.key === props.post.key));
+const cut = computed(() => sayCuts(props.post.cut));
 const dot = computed(() => {
   const { post } = props;
   if (post.status === 'failed') return 'bg-rose';
@@ -36,7 +38,8 @@ const dot = computed(() => {
           class="font-[650] text-kelp"
           @click.stop
           >posted {{ shortMoment(post.at, session.zone) }}</a
-        ><b v-else class="text-kelp">posted {{ shortMoment(post.at, session.zone) }}</b></template
+        ><b v-else class="text-kelp">posted {{ shortMoment(post.at, session.zone) }}</b
+        ><span v-if="post.edited" class="text-ink-3">, edited since</span></template
       >
       <b v-else-if="post.status === 'skipped'" class="text-ink-3">left out</b>
       <b v-else-if="post.status === 'failed'" class="text-rose">failed: {{ post.says }}</b>
@@ -50,6 +53,7 @@ const dot = computed(() => {
         ><b v-else class="text-sea">on its way</b></template
       >
       <b v-else>{{ shortMoment(post.at, session.zone) }}</b>
+      <span v-if="cut && !post.trouble && post.status !== 'skipped'" class="text-ink-3">, {{ cut }}</span>
     </span>
   </p>
 </template>

@@ -421,7 +421,7 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
               <span v-else class="sr-only">not this way</span>
             </template>
             <ManyCells v-else-if="cells.length > 1" :cells="cells" />
-            <CellView v-else :cell="cells[0]" :run="runs?.get(item.id)" />
+            <CellView v-else :cell="cells[0]" :run="runs?.get(item.id)" :trace="traceOf(item)" />
           </div>
           <div :style="{ width: `${after}px` }" class="shrink-0"></div>
         </div>

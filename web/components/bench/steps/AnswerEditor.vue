@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { MessageStep, ReactStep, ReplyStep } from '@playa/core/steps/respond.ts';
+import { rulesAt } from '@playa/core/workflow/word-uses.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
 import OutletSelect from '../../form/OutletSelect.vue';
 import TextSelect from '../../form/TextSelect.vue';
+import FittingEditor from './FittingEditor.vue';
 import WordsEditor from '../../form/WordsEditor.vue';
 
 // Reply, Message and React: where, to what or whom, with which words.
@@ -23,6 +25,13 @@ const seen = computed(() =>
     return outlet !== undefined && editor.world.outlets.get(outlet)?.acts?.includes(props.step.verb);
   }),
 );
+/** The tightest of the places where it may be answered. */
+const limit = computed(() => {
+  if (props.step.verb === 'react') return null;
+  const uses = (editor.uses.get(props.step.caption) ?? []).filter((use) => use.step === props.step.id);
+  const limits = uses.flatMap((use) => use.outlets.flatMap((id) => rulesAt(uses, id, editor.world)?.limit ?? []));
+  return limits.length ? Math.min(...limits) : null;
+});
 const whom = { reply: 'Answers', message: 'Writes to', react: 'Likes' } as const;
 </script>
 
@@ -75,6 +84,8 @@ const whom = { reply: 'Answers', message: 'Writes to', react: 'Likes' } as const
         label="The words"
         @change="change((each) => each.verb !== 'react' && (each.caption = $event))"
       />
+      <span v-if="limit !== null" class="text-sm text-ink-3">up to {{ limit }} characters</span>
     </FormRow>
+    <FittingEditor v-if="step.verb !== 'react' && limit !== null" :step="step" />
   </div>
 </template>

@@ -1,11 +1,9 @@
 <script setup lang="ts">
 import { diffWords } from 'diff';
 import { computed, ref, watch } from 'vue';
-import type { PostCell } from '@playa/core/engine/cells.ts';
-import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import type { WorldOutlet } from '@playa/core/workflow/world.ts';
 import type { ComposeStep } from '@playa/core/steps/compose.ts';
-import { allSteps } from '@playa/core/workflow/tree.ts';
+import { rulesAt, saidAt } from '@playa/core/workflow/word-uses.ts';
 import { useSummary } from '../../../lib/shown-summary.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import WordsEditor from '../../form/WordsEditor.vue';
@@ -25,23 +23,21 @@ watch(
   () => (chosen.value = 0),
 );
 
-/** Where these words are published. */
+const uses = computed(() => editor.uses.get(props.step.name) ?? []);
+/** Where these words go: posts, answers and messages. */
 const outlets = computed<WorldOutlet[]>(() => {
-  const ids = allSteps(editor.definition).flatMap(({ step }) =>
-    step.verb === 'publish' && !step.off && step.caption === props.step.name ? step.outlets : [],
-  );
   const own = (props.step.own ?? []).map((each) => each.outlet);
-  return [...new Set([...ids, ...own])].flatMap((id) => editor.world.outlets.get(id) ?? []);
+  const ids = [...uses.value.flatMap((use) => use.outlets), ...own];
+  return [...new Set(ids)].flatMap((id) => editor.world.outlets.get(id) ?? []);
 });
 const ownOf = (outlet: number) => props.step.own?.find((each) => each.outlet === outlet);
-const posts = computed(() => {
+/** What each outlet gets of the chosen item. */
+const said = computed(() => {
   const item = editor.chosenItem;
   const trace = !item ? {} : (editor.chosenRun?.trace ?? editor.outcomes(item).trace);
-  const found = new Map<number, PostCell>();
-  for (const cell of Object.values(trace))
-    if (cell.kind === 'posts') for (const post of cell.posts) if (!found.has(post.outlet)) found.set(post.outlet, post);
-  return found;
+  return new Map(saidAt(trace, uses.value).map((each) => [each.outlet, each]));
 });
+const limit = computed(() => rulesAt(uses.value, chosen.value, editor.world)?.limit ?? null);
 const tooLong = computed(() => new Map(summary?.value?.tooLongAt.map((each) => [each.outlet, each.count])));
 const of = computed(() => summary?.value?.items ?? 0);
 const own = computed(() => (chosen.value === 0 ? undefined : ownOf(chosen.value)));
@@ -91,10 +87,10 @@ const isSame = computed(() => difference.value.every((part) => !part.added && !p
         {{ each.name }}
         <span v-if="ownOf(each.id)" class="rounded bg-amber-wash px-1 text-[11px] text-amber">own words</span>
         <span
-          v-if="posts.get(each.id)?.limit"
+          v-if="said.get(each.id)?.limit"
           class="text-[11.5px]"
-          :class="posts.get(each.id)!.trouble === 'too-long' ? 'font-[650] text-rose' : 'text-ink-3'"
-          >{{ posts.get(each.id)!.length }}/{{ posts.get(each.id)!.limit }}</span
+          :class="said.get(each.id)!.trouble === 'too-long' ? 'font-[650] text-rose' : 'text-ink-3'"
+          >{{ said.get(each.id)!.length }}/{{ said.get(each.id)!.limit }}</span
         >
       </button>
     </div>
@@ -140,10 +136,9 @@ const isSame = computed(() => difference.value.every((part) => !part.added && !p
       </div>
     </template>
     <div v-else class="rounded-(--radius) border border-dashed border-line px-3 py-2">
-      <p class="break-words whitespace-pre-line text-ink-2">{{ posts.get(chosen)?.text || 'The words for all.' }}</p>
+      <p class="break-words whitespace-pre-line text-ink-2">{{ said.get(chosen)?.text || 'The words for all.' }}</p>
       <p class="mt-1.5 text-sm text-ink-3">
-        {{ outlet?.name }} says the words for all<template v-if="outlet && KIND_RULES[outlet.kind].text.limit"
-          >, up to {{ KIND_RULES[outlet.kind].text.limit }}</template
+        {{ outlet?.name }} says the words for all<template v-if="limit !== null">, up to {{ limit }}</template
         >.
         <button class="link" @click="branchOff">Give it words of its own</button>
       </p>

@@ -5,7 +5,7 @@ import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import { useOutletCheck } from '../../../lib/check-outlet.ts';
 import NewOutlet from '../../form/NewOutlet.vue';
-import LadderEditor from './LadderEditor.vue';
+import FittingEditor from './FittingEditor.vue';
 import PostExtras from './PostExtras.vue';
 import { useSession } from '../../../stores/session.ts';
 import KeptInput from '../../form/KeptInput.vue';
@@ -113,17 +113,7 @@ function toggle(id: number) {
         <option v-for="name in texts" :key="name" :value="name">{{ name }}</option>
       </select>
     </label>
-    <label class="flex items-center gap-2">
-      <input
-        type="checkbox"
-        class="size-4 accent-(--sea)"
-        :checked="step.fit ?? false"
-        @change="change((each) => (each.fit ? delete each.fit : (each.fit = true)))"
-      />
-      shorten the words where an outlet takes fewer
-      <span class="text-sm text-ink-3">links, names and emoji stay whole</span>
-    </label>
-    <LadderEditor v-if="step.fit" :step="step" />
+    <FittingEditor :step="step" />
     <PostExtras :step="step" />
     <label class="flex items-center gap-2">
       <span class="w-20 text-ink-2">Card of</span>

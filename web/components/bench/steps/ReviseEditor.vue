@@ -5,6 +5,7 @@ import { allSteps, stepsBefore } from '@playa/core/workflow/tree.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FormRow from '../../form/FormRow.vue';
 import OutletSelect from '../../form/OutletSelect.vue';
+import FittingEditor from './FittingEditor.vue';
 import TextSelect from '../../form/TextSelect.vue';
 
 const props = defineProps<{ step: ReviseStep }>();
@@ -73,6 +74,7 @@ const says = {
         @change="change((each) => (each.caption = $event))"
       />
     </FormRow>
+    <FittingEditor v-if="step.change === 'edit'" :step="step" />
     <FormRow v-if="step.change === 'forward'" label="To">
       <OutletSelect
         :outlet="step.to ?? null"

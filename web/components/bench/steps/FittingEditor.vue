@@ -2,11 +2,12 @@
 import { ArrowUp } from '@lucide/vue';
 import { computed } from 'vue';
 import { DEFAULT_LADDER, RUNGS, type Ladder, type Rung } from '@playa/core/captions/fit.ts';
-import type { PublishStep } from '@playa/core/steps/publish.ts';
+import type { Fitting } from '@playa/core/steps/fitting.ts';
+import type { Step } from '@playa/core/steps/index.ts';
 import { useEditor } from '../../../stores/editor.ts';
 
-// What gives way when the words are too long for an outlet, and in which order.
-const props = defineProps<{ step: PublishStep }>();
+// Whether words that are too long for an outlet are shortened there, and what gives way in which order.
+const props = defineProps<{ step: Step & Fitting }>();
 const editor = useEditor();
 const ladder = computed<Ladder>(() => props.step.ladder ?? DEFAULT_LADDER);
 const SAYS: Record<Rung, string> = {
@@ -17,11 +18,13 @@ const SAYS: Record<Rung, string> = {
 /** Those that give way, in their order, and the rest. */
 const rungs = computed(() => [...ladder.value.order, ...RUNGS.filter((rung) => !ladder.value.order.includes(rung))]);
 function set(next: Ladder) {
-  editor.changeStep<PublishStep>(props.step.id, (step) => {
+  editor.changeStep<Step & Fitting>(props.step.id, (step) => {
     if (JSON.stringify(next) === JSON.stringify(DEFAULT_LADDER)) delete step.ladder;
     else step.ladder = next;
   });
 }
+const toggleFit = () =>
+  editor.changeStep<Step & Fitting>(props.step.id, (step) => (step.fit ? delete step.fit : (step.fit = true)));
 const toggle = (rung: Rung) =>
   set({
     ...ladder.value,
@@ -38,7 +41,12 @@ function earlier(index: number) {
 </script>
 
 <template>
-  <fieldset class="ml-6">
+  <label class="flex items-center gap-2">
+    <input type="checkbox" class="size-4 accent-(--sea)" :checked="step.fit ?? false" @change="toggleFit" />
+    shorten the words where an outlet takes fewer
+    <span class="text-sm text-ink-3">links, names and emoji stay whole</span>
+  </label>
+  <fieldset v-if="step.fit" class="ml-6">
     <legend class="text-sm text-ink-2">What gives way, first to last</legend>
     <div v-for="(rung, index) in rungs" :key="rung" class="flex items-center gap-2">
       <label class="flex items-center gap-2">

@@ -1,0 +1,28 @@
+import { fieldLabel } from '../items/catalogue.ts';
+import type { Gave } from './fit.ts';
+
+/**
+ * What was given up so that words fit, in a few words: "Description shortened, 2 hashtags left out". Empty when nothing
+ * was.
+ */
+export function sayGave({ hashtags, fields, optional }: Gave): string {
+  const left = [
+    ...(hashtags > 0 ? [counted(hashtags, 'hashtag')] : []),
+    ...(optional > 0 ? [counted(optional, 'optional part')] : []),
+  ];
+  return [
+    ...(fields.length > 0 ? [`${fields.map(nameOf).join(' and ')} shortened`] : []),
+    ...(left.length > 0 ? [`${left.join(' and ')} left out`] : []),
+  ].join(', ');
+}
+
+/** The same for the words of a post and for its title. */
+export function sayCuts(cuts: { text?: Gave | undefined; title?: Gave | undefined } | undefined): string {
+  if (!cuts) return '';
+  return [cuts.text && sayGave(cuts.text), cuts.title && `in the title ${sayGave(cuts.title)}`]
+    .filter(Boolean)
+    .join('; ');
+}
+
+const nameOf = (field: string) => (field === '' ? 'the words' : fieldLabel(field));
+const counted = (number: number, what: string) => `${number} ${what}${number === 1 ? '' : 's'}`;
