@@ -20,6 +20,7 @@ await runMain(async () => {
   needRoom(root, 600);
   needDebianPackages([
     'mariadb-server',
+    ...(part === 'all' || part === 'unit' ? ['unicode-data'] : []),
     ...(part === 'all' || part === 'e2e' ? ['chromium', 'fonts-noto-color-emoji'] : []),
   ]);
   needNpmPackages(root);

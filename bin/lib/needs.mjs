@@ -11,6 +11,8 @@ import { Stop, say } from './say.mjs';
 const DEBIAN = {
   'mariadb-server': ['/usr/sbin/mariadbd', '/usr/bin/mariadb-install-db'],
   chromium: ['/usr/bin/chromium'],
+  // The Unicode Character Database with its test files.
+  'unicode-data': ['/usr/share/unicode/auxiliary/GraphemeBreakTest.txt'],
   'fonts-noto-color-emoji': ['/usr/share/fonts/truetype/noto/NotoColorEmoji.ttf'],
 };
 

@@ -4,22 +4,24 @@ import type { Gave } from './fit.ts';
 /**
  * What was given up so that words fit, in a few words: "Description shortened, 2 hashtags left out". Empty when nothing
  * was.
+ *
+ * @param where where that was, with a space before it: " in the title"
  */
-export function sayGave({ hashtags, fields, optional }: Gave): string {
+export function sayGave({ hashtags, fields, optional }: Gave, where = ''): string {
   const left = [
     ...(hashtags > 0 ? [counted(hashtags, 'hashtag')] : []),
     ...(optional > 0 ? [counted(optional, 'optional part')] : []),
   ];
   return [
-    ...(fields.length > 0 ? [`${fields.map(nameOf).join(' and ')} shortened`] : []),
-    ...(left.length > 0 ? [`${left.join(' and ')} left out`] : []),
+    ...(fields.length > 0 ? [`${fields.map(nameOf).join(' and ')} shortened${where}`] : []),
+    ...(left.length > 0 ? [`${left.join(' and ')} left out${where}`] : []),
   ].join(', ');
 }
 
 /** The same for the words of a post and for its title. */
 export function sayCuts(cuts: { text?: Gave | undefined; title?: Gave | undefined } | undefined): string {
   if (!cuts) return '';
-  return [cuts.text && sayGave(cuts.text), cuts.title && `in the title ${sayGave(cuts.title)}`]
+  return [cuts.text && sayGave(cuts.text), cuts.title && sayGave(cuts.title, ' in the title')]
     .filter(Boolean)
     .join('; ');
 }

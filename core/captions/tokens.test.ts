@@ -10,7 +10,11 @@ const text = fc
   .map(legal)
   .filter((each) => each !== '');
 const field = fc.constantFrom('title', 'person.name', 'snippet.sign-off');
-const options = fc.dictionary(fc.constantFrom('most', 'text', 'source'), text, { minKeys: 1, noNullPrototype: true });
+const option = fc.oneof(
+  text,
+  field.map((each) => ({ field: each })),
+);
+const options = fc.dictionary(fc.constantFrom('most', 'text', 'source'), option, { minKeys: 1, noNullPrototype: true });
 const token: fc.Arbitrary<CaptionPart> = fc.oneof(
   field.map((each) => ({ field: each })),
   fc.record({ field, tweak: fc.constantFrom('shorten', 'or', 'campaign') }),

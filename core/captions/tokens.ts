@@ -12,8 +12,11 @@ export interface FieldToken {
   /** The name of one of Playa's functions. */
   tweak?: string | undefined;
   /** What the function is told. */
-  options?: Record<string, string> | undefined;
+  options?: Record<string, TokenOption> | undefined;
 }
+
+/** What is told: words, or those of a field, which may be a snippet of the brand. */
+export type TokenOption = string | { field: string };
 
 /** Where words lead: a field with an address, or an address. */
 export type LinkTarget = { field: string } | { address: string };
@@ -60,8 +63,7 @@ function tokenPart(part: Model.Expression): FieldToken | undefined {
   if (told.length === 0) return token;
   token.options = {};
   for (const [name, value] of told) {
-    if (value.type !== 'literal') return undefined;
-    token.options[name] = value.value;
+    token.options[name] = value.type === 'literal' ? value.value : { field: value.name };
   }
   return token;
 }
@@ -105,6 +107,8 @@ function patternPart(part: Exclude<CaptionPart, string>): Model.Expression | Mod
     return { type: 'markup', kind: 'open', name: part.mark, options: { to: target } };
   }
   const options = Object.entries(part.options ?? {}).filter(([, value]) => value !== '');
+  const told = (value: TokenOption): Model.Literal | Model.VariableRef =>
+    typeof value === 'string' ? { type: 'literal', value } : { type: 'variable', name: value.field };
   return {
     type: 'expression',
     arg: { type: 'variable', name: part.field },
@@ -114,7 +118,7 @@ function patternPart(part: Exclude<CaptionPart, string>): Model.Expression | Mod
             type: 'function',
             name: part.tweak,
             ...(options.length
-              ? { options: Object.fromEntries(options.map(([name, value]) => [name, { type: 'literal', value }])) }
+              ? { options: Object.fromEntries(options.map(([name, value]) => [name, told(value)])) }
               : {}),
           },
         }

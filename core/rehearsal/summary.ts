@@ -30,6 +30,8 @@ export interface Summary {
   items: number;
   /** Posts that would go out. */
   posts: number;
+  /** Answers and messages that would be sent. */
+  answers: number;
   outlets: number;
   /** Items stopped, by the source or step that stopped them, in the order of the sheet. */
   stops: { step: string; count: number }[];
@@ -72,6 +74,7 @@ export class Summing {
   #compared: { of: Likeness | null; to: Map<Likeness, number> } = { of: null, to: new Map() };
   #items = 0;
   #posts = 0;
+  #answers = 0;
   #tooLong = 0;
   #emptyCaption = 0;
   #repeats = 0;
@@ -128,7 +131,9 @@ export class Summing {
   #addAnswer({ action, outlet, text, trouble }: ActCell, step: string, found: Set<Lint>): void {
     if (outlet === null || text === undefined || (action !== 'reply' && action !== 'message')) return;
     if (trouble === 'too-long') this.#noteTooLong(outlet);
-    if (!trouble && this.#world) for (const lint of lintWords(text)) this.#note(lint, outlet, step, found);
+    if (trouble) return;
+    this.#answers++;
+    if (this.#world) for (const lint of lintWords(text)) this.#note(lint, outlet, step, found);
   }
   #noteTooLong(outlet: number): void {
     this.#tooLong++;
@@ -179,6 +184,7 @@ export class Summing {
     return {
       items: this.#items,
       posts: this.#posts,
+      answers: this.#answers,
       outlets: this.#outlets.size,
       stops: [...this.#definition.sources, ONCE_ROW, ...allSteps(this.#definition).map(({ step }) => step)].flatMap(
         ({ id }) => {

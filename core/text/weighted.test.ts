@@ -7,7 +7,7 @@ import { weightedLength } from './weighted.ts';
 function slowly(text: string): number {
   let weight = 0;
   for (const { segment } of new Intl.Segmenter('und', { granularity: 'grapheme' }).segment(text))
-    weight += /\p{Emoji_Presentation}|\ufe0f/u.test(segment) ? 2 : eastAsianWidth(segment.codePointAt(0)!);
+    weight += /\p{Emoji_Presentation}|\p{Emoji}\ufe0f/u.test(segment) ? 2 : eastAsianWidth(segment.codePointAt(0)!);
   return weight;
 }
 

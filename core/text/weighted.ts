@@ -29,13 +29,16 @@ const LOOK_AT = /[^\n\x20-\u02ff\u2010-\u2027\u20a0-\u20bf]/;
 const STRETCH =
   /[\s\S]?[^\n\x20-\u02ff\u2010-\u2027\u20a0-\u20bf](?:[\s\S]?[^\n\x20-\u02ff\u2010-\u2027\u20a0-\u20bf])*[\s\S]?/g;
 
+/** A picture by itself, or made one by what follows it (UTS #51, ED-6 and ED-9a). */
+const SHOWN_AS_PICTURE = /\p{Emoji_Presentation}|\p{Emoji}\ufe0f/u;
+
 function weightOf(text: string): number {
   if (!LOOK_AT.test(text)) return text.length;
   let weight = text.length;
   for (const [stretch] of text.matchAll(STRETCH)) {
     weight -= stretch.length;
     for (const { segment } of segmenter.segment(stretch))
-      weight += /\p{Emoji_Presentation}|\ufe0f/u.test(segment) ? 2 : eastAsianWidth(segment.codePointAt(0)!);
+      weight += SHOWN_AS_PICTURE.test(segment) ? 2 : eastAsianWidth(segment.codePointAt(0)!);
   }
   return weight;
 }

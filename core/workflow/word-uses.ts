@@ -74,3 +74,19 @@ export function rulesAt(uses: readonly WordUse[], outlet: number, world: World):
   const use = uses.find(({ outlets }) => outlets.includes(outlet));
   return kind && wordRules(kind, use?.purpose);
 }
+
+/** Something that would be said of an item: a post, an answer, a message, a notice. */
+export interface Saying {
+  outlet: number | null;
+  text: string;
+  /** Why it would not go out. */
+  says?: string | undefined;
+}
+
+/** Everything that would be said of an item, in the order of the sheet. */
+export function everythingSaid(trace: Trace): Saying[] {
+  return Object.values(trace).flatMap((cell): Saying[] => {
+    if (cell.kind === 'posts' && !cell.off) return cell.posts;
+    return cell.kind === 'acts' && !cell.off ? cell.acts.map((act) => ({ ...act, text: act.text ?? act.what })) : [];
+  });
+}

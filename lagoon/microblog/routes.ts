@@ -8,6 +8,9 @@ import { weighted } from '../text.ts';
 import { Things, type Thing } from '../things.ts';
 import { trendsFeed } from './trends.ts';
 
+/** Whoever calls many people at once is taken for a nuisance. */
+const MOST_MENTIONS = 10;
+const MENTIONS = /(?<![\p{L}\p{N}_.@/])@[\p{L}\p{N}_][\p{L}\p{N}_.]*/gu;
 /** The longest note; links weigh the same however long they are. */
 export const LONGEST_NOTE = 300;
 const LINK_WEIGHT = 24;
@@ -173,6 +176,8 @@ export function microblogRoutes(lagoon: Lagoon): Router {
       const length = weighted(asked.text, LINK_WEIGHT);
       if (length > LONGEST_NOTE)
         throw new Refusal(422, 'text_long', `A note weighs at most ${LONGEST_NOTE}; this one weighs ${length}.`);
+      if ((asked.text.match(MENTIONS)?.length ?? 0) > MOST_MENTIONS)
+        throw new Refusal(422, 'names_many', `A note calls at most ${MOST_MENTIONS} people.`);
       const sort = asked.reply_to ? 'reply' : asked.quote_of ? 'quote' : asked.repost_of ? 'repost' : 'original';
       const id = await notes.add({ sort, text: asked.text, of: of === null ? null : Number(of) }, clock.now(), {
         parent: profile.id,

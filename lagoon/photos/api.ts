@@ -10,6 +10,8 @@ import type { DirectMessage, Photo, PhotoComment, PhotoProfile, PhotoStore } fro
 
 const LONGEST_CAPTION = 2000;
 const MOST_HASHTAGS = 20;
+/** What follows a letter, as in the address of a part of a page, is none. */
+const HASHTAGS = /(?<![\p{L}\p{N}_&/])#[\p{L}\p{N}_]+/gu;
 /** A profile may write only to people who have written or commented within this time. */
 const MAY_ANSWER_WITHIN = 7 * 86_400_000;
 
@@ -109,7 +111,7 @@ export function photosApi(lagoon: Lagoon, store: PhotoStore): Router {
       const profile = await own(req.params.id, callerOf(res).person.id);
       if (graphemes(asked.caption) > LONGEST_CAPTION)
         throw new Refusal(422, 'CaptionTooLong', `A caption has at most ${LONGEST_CAPTION} characters.`);
-      if ((asked.caption.match(/#[\p{L}\p{N}_]+/gu)?.length ?? 0) > MOST_HASHTAGS)
+      if ((asked.caption.match(HASHTAGS)?.length ?? 0) > MOST_HASHTAGS)
         throw new Refusal(422, 'TooManyHashtags', `A caption has at most ${MOST_HASHTAGS} hashtags.`);
       await needPicture(asked.pictureUrl);
       const body = { picture: asked.pictureUrl, caption: asked.caption, alt: asked.altText };

@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { ActInput, Outcome } from '@playa/core/engine/acts.ts';
+import { hasMedia, type ActInput, type Outcome } from '@playa/core/engine/acts.ts';
+import { purposeOf, wordRules } from '@playa/core/outlets/length.ts';
+import { refusal } from '@playa/core/outlets/say.ts';
+import { writtenText } from '@playa/core/outlets/write.ts';
 import { openOutlet } from '../accounts/outlets.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { accountBy } from '../store/accounts.ts';
@@ -112,6 +115,24 @@ describe.each(CONTRACTS)('$kind', (contract) => {
       const trouble = await troubleOf(send(await make(act.longest.tooLong)));
       expect(trouble).toMatchObject({ kind: 'fix', definite: true });
       expect(await there(act.longest.tooLong)).toBe(0);
+    });
+
+    it('takes as many hashtags and names as Playa thinks, and refuses one more', async () => {
+      if (!act.crowded) return;
+      await send(await make(act.crowded.fits));
+      expect(await there(act.crowded.fits)).toBe(1);
+      expect(await troubleOf(send(await make(act.crowded.tooMany)))).toMatchObject({ kind: 'fix', definite: true });
+    });
+
+    it('counts as the rules of its kind say', async () => {
+      const purpose = purposeOf(act.act);
+      if (purpose === null) return;
+      const rules = wordRules(contract.outlets.kind, purpose, hasMedia(await make('x')));
+      const refused = (text: string) => refusal(rules, writtenText(rules, text), 'it') !== undefined;
+      expect(rules.limit === null).toBe(act.longest === null);
+      if (act.longest) expect([act.longest.fits, act.longest.tooLong].map(refused)).toEqual([false, true]);
+      if (act.longest) expect(writtenText(rules, act.longest.fits).length).toBe(rules.limit);
+      if (act.crowded) expect([act.crowded.fits, act.crowded.tooMany].map(refused)).toEqual([false, true]);
     });
 
     it('is not done twice after silence: known by its key, or found again, or said to be blind', async () => {

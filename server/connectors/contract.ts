@@ -16,6 +16,8 @@ export interface ContractAct<A extends ActName = ActName> {
   there(house: House): Promise<string[]>;
   /** The longest words that are taken, and ones that are too long; null when there is no limit. */
   longest: { fits: string; tooLong: string } | null;
+  /** As many hashtags or names as are taken, and one more, where too many are refused. */
+  crowded?: { fits: string; tooMany: string };
 }
 
 export interface Contract {
@@ -54,6 +56,8 @@ const publish = (
 });
 
 const x = (count: number) => 'x'.repeat(count);
+/** Words with a sign before each: "#a0 #a1". */
+const many = (sign: string, count: number) => Array.from({ length: count }, (_, index) => `${sign}a${index}`).join(' ');
 
 /** Every network that can be reached over HTTP; mail and web hooks are tried on their own. */
 export const CONTRACTS: Contract[] = [
@@ -75,11 +79,14 @@ export const CONTRACTS: Contract[] = [
     reads: 'microblog-read',
     outlets: { kind: 'microblog', some: ['@ternbaylidos', '@moatthelido'] },
     acts: [
-      publish('@ternbaylidos', async (house) => words(await house.things('microblog', 'note')), {
-        // Addresses weigh 24 and emoji two: 24 + 1 + 2 × 137 + 1 = 300.
-        fits: `${'🌊'.repeat(137)}! https://lidos.example/${x(200)}`,
-        tooLong: x(301),
-      }),
+      {
+        ...publish('@ternbaylidos', async (house) => words(await house.things('microblog', 'note')), {
+          // Addresses weigh 24 and emoji two: 24 + 1 + 2 × 137 + 1 = 300.
+          fits: `${'🌊'.repeat(137)}! https://lidos.example/${x(200)}`,
+          tooLong: x(301),
+        }),
+        crowded: { fits: `${many('@', 10)} post@lidos.example`, tooMany: many('@', 11) },
+      },
       {
         act: 'reply',
         outlet: '@ternbaylidos',
@@ -98,12 +105,16 @@ export const CONTRACTS: Contract[] = [
     reads: 'photos-read',
     outlets: { kind: 'photos', some: ['@ternbaylidos', '@mo.okoro'] },
     acts: [
-      publish(
-        '@ternbaylidos',
-        async (house) => (await house.things<{ caption: string }>('photos', 'photo')).map((each) => each.body.caption),
-        { fits: x(2000), tooLong: x(2001) },
-        (house) => ({ media: [{ type: 'picture', url: picture(house), alt: 'A pool' }] }),
-      ),
+      {
+        ...publish(
+          '@ternbaylidos',
+          async (house) =>
+            (await house.things<{ caption: string }>('photos', 'photo')).map((each) => each.body.caption),
+          { fits: x(2000), tooLong: x(2001) },
+          (house) => ({ media: [{ type: 'picture', url: picture(house), alt: 'A pool' }] }),
+        ),
+        crowded: { fits: `${many('#', 20)} https://lidos.example/a#part`, tooMany: many('#', 21) },
+      },
       {
         act: 'reply',
         outlet: '@ternbaylidos',

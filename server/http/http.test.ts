@@ -225,14 +225,14 @@ describe('what the screens ask for', () => {
     const today = async () => (await visitor.ask('GET', `${at}/today`)).body as unknown as Today;
     const first = await today();
     const held = first.held.find((row) => row.workflowId === workflow)!;
-    expect(held).toMatchObject({ trouble: 'too-long', outlet: 'Old Quay pool', limit: 2000 });
+    expect(held).toMatchObject({ trouble: 'too-long', outlet: 'Old Quay pool', kind: 'page' });
     expect(first.coming.filter((row) => row.workflowId === workflow).map((row) => row.outlet)).toEqual([page]);
     expect(first.outlets.find((outlet) => outlet.id === page)).toMatchObject({ fed: true });
 
     const decide = (decision: object) =>
       visitor.ask('POST', `${at}/runs/${held.runId}/decide`, { key: held.key, decision });
     const still = await decide({ do: 'retry', text: 'y'.repeat(2001) });
-    expect([still.status, still.body.title]).toEqual([409, 'These are 2001 characters; Old Quay pool takes 2000.']);
+    expect([still.status, still.body.title]).toEqual([409, '2001 characters, 1 more than Old Quay pool takes.']);
     expect((await decide({ do: 'dance' })).status).toBe(422);
     expect((await decide({ do: 'itWentOut', url: 'javascript:alert(1)' })).status).toBe(422);
     expect((await decide({ do: 'retry', text: 'Shorter.' })).status).toBe(204);

@@ -2,6 +2,7 @@
 import { compile } from '@playa/core/engine/program.ts';
 import { momentOf, rehearseItem, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
+import { everythingSaid, type Saying } from '@playa/core/workflow/word-uses.ts';
 import { stepsUsing } from '@playa/core/workflow/snippets.ts';
 import type { World } from '@playa/core/workflow/world.ts';
 import type { Queryable } from '../db/database.ts';
@@ -58,17 +59,7 @@ export async function changesBy(
 /** As many items of a workflow are tried until one shows the difference. */
 const NEWEST = 8;
 
-interface Said {
-  outlet: number | null;
-  text: string;
-  says?: string | undefined;
-}
-
-/** Everything that would be said of an item: posts, replies, messages, notices. */
-function saidOf(definition: Definition, world: World, item: PastItem): Said[] {
-  const { trace } = rehearseItem(compile(definition, world), item, momentOf(item));
-  return Object.values(trace).flatMap((cell): Said[] => {
-    if (cell.kind === 'posts') return cell.posts;
-    return cell.kind === 'acts' ? cell.acts.map((act) => ({ ...act, text: act.text ?? act.what })) : [];
-  });
+/** Everything that would be said of an item. */
+function saidOf(definition: Definition, world: World, item: PastItem): Saying[] {
+  return everythingSaid(rehearseItem(compile(definition, world), item, momentOf(item)).trace);
 }

@@ -2,7 +2,7 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref } from 'vue';
-import type { Cell } from '@playa/core/engine/cells.ts';
+import { everythingSaid } from '@playa/core/workflow/word-uses.ts';
 import { compile } from '@playa/core/engine/program.ts';
 import { itemTitle } from '@playa/core/items/title.ts';
 import { momentOf, rehearseItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
@@ -53,21 +53,28 @@ const forecast = computed(() => {
   const items = editor.items.filter((item) => momentOf(item) > since);
   return items.length ? items.reduce((sum, item) => sum + postsOf(editor.outcomes(item)), 0) / 4 : null;
 });
+/** What posts have beside their words, as far as a change of it would be noticed. */
+const besides = ({ trace }: Rehearsed) =>
+  Object.values(trace).flatMap((cell) =>
+    cell.kind === 'posts' && !cell.off
+      ? cell.posts.flatMap(({ card, more }) => [
+          ...(card ? [`card: ${card}`] : []),
+          ...(more?.title ? [`title: ${more.title}`] : []),
+          ...(more?.media ?? []).map(({ type, alt }) => `${type}${alt ? `: ${alt}` : ''}`),
+        ])
+      : [],
+  );
 /** The same items under the live version and under the draft, where they differ. */
 const differences = computed(() => {
   const live = editor.workflow?.live;
   if (!live) return [];
   const program = compile(live, editor.world);
+  const place = (id: number | null) => (id === null ? '' : `${editor.world.outlets.get(id)?.name ?? 'gone'}: `);
   const words = (rehearsed: Rehearsed) =>
-    Object.values(rehearsed.trace)
-      .flatMap((cell: Cell) =>
-        cell.kind === 'posts' && !cell.off
-          ? cell.posts.map(
-              (post) => `${editor.world.outlets.get(post.outlet)?.name}: ${post.text}${post.card ? '' : ' (no card)'}`,
-            )
-          : [],
-      )
-      .join('\n') || ended(rehearsed);
+    [
+      ...everythingSaid(rehearsed.trace).map(({ outlet, text, says }) => place(outlet) + (says ?? text)),
+      ...besides(rehearsed),
+    ].join('\n') || ended(rehearsed);
   return editor.items
     .slice(0, 30)
     .map((item) => ({

@@ -2,6 +2,7 @@
 import { storeToRefs } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import type { ActCell, PostCell } from '@playa/core/engine/cells.ts';
+import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { momentOf } from '@playa/core/rehearsal/rehearse.ts';
 import { sayCuts } from '@playa/core/captions/gave.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
@@ -34,6 +35,17 @@ const answers = computed<ActCell[]>(() => {
       ? cell.acts.filter((act) => (act.action === 'reply' || act.action === 'message') && act.text)
       : [],
   );
+});
+/** What is answered: who wrote, and what. */
+const asked = computed(() => {
+  const fields = editor.chosenItem?.fields ?? {};
+  const said = (path: string) => fieldText(readField(fields, path));
+  const stars = Number(said('stars'));
+  return {
+    by: said('person.name') || said('author.name'),
+    text: said('text'),
+    stars: stars >= 1 && stars <= 5 ? Math.round(stars) : 0,
+  };
 });
 const post = computed(() => posts.value.find((each) => each.outlet === chosen.value) ?? posts.value[0]);
 watch(posts, (all) => {
@@ -156,16 +168,28 @@ const canEdit = computed(
       <LinkCard v-else-if="post.card" :url="post.card" />
     </div>
     <div v-else-if="answers.length" class="grid gap-2">
-      <div v-for="(answer, index) in answers" :key="index">
-        <p class="text-sm text-ink-3">
-          {{ answer.action === 'reply' ? 'Answered' : 'Written' }} by
-          <b class="text-ink-2">{{ answer.outlet === null ? 'the brand' : name(answer.outlet) }}</b>
-        </p>
-        <p
-          class="rounded-(--radius) rounded-tl-none border border-line bg-sea-wash px-3 py-2 break-words whitespace-pre-line"
+      <div class="overflow-hidden rounded-(--radius) border border-line bg-card px-3 pt-2 pb-2.5">
+        <b>{{ asked.by || 'Somebody' }}</b>
+        <span v-if="asked.stars" class="ml-1.5 text-amber" :aria-label="`${asked.stars} of 5 stars`">{{
+          '★'.repeat(asked.stars) + '☆'.repeat(5 - asked.stars)
+        }}</span>
+        <p v-if="asked.text" class="line-clamp-4 break-words whitespace-pre-line">{{ asked.text }}</p>
+        <p v-else class="text-ink-3">wrote no words</p>
+        <div
+          v-for="(answer, index) in answers"
+          :key="index"
+          class="mt-2 rounded-(--radius) border-l-2 border-sea bg-sea-wash px-3 py-1.5"
+          role="group"
+          :aria-label="answer.action === 'reply' ? 'The answer' : 'The message'"
         >
-          {{ answer.text }}
-        </p>
+          <span class="text-sm text-ink-3">
+            {{ answer.action === 'reply' ? 'answered' : 'written to them' }} by
+            <b class="text-ink-2">{{ answer.outlet === null ? 'the brand' : name(answer.outlet) }}</b>
+          </span>
+          <p class="break-words whitespace-pre-line">{{ answer.text }}</p>
+          <p v-if="answer.trouble" class="text-sm text-amber">It would not go out like this: {{ answer.says }}</p>
+          <p v-else-if="answer.cut" class="text-sm text-ink-3">Made to fit: {{ sayCuts(answer.cut) }}.</p>
+        </div>
       </div>
     </div>
     <p v-else-if="!editor.chosenItem" class="text-ink-3">The post shows here.</p>

@@ -35,10 +35,10 @@ const dot = computed(() => {
           target="_blank"
           rel="noreferrer"
           tabindex="-1"
-          class="font-[650] text-kelp"
+          class="font-[650] whitespace-nowrap text-kelp"
           @click.stop
           >posted {{ shortMoment(post.at, session.zone) }}</a
-        ><b v-else class="text-kelp">posted {{ shortMoment(post.at, session.zone) }}</b
+        ><b v-else class="whitespace-nowrap text-kelp">posted {{ shortMoment(post.at, session.zone) }}</b
         ><span v-if="post.edited" class="text-ink-3">, edited since</span></template
       >
       <b v-else-if="post.status === 'skipped'" class="text-ink-3">left out</b>
@@ -52,8 +52,11 @@ const dot = computed(() => {
           <span class="text-ink-3">{{ retry.trouble }}</span></template
         ><b v-else class="text-sea">on its way</b></template
       >
-      <b v-else>{{ shortMoment(post.at, session.zone) }}</b>
-      <span v-if="cut && !post.trouble && post.status !== 'skipped'" class="text-ink-3">, {{ cut }}</span>
+      <b v-else class="whitespace-nowrap">{{ shortMoment(post.at, session.zone) }}</b><span
+        v-if="cut && !post.trouble && post.status !== 'skipped'"
+        class="text-ink-3"
+        >, {{ cut }}</span
+      >
     </span>
   </p>
 </template>

@@ -91,9 +91,12 @@ const s = computed(() => props.summary);
         <span
           ><b>{{ s.items }}</b> {{ plural(s.items, 'item') }}</span
         >
-        <span
+        <span v-if="s.posts || !s.answers"
           >→ <b>{{ s.posts }}</b> {{ plural(s.posts, 'post')
           }}<template v-if="s.outlets > 1"> on {{ s.outlets }} outlets</template></span
+        >
+        <span v-if="s.answers"
+          >→ <b>{{ s.answers }}</b> {{ plural(s.answers, 'answer') }}</span
         >
         <span v-for="stop in s.stops" :key="stop.step"
           ><b>{{ stop.count }}</b> stopped at {{ stepNumber(stop.step) }}</span

@@ -64,7 +64,7 @@ function rename(event: Event) {
       <template #tools><SnippetMenu /></template>
       <template #below="{ simple, showText, toggle }">
         <div class="mt-1.5 flex flex-wrap items-center gap-x-3 gap-y-1 text-sm text-ink-3">
-          <span>Type / or click a field on the right to put it in; click a token to change it.</span>
+          <span>Type / or click a field to put it in; click a token to change it.</span>
           <button v-if="simple" class="text-sea underline" @click="toggle">
             {{ showText ? 'Show tokens' : 'Show as text' }}
           </button>

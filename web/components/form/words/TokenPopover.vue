@@ -1,10 +1,14 @@
 <script setup lang="ts">
+import { X } from '@lucide/vue';
 import { useEventListener } from '@vueuse/core';
 import { computed, nextTick, onMounted, ref } from 'vue';
 import { TWEAKS, tweakNamed, type Surroundings } from '@playa/core/captions/functions.ts';
+import type { TokenOption } from '@playa/core/captions/tokens.ts';
+import { snippetField } from '@playa/core/workflow/snippets.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import type { TokenAttributes } from './field-token.ts';
+import { isSnippet, nameOf } from './token-options.ts';
 
 // What can be done with a field in the words, each with what it makes of the chosen item.
 const props = defineProps<{ token: TokenAttributes; kept: boolean; optional: boolean; rich: boolean }>();
@@ -16,30 +20,45 @@ const emit = defineEmits<{
 }>();
 const editor = useEditor();
 const root = ref<HTMLElement>();
-const isSnippet = computed(() => props.token.field.startsWith('snippet.'));
+const ofBrand = computed(() => isSnippet(props.token.field));
 const type = computed(() => editor.usable.find((field) => field.path === props.token.field)?.type ?? 'text');
-const tweaks = computed(() => (isSnippet.value ? [] : TWEAKS.filter((tweak) => tweak.fits(type.value))));
+const tweaks = computed(() => (ofBrand.value ? [] : TWEAKS.filter((tweak) => tweak.fits(type.value))));
 const chosen = computed(() => (props.token.tweak ? tweakNamed(props.token.tweak) : undefined));
 const around = computed<Surroundings>(() => ({
   locale: editor.world.locale,
   zone: editor.world.timeZone,
   now: Date.now(),
 }));
-const value = computed(() =>
-  isSnippet.value
-    ? (editor.world.snippets?.get(props.token.field.slice('snippet.'.length)) ?? '')
-    : fieldText(readField(editor.chosenItem?.fields ?? {}, props.token.field)),
+const snippets = computed(() => [...(editor.world.snippets?.keys() ?? [])]);
+/** What a field says of the chosen item, or a snippet of any. */
+function said(field: string): string {
+  if (isSnippet(field)) return editor.world.snippets?.get(nameOf(field)) ?? '';
+  return fieldText(readField(editor.chosenItem?.fields ?? {}, field));
+}
+const value = computed(() => said(props.token.field));
+const told = computed(() =>
+  Object.fromEntries(
+    Object.entries(props.token.options ?? {}).map(([name, option]) => [
+      name,
+      typeof option === 'string' ? option : said(option.field),
+    ]),
+  ),
 );
 function shows(tweak: string | null): string {
-  const options = tweak === props.token.tweak ? (props.token.options ?? {}) : {};
+  const options = tweak === props.token.tweak ? told.value : {};
   const made = tweak ? tweakNamed(tweak)!.apply(value.value, around.value, options) : value.value;
   return made.slice(0, 90) || '(empty)';
 }
+/** The field that an option is told by; nothing where words were typed. */
+function fieldOf(name: string): string | undefined {
+  const option = props.token.options?.[name];
+  return typeof option === 'object' ? option.field : undefined;
+}
 const take = (tweak: string | null) =>
   emit('change', { ...props.token, tweak, options: tweak === props.token.tweak ? props.token.options : null });
-function tell(name: string, said: string) {
-  const options = { ...props.token.options, [name]: said };
-  if (said === '') delete options[name];
+function tell(name: string, option: TokenOption) {
+  const options = { ...props.token.options, [name]: option };
+  if (option === '') delete options[name];
   emit('change', { ...props.token, options: Object.keys(options).length ? options : null });
 }
 // Clicks elsewhere in the words are the editor's to see.
@@ -68,11 +87,12 @@ function move(event: KeyboardEvent) {
     @keydown.escape.stop="emit('close')"
   >
     <div v-if="chosen?.options?.length" class="grid gap-1 border-b border-line px-3 pb-1.5">
-      <label v-for="option in chosen.options" :key="option.name" class="flex items-center gap-2">
+      <div v-for="option in chosen.options" :key="option.name" class="flex items-center gap-2">
         <span class="text-ink-2">{{ option.label }}</span>
         <select
           v-if="option.choices"
           class="field ml-auto py-0"
+          :aria-label="option.label"
           :value="token.options?.[option.name] ?? option.usual ?? ''"
           @change="tell(option.name, ($event.target as HTMLSelectElement).value)"
         >
@@ -80,17 +100,43 @@ function move(event: KeyboardEvent) {
             {{ choice.replaceAll('-', ', ') }}
           </option>
         </select>
-        <input
-          v-else
-          class="field ml-auto py-0"
-          :class="option.number ? 'w-16' : 'w-36'"
-          :type="option.number ? 'number' : 'text'"
-          :min="option.number ? 1 : undefined"
-          :placeholder="option.usual"
-          :value="token.options?.[option.name] ?? ''"
-          @change="tell(option.name, ($event.target as HTMLInputElement).value.trim())"
-        />
-      </label>
+        <span
+          v-else-if="fieldOf(option.name) !== undefined"
+          class="ml-auto flex items-center gap-1 rounded bg-kelp-wash px-1.5 font-[650] text-kelp"
+        >
+          {{ nameOf(fieldOf(option.name)!) }}
+          <button
+            type="button"
+            :aria-label="`Type the ${option.label} instead`"
+            class="hover:text-rose"
+            @click.prevent="tell(option.name, '')"
+          >
+            <X :size="13" />
+          </button>
+        </span>
+        <template v-else>
+          <input
+            class="field ml-auto min-w-0 py-0"
+            :aria-label="option.label"
+            :class="option.number ? 'w-16' : snippets.length ? 'w-24' : 'w-36'"
+            :type="option.number ? 'number' : 'text'"
+            :min="option.number ? 1 : undefined"
+            :placeholder="option.usual"
+            :value="token.options?.[option.name] ?? ''"
+            @change="tell(option.name, ($event.target as HTMLInputElement).value.trim())"
+          />
+          <select
+            v-if="!option.number && snippets.length"
+            class="field w-10 py-0"
+            :aria-label="`A snippet as the ${option.label}`"
+            value=""
+            @change="tell(option.name, { field: snippetField(($event.target as HTMLSelectElement).value) })"
+          >
+            <option value="" disabled>or a snippet</option>
+            <option v-for="name in snippets" :key="name" :value="name">{{ name }}</option>
+          </select>
+        </template>
+      </div>
     </div>
     <div class="max-h-64 overflow-y-auto" role="radiogroup" aria-label="As what it is said">
       <button

@@ -1,3 +1,4 @@
+import type { TokenOptions } from './token-options.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { CaptionPart } from '@playa/core/captions/tokens.ts';
@@ -10,7 +11,11 @@ describe('a caption as a document', () => {
     {
       field: fc.constantFrom('description', 'title'),
       tweak: fc.constantFrom('firstSentence', 'shorten'),
-      options: fc.constantFrom<Record<string, string>[]>({ most: '60' }, { a: 'x', b: 'y' }),
+      options: fc.constantFrom<TokenOptions[]>(
+        { most: '60' },
+        { a: 'x', b: 'y' },
+        { name: { field: 'snippet.spring' } },
+      ),
     },
     { requiredKeys: ['field', 'tweak'] },
   );

@@ -1,6 +1,7 @@
 // A caption's parts as the editor's document and back. A line of text is a paragraph; markup is a mark on every run it
 // goes around, and is closed and opened again where marks cross.
 import type { JSONContent } from '@tiptap/core';
+import { readOptions } from './token-options.ts';
 import { MARKS, type Mark } from '@playa/core/captions/pieces.ts';
 import type { CaptionPart, LinkTarget, MarkPart } from '@playa/core/captions/tokens.ts';
 
@@ -78,7 +79,7 @@ export function fromDocument(document: JSONContent): CaptionPart[] {
       if (node.type === 'text') parts.push(node.text ?? '');
       else if (node.type === 'field') {
         const { field, tweak, options } = node.attrs as { field: string; tweak?: string; options?: object | null };
-        const told = Object.entries(options ?? {}).map(([name, value]) => [name, String(value)] as const);
+        const told = Object.entries(readOptions(options) ?? {});
         parts.push({
           field: String(field),
           ...(tweak ? { tweak: String(tweak) } : {}),
