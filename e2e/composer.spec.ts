@@ -146,7 +146,9 @@ test('what is too long somewhere is counted, found and made to fit', async ({ pa
   const post = page.getByRole('group', { name: /The post on @ternbaylidos/ });
   // The link stands whole at the end, whatever gave way before it.
   await expect(post).toContainText(/http:\/\/127\.0\.0\.1:\d+\/video\/v\/[\w-]+\s*$/);
-  await expect(page.getByRole('region', { name: 'Preview' })).toContainText(/Shortened to fit: \d+ of 300/);
+  await expect(page.getByRole('region', { name: 'Preview' })).toContainText(
+    /Made to fit: Description shortened.*, \d+ → \d+ of 300/,
+  );
 });
 
 test('words are bold where a network knows it, folded where it folds, and the linked page shows what it says of itself', async ({
@@ -209,6 +211,145 @@ test('thanks are worded by stars, in rows, from the keyboard alone', async ({ pa
   await expect(page.getByRole('textbox', { name: 'The words when it is 5' })).toBeVisible();
 });
 
+test('a link says where people came from, by a snippet that all captions share', async ({ page }) => {
+  await draft(page, '{$title} {$link}');
+  const { csrf } = (await (await page.request.get(`${playa()}/api/me`)).json()) as { csrf: string };
+  const kept = await page.request.put(`${playa()}/api/brands/1/snippets/spring`, {
+    headers: { 'x-csrf-token': csrf },
+    data: { text: 'spring & summer' },
+  });
+  expect(kept.ok()).toBe(true);
+  await page.reload();
+  await page.getByRole('rowheader').filter({ hasText: 'Compose' }).click();
+  await words(page).locator('.token').last().click();
+  const menu = page.getByRole('dialog', { name: 'What to do with this field' });
+  await menu.getByRole('radio', { name: /^with campaign parameters/ }).click();
+  await words(page).locator('.token').last().click();
+  await menu.getByLabel('A snippet as the campaign').selectOption('spring');
+  await expect(words(page)).toContainText('Link · with campaign parameters: spring');
+  await expect(menu.getByRole('radio', { name: /^with campaign parameters/ })).toContainText(
+    'utm_campaign=spring+%26+summer',
+  );
+  await menu.getByRole('button', { name: 'close' }).click();
+  await expect(page.getByRole('group', { name: /The post on/ })).toContainText(
+    'utm_source=playa&utm_campaign=spring+%26+summer',
+  );
+  // The snippet knows where it is used.
+  await saved(page);
+  await page.getByRole('button', { name: 'snippet' }).click();
+  await page.getByRole('button', { name: 'New, or change one …' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Snippets' });
+  await dialog.getByRole('button', { name: /^spring/ }).click();
+  await expect(dialog).toContainText('Words under test');
+});
+
+test('answers are counted at the place they go to, worded apart for one place, and shown under what was written', async ({
+  page,
+}) => {
+  await enter(page);
+  await openWorkflow(page, 'Thanks by stars');
+  await expect(page.getByText(/→ \d+ answers/)).toBeVisible();
+  await page.getByRole('rowheader').filter({ hasText: 'Compose thanks' }).click();
+  await expect(tab(page, /^Old Quay Pool/)).toContainText(/\d+\/1500/);
+  const preview = page.getByRole('region', { name: 'Preview' });
+  await expect(preview.getByLabel('4 of 5 stars')).toBeVisible();
+  await expect(preview).toContainText('The showers could be warmer.');
+  await expect(preview.getByRole('group', { name: 'The answer' })).toContainText('answered by Old Quay Pool');
+  await tab(page, /^Old Quay Pool/).click();
+  await expect(bench(page)).toContainText('says the words for all, up to 1500');
+  await page.getByRole('button', { name: 'Give it words of its own' }).click();
+  await page.getByRole('button', { name: 'one wording again' }).click();
+  const own = page.getByRole('textbox', { name: 'The words for Old Quay Pool' });
+  await own.click();
+  await page.keyboard.press('Control+a');
+  await page.keyboard.type('The old quay thanks you.');
+  await expect(preview.getByRole('group', { name: 'The answer' })).toContainText('The old quay thanks you.');
+  // Other places keep theirs.
+  await page.getByRole('gridcell').filter({ hasText: 'We are sorry, Ilse' }).first().click();
+  await expect(preview.getByRole('group', { name: 'The answer' })).toContainText('We are sorry, Ilse');
+  const undo = page.getByRole('button', { name: 'Undo' });
+  while (await undo.isEnabled()) await undo.click();
+  await saved(page);
+});
+
+test('a field that some items lack is worded for those in one click', async ({ page }) => {
+  await draft(page, '{$title}. {$description} {$link}');
+  const line = page.getByRole('listitem').filter({ hasText: /Description is empty in \d of 8/ });
+  await line.getByRole('button', { name: 'other words then' }).click();
+  const empty = page.getByRole('textbox', { name: 'The words when it is empty' });
+  const filled = page.getByRole('textbox', { name: 'The words when it is filled' });
+  await expect(filled).toContainText('Description');
+  await expect(empty).toContainText('Link');
+  await expect(empty).not.toContainText('Description');
+  await empty.click();
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type(' Come and see.');
+  await expect(page.getByRole('gridcell').filter({ hasText: 'Come and see.' }).first()).toBeVisible();
+});
+
+test('every kind shows the post its own way', async ({ page }) => {
+  await draft(page, '{#bold}{$title}{/bold}. {$description} {$link}');
+  const { csrf } = (await (await page.request.get(`${playa()}/api/me`)).json()) as { csrf: string };
+  const { world } = (await (await page.request.get(`${playa()}/api/brands/1/workflows/1`)).json()) as Opened;
+  const kinds = ['page', 'microblog', 'photos', 'board', 'professional', 'room', 'broadcast'];
+  const places = kinds.map((kind) => world.outlets.find((each) => each.kind === kind)!);
+  const media = [{ type: 'picture', from: 'thumbnail.url', alt: 'From {$title}' }];
+  const made = await page.request.post(`${playa()}/api/brands/1/workflows`, {
+    headers: { 'x-csrf-token': csrf },
+    data: {
+      name: 'Every kind',
+      definition: {
+        schema: 1,
+        sources: [{ id: 'source', watch: 1 }],
+        steps: [
+          { id: 'words', verb: 'compose', name: 'caption', text: '{#bold}{$title}{/bold}. {$description} {$link} #lidolife #coldwater' },
+          {
+            id: 'post',
+            verb: 'publish',
+            outlets: places.map(({ id }) => id),
+            caption: 'caption',
+            card: 'link',
+            title: '{$title}: {$description}',
+            fit: true,
+            media,
+          },
+        ],
+      },
+    },
+  });
+  const { id } = (await made.json()) as { id: number };
+  await page.goto(`${playa()}/1/workflows/${id}`);
+  await cellOf(page, 'Publish', 0).click();
+  const preview = page.getByRole('region', { name: 'Preview' });
+  const show = async (kind: string) => {
+    const { id: outlet } = places[kinds.indexOf(kind)]!;
+    await page.getByRole('combobox', { name: 'On which outlet' }).selectOption(String(outlet));
+    return preview.getByRole('group', { name: /^The post on/ });
+  };
+  const folded = { page: null, photos: 120, board: 60, professional: 200 };
+  for (const [kind, at] of Object.entries(folded)) {
+    const post = await show(kind);
+    if (at) await expect(preview).toContainText(`Readers see the first ${at} characters`);
+    if (at) await expect(post.getByRole('button', { name: 'more' })).toBeVisible();
+    await expect(post.locator('.font-\\[650\\]', { hasText: /^Breathing on both sides, part 2$/ })).toHaveCount(0);
+  }
+  // A board has a title, made to fit it, and leads away; its picture stands above.
+  const board = await show('board');
+  await expect(board.locator('b', { hasText: /^Breathing on both sides, part 2: Three drills/ })).toBeVisible();
+  await expect(preview).toContainText('Made to fit: Description shortened in the title');
+  await expect(board).toContainText('leads to http');
+  await expect(board.getByRole('img')).toHaveAttribute('alt', 'From Breathing on both sides, part 2');
+  // A professional profile takes no picture: its card shows what the page says of itself.
+  await expect(await show('professional')).toContainText('Lagoon Video');
+  const note = await show('microblog');
+  await expect(note).toContainText(/http\S+\/video\/v\/\S+/);
+  await expect(preview).toContainText(/Made to fit: .*of 300/);
+  for (const kind of ['room', 'broadcast']) {
+    const formatted = await show(kind);
+    await expect(formatted.locator('.font-\\[650\\]', { hasText: /^Breathing on both sides, part 2$/ })).toBeVisible();
+  }
+});
+
 test('a snippet is changed where one sees what that changes, and is made anew', async ({ page }) => {
   await enter(page);
   await openWorkflow(page, 'Thanks by stars');
@@ -256,7 +397,9 @@ test('a post that is out is put right at its network, and what it said before is
   await expect(says).toHaveValue(/^New lesson: /);
   await says.fill('New lesson, put right');
   await preview.getByRole('button', { name: 'Edit it there' }).click();
-  await expect(preview).toContainText('It says now: New lesson, put right');
+  await expect(preview.getByRole('group', { name: /The post on/ })).toContainText('New lesson, put right');
+  await expect(preview).toContainText('edited since');
+  await expect(cellOf(page, 'Publish', 0)).toContainText('edited since');
   await expect(preview).toContainText('1 earlier version');
   const other = await page.context().newPage();
   await other.goto(`${lagoon()}/pages/p/tern-bay-lidos`);

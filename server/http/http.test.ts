@@ -248,6 +248,17 @@ describe('what the screens ask for', () => {
       status: 'done',
       trace: { post: { posts: [{ status: 'posted', text: 'Shorter.' }] } },
     });
+
+    // What it says since somebody edited it is what the sheet shows.
+    const posted = runs.find((run) => run.id === held.runId)!.trace as { post: { posts: { key: string }[] } };
+    const edits = `${at}/posts/${posted.post.posts[0]!.key}/edits`;
+    expect((await visitor.ask('POST', edits, { text: 'z'.repeat(2001) })).body.title).toMatch(/1 more than/);
+    expect((await visitor.ask('POST', edits, { text: 'Put right.' })).status).toBe(204);
+    const later = (await visitor.ask('GET', `${at}/workflows/${workflow}/runs`)).body as { runs: { id: number }[] };
+    expect(later.runs.find((run) => run.id === held.runId)).toMatchObject({
+      trace: { post: { posts: [{ status: 'posted', text: 'Put right.', edited: true }] } },
+    });
+    expect((await visitor.ask('GET', edits)).body).toMatchObject({ edits: [{ before: 'Shorter.', made: true }] });
     // What a run is made of inside stays inside.
     expect(runs.every((run) => !('state' in run) && !('uuid' in run))).toBe(true);
   });

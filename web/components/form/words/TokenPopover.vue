@@ -7,6 +7,7 @@ import type { TokenOption } from '@playa/core/captions/tokens.ts';
 import { snippetField } from '@playa/core/workflow/snippets.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { useEditor } from '../../../stores/editor.ts';
+import KeptInput from '../KeptInput.vue';
 import type { TokenAttributes } from './field-token.ts';
 import { isSnippet, nameOf } from './token-options.ts';
 
@@ -115,14 +116,14 @@ function move(event: KeyboardEvent) {
           </button>
         </span>
         <template v-else>
-          <input
+          <KeptInput
             class="field ml-auto min-w-0 py-0"
             :aria-label="option.label"
             :class="option.number ? 'w-16' : snippets.length ? 'w-24' : 'w-36'"
             :type="option.number ? 'number' : 'text'"
             :min="option.number ? 1 : undefined"
             :placeholder="option.usual"
-            :value="token.options?.[option.name] ?? ''"
+            :value="told[option.name] ?? ''"
             @change="tell(option.name, ($event.target as HTMLInputElement).value.trim())"
           />
           <select
