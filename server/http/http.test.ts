@@ -254,7 +254,9 @@ describe('what the screens ask for', () => {
     const edits = `${at}/posts/${posted.post.posts[0]!.key}/edits`;
     expect((await visitor.ask('POST', edits, { text: 'z'.repeat(2001) })).body.title).toMatch(/1 more than/);
     expect((await visitor.ask('POST', edits, { text: 'Put right.' })).status).toBe(204);
-    const later = (await visitor.ask('GET', `${at}/workflows/${workflow}/runs`)).body as { runs: { id: number }[] };
+    const later = (await visitor.ask('GET', `${at}/workflows/${workflow}/runs`)).body as unknown as {
+      runs: { id: number }[];
+    };
     expect(later.runs.find((run) => run.id === held.runId)).toMatchObject({
       trace: { post: { posts: [{ status: 'posted', text: 'Put right.', edited: true }] } },
     });

@@ -1,3 +1,5 @@
+import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import type { RecentPost } from '@playa/core/rehearsal/summary.ts';
 import type { Lint } from '@playa/core/captions/lints.ts';
 import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, shallowRef, toRaw, watch } from 'vue';
@@ -18,7 +20,11 @@ export const useRehearsal = defineStore('rehearsal', () => {
   let order = 0;
   let collected = new Map<number, ItemEnd>();
 
+  /** What the worker has already. */
+  let known: { items?: readonly PastItem[]; recent?: readonly RecentPost[] } = {};
+
   function start(): void {
+    if (!worker) known = {};
     worker ??= new Worker(new URL('../workers/rehearsal.worker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = (event: MessageEvent<RehearsalNews>) => {
       if (event.data.id !== order) return;
@@ -40,9 +46,10 @@ export const useRehearsal = defineStore('rehearsal', () => {
       id: ++order,
       definition: toRaw(editor.definition),
       world: toRaw(editor.world),
-      items: toRaw(editor.items),
-      recent: toRaw(editor.recent),
+      items: known.items === editor.items ? undefined : toRaw(editor.items),
+      recent: known.recent === editor.recent ? undefined : toRaw(editor.recent),
     };
+    known = { items: editor.items, recent: editor.recent };
     worker.postMessage(sent);
   }
   function stop(): void {

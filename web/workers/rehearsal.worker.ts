@@ -8,8 +8,9 @@ export interface RehearsalOrder {
   id: number;
   definition: Definition;
   world: World;
-  items: PastItem[];
-  recent: RecentPost[];
+  /** Left out when they are those of the order before: there may be thousands, and each order copies what it holds. */
+  items?: PastItem[] | undefined;
+  recent?: RecentPost[] | undefined;
 }
 export interface RehearsalNews {
   id: number;
@@ -31,12 +32,17 @@ export interface ItemEnd {
 }
 
 let newest = 0;
+/** As they were sent last. */
+let items: PastItem[] = [];
+let recent: RecentPost[] = [];
 const SLICE = 400;
 
 self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
-  const { id, definition, world, items, recent } = event.data;
+  const { id, definition, world } = event.data;
+  ({ items = items, recent = recent } = event.data);
   newest = id;
   const began = performance.now();
+  const past = items;
   const summing = new Summing(definition, world, recent);
   let ends: RehearsalNews['ends'] = [];
   let done = 0;
@@ -44,7 +50,7 @@ self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
     const news: RehearsalNews = {
       id,
       done,
-      of: items.length,
+      of: past.length,
       finished,
       summary: summing.summary,
       ends,
@@ -53,7 +59,7 @@ self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
     self.postMessage(news);
     ends = [];
   };
-  for (const rehearsed of rehearse(definition, world, items)) {
+  for (const rehearsed of rehearse(definition, world, past)) {
     const lints = summing.add(rehearsed);
     ends.push([rehearsed.item, endOf(rehearsed, [...lints])]);
     if (++done % SLICE === 0) {

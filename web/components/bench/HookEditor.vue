@@ -9,6 +9,7 @@ import { onChanges } from '../../stores/changes.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import KeptInput from '../form/KeptInput.vue';
 
 // A web hook: its secret address, what has come, the fields learned from it and their names, and a sender for trying.
 const props = defineProps<{ watchId: number }>();
@@ -185,7 +186,7 @@ async function copy() {
         <tbody>
           <tr v-for="leaf in leaves" :key="leaf.path" class="border-t border-dashed border-line">
             <td class="py-0.5 pr-2">
-              <input
+              <KeptInput
                 class="field w-32 py-0"
                 :aria-label="`Name of the field ${leaf.path}`"
                 :value="leaf.name"
@@ -215,13 +216,14 @@ async function copy() {
         </button>
       </div>
       <template v-if="showSchema">
-        <textarea
+        <KeptInput
+          lines
           class="field mt-1 min-h-48 w-full font-mono text-[11.5px]"
           aria-label="The JSON Schema"
           spellcheck="false"
           :value="JSON.stringify(hook.schema, null, 2)"
           @change="setSchema"
-        ></textarea>
+        />
         <p v-if="wrongSchema" role="alert" class="text-sm text-rose">{{ wrongSchema }}</p>
       </template>
     </div>

@@ -7,6 +7,7 @@ import FieldSelect from '../form/FieldSelect.vue';
 import FormRow from '../form/FormRow.vue';
 import HoursEditor from '../form/HoursEditor.vue';
 import LengthInput from '../form/LengthInput.vue';
+import KeptInput from '../form/KeptInput.vue';
 
 // What holds for the whole workflow, whatever its steps.
 const editor = useEditor();
@@ -110,7 +111,7 @@ function heeded(fields: readonly string[], index: number, field: string): string
       </div>
     </FormRow>
     <FormRow label="At once" hint="More items than this wait their turn.">
-      <input
+      <KeptInput
         type="number"
         min="1"
         max="1000"
@@ -141,7 +142,7 @@ function heeded(fields: readonly string[], index: number, field: string): string
         <option value="steps">do other steps</option>
       </select>
       <span class="text-ink-3">; pause after</span>
-      <input
+      <KeptInput
         type="number"
         min="1"
         max="100"

@@ -4,6 +4,7 @@ import type { Condition, Group, Test } from '@playa/core/conditions/condition.ts
 import { OPERATORS, operatorsFor, type Operator } from '@playa/core/conditions/operators.ts';
 import { fieldInfo, type FieldInfo } from '@playa/core/items/catalogue.ts';
 import LengthInput from './LengthInput.vue';
+import KeptInput from './KeptInput.vue';
 
 // Questions and groups of questions, of which all or any must hold.
 const props = defineProps<{ group: Group; fields: readonly FieldInfo[]; depth: number; path: string }>();
@@ -124,7 +125,7 @@ const addGroup = () =>
             :seconds="Number(item.value ?? 0)"
             @change="put(index, { ...item, value: $event }, 'value')"
           />
-          <input
+          <KeptInput
             v-else-if="OPERATORS[item.op].asks === 'date'"
             type="date"
             class="field"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
 import type { WeeklyHours } from '@playa/core/timetable/opening-hours.ts';
+import KeptInput from './KeptInput.vue';
 
 // Opening hours by weekday, each with any number of stretches.
 const props = defineProps<{ hours: WeeklyHours }>();
@@ -44,13 +45,13 @@ function add(day: number) {
         <td class="flex flex-wrap items-center gap-2 py-0.5">
           <span v-if="stretches.length === 0" class="text-ink-3">closed</span>
           <span v-for="(stretch, index) in stretches" :key="index" class="flex items-center gap-1">
-            <input
+            <KeptInput
               type="time"
               class="field py-0"
               :aria-label="`${DAYS[day]} from`"
               :value="stretch.from"
               @change="setTime(day, index, 'from', $event)"
-            />–<input
+            />–<KeptInput
               type="time"
               class="field py-0"
               :aria-label="`${DAYS[day]} to`"

@@ -2,7 +2,11 @@
 import { ref, watch } from 'vue';
 
 // A field whose words count once it is left. News that come meanwhile draw the screen anew; what was typed stays.
-const props = defineProps<{ value: string }>();
+const props = defineProps<{
+  value: string | number;
+  /** For words on several lines. */
+  lines?: boolean;
+}>();
 const emit = defineEmits<{ change: [event: Event] }>();
 const typed = ref<string | null>(null);
 watch(
@@ -13,10 +17,15 @@ function left(event: Event) {
   const input = event.target as HTMLInputElement;
   emit('change', event);
   // Whoever refuses the words puts the old ones back.
-  typed.value = input.value === props.value ? null : input.value;
+  typed.value = input.value === String(props.value) ? null : input.value;
 }
 </script>
 
 <template>
-  <input :value="typed ?? value" @input="typed = ($event.target as HTMLInputElement).value" @change="left" />
+  <component
+    :is="lines ? 'textarea' : 'input'"
+    :value="typed ?? value"
+    @input="typed = ($event.target as HTMLInputElement).value"
+    @change="left"
+  />
 </template>

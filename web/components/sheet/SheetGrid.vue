@@ -394,7 +394,7 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
             :data-row="row.id"
             :data-column="index"
             :tabindex="isTabStop(row.id, index) ? 0 : -1"
-            class="shrink-0 overflow-hidden border-r border-line px-2.5"
+            class="shrink-0 overflow-hidden border-r border-line px-2.5 contain-content"
             :class="[
               row.type === 'step' || row.type === 'source' ? 'py-2' : 'py-1',
               row.type === 'step' && cells.length === 0

@@ -17,6 +17,7 @@ import LengthInput from '../../form/LengthInput.vue';
 import NameInput from '../../form/NameInput.vue';
 import SecretSelect from '../../form/SecretSelect.vue';
 import WordsEditor from '../../form/WordsEditor.vue';
+import KeptInput from '../../form/KeptInput.vue';
 
 const props = defineProps<{ step: CallStep }>();
 const editor = useEditor();
@@ -135,7 +136,7 @@ const answerFields = computed(() => {
     </FormRow>
     <FormRow label="Headers">
       <div v-for="(header, index) in step.headers" :key="index" class="flex w-full items-start gap-1.5">
-        <input
+        <KeptInput
           class="field w-32"
           :aria-label="`Name of header ${index + 1}`"
           placeholder="name"
@@ -230,12 +231,13 @@ const answerFields = computed(() => {
       </button>
       <span class="text-sm text-ink-3">This one request is really sent.</span>
       <span v-if="answer" class="text-sm text-kelp">Answered {{ answer.status }}.</span>
-      <textarea
+      <KeptInput
+        lines
         class="field min-h-16 w-full font-mono text-sm"
         aria-label="Example of the answer"
         :value="sampleText"
         @change="setSample"
-      ></textarea>
+      />
       <p v-if="wrong" role="alert" class="w-full text-sm text-rose">{{ wrong }}</p>
     </FormRow>
     <FormRow label="Ask again">
@@ -251,7 +253,7 @@ const answerFields = computed(() => {
           @change="change((each) => (each.again!.every = Math.max(5, Math.round($event))), 'every')"
         />
         <span class="text-ink-3">at most</span>
-        <input
+        <KeptInput
           type="number"
           min="2"
           max="1000"

@@ -5,6 +5,7 @@ import FormRow from '../../form/FormRow.vue';
 import NameInput from '../../form/NameInput.vue';
 import OutletSelect from '../../form/OutletSelect.vue';
 import WordsEditor from '../../form/WordsEditor.vue';
+import KeptInput from '../../form/KeptInput.vue';
 
 const props = defineProps<{ step: DraftStep }>();
 const editor = useEditor();
@@ -41,7 +42,7 @@ const change = (what: (step: DraftStep) => void, merge = '') =>
       />
     </FormRow>
     <FormRow label="At most">
-      <input
+      <KeptInput
         type="number"
         min="10"
         max="5000"

@@ -60,7 +60,7 @@ function rename(event: Event) {
       <KeptInput class="field w-32" aria-label="Name of an element" :value="step.as" @change="rename" />
     </FormRow>
     <FormRow label="At most">
-      <input
+      <KeptInput
         type="number"
         min="1"
         max="500"

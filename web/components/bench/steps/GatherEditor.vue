@@ -8,6 +8,7 @@ import { fieldsMadeBefore } from '../../../lib/fields-before.ts';
 import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
 import LengthInput from '../../form/LengthInput.vue';
+import KeptInput from '../../form/KeptInput.vue';
 
 const props = defineProps<{ step: GatherStep }>();
 const editor = useEditor();
@@ -113,7 +114,7 @@ const between = [
             @change="setClosing((each) => (each.at = closing!.at === null ? '18:00' : null))"
           />at</label
         >
-        <input
+        <KeptInput
           v-if="closing.at !== null"
           type="time"
           class="field py-0"
@@ -129,7 +130,7 @@ const between = [
             @change="setClosing((each) => (each.count = closing!.count === null ? 5 : null))"
           />after</label
         >
-        <input
+        <KeptInput
           v-if="closing.count !== null"
           type="number"
           min="1"
@@ -190,7 +191,7 @@ const between = [
         <option value="down">largest first</option>
       </select>
       <span class="text-ink-3">at most</span>
-      <input
+      <KeptInput
         type="number"
         min="1"
         max="500"
@@ -212,7 +213,7 @@ const between = [
         <option value="on">go on with an empty text</option>
       </select>
       <span class="ml-3 text-ink-2">called</span>
-      <input
+      <KeptInput
         class="field w-28"
         aria-label="What the whole is called"
         :value="step.as"

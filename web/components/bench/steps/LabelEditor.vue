@@ -3,6 +3,7 @@ import type { LabelStep } from '@playa/core/steps/label.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
+import KeptInput from '../../form/KeptInput.vue';
 
 const props = defineProps<{ step: LabelStep }>();
 const editor = useEditor();
@@ -31,7 +32,7 @@ const list = (text: string) => [
       />
     </FormRow>
     <FormRow label="Add" hint="Several labels with commas between.">
-      <input
+      <KeptInput
         class="field min-w-0 flex-1"
         aria-label="Labels to add"
         :value="step.add.join(', ')"
@@ -39,7 +40,7 @@ const list = (text: string) => [
       />
     </FormRow>
     <FormRow label="Take away">
-      <input
+      <KeptInput
         class="field min-w-0 flex-1"
         aria-label="Labels to take away"
         :value="step.remove.join(', ')"

@@ -5,6 +5,7 @@ import { caseLabel, type SplitStep } from '@playa/core/steps/split.ts';
 import { stepId } from '../../../lib/make-workflow.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import ConditionGroup from '../../form/ConditionGroup.vue';
+import KeptInput from '../../form/KeptInput.vue';
 
 const props = defineProps<{ step: SplitStep }>();
 const editor = useEditor();
@@ -58,7 +59,7 @@ const dropCase = (index: number) => change((step) => step.cases.splice(index, 1)
         />
         <label v-if="step.by === 'chance'" class="flex items-center gap-1 text-ink-2"
           >share
-          <input
+          <KeptInput
             type="number"
             min="0"
             max="1000"
