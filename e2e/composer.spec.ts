@@ -302,7 +302,12 @@ test('every kind shows the post its own way', async ({ page }) => {
         schema: 1,
         sources: [{ id: 'source', watch: 1 }],
         steps: [
-          { id: 'words', verb: 'compose', name: 'caption', text: '{#bold}{$title}{/bold}. {$description} {$link} #lidolife #coldwater' },
+          {
+            id: 'words',
+            verb: 'compose',
+            name: 'caption',
+            text: '{#bold}{$title}{/bold}. {$description} {$link} #lidolife #coldwater',
+          },
           {
             id: 'post',
             verb: 'publish',

@@ -1,6 +1,7 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { api, connectApi, Refused } from './api.ts';
 import { stepId } from './make-workflow.ts';
+import { needOne } from './words.ts';
 import { ago, clockTime, dayAndTime, shortMoment, zoneNote } from './times.ts';
 
 describe('times', () => {
@@ -78,4 +79,10 @@ it('ids of steps fit the schema and do not repeat', () => {
   const ids = Array.from({ length: 2000 }, stepId);
   expect(ids.every((id) => /^[\w-]{1,40}$/.test(id))).toBe(true);
   expect(new Set(ids).size).toBe(ids.length);
+});
+
+it('says who needs something, whatever their names hold', () => {
+  expect(needOne([])).toBe('');
+  expect(needOne(['A board'])).toBe('A board needs one.');
+  expect(needOne(['A board', '@us, photo feed', 'B'])).toBe('A board; @us, photo feed and B need one.');
 });

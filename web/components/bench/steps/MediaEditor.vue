@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import type { PostMedia } from '@playa/core/steps/post-media.ts';
 import type { PublishStep } from '@playa/core/steps/publish.ts';
+import { needOne } from '../../../lib/words.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import MediaRow from './MediaRow.vue';
 
@@ -17,7 +18,7 @@ const chosen = computed(() =>
 );
 const needed = computed(() => {
   const names = chosen.value.filter(({ rules }) => rules.needed).map(({ name }) => name);
-  return names.length ? `${names.join(', ')} needs one.` : '';
+  return needOne(names);
 });
 const most = computed(() => Math.max(0, ...chosen.value.map(({ rules }) => rules.most)));
 /** Who takes fewer than there are. */
@@ -77,7 +78,7 @@ const setFile = (index: number, file: number) =>
       >
         + another picture
       </button>
-      <p v-if="fewer.length" class="text-sm text-ink-3">{{ fewer.join(', ') }}; the others are left out there.</p>
+      <p v-if="fewer.length" class="text-sm text-ink-3">{{ fewer.join('; ') }}; the others are left out there.</p>
     </div>
   </div>
 </template>

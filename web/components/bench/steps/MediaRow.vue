@@ -88,7 +88,7 @@ function choose(id: number) {
   <FormRow
     v-if="media && shapes.length && !isFilm"
     label="Its shape"
-    :hint="`${shapes.join(', ')}; another is held, unless you say here what to do with it.`"
+    :hint="`${shapes.join('; ')}; another is held, unless you say here what to do with it.`"
   >
     <select
       class="field"

@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { KIND_RULES, type KindRules, type PostOption } from '@playa/core/outlets/kinds.ts';
 import type { PostOptions, PublishStep } from '@playa/core/steps/publish.ts';
+import { needOne } from '../../../lib/words.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FormRow from '../../form/FormRow.vue';
 import WordsEditor from '../../form/WordsEditor.vue';
@@ -34,7 +35,7 @@ function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] |
 
 <template>
   <div v-if="titled || pictured || rules.some((each) => each.options.length)" class="grid gap-2">
-    <FormRow v-if="titled" label="Title" :hint="titleNeeded.length ? `${titleNeeded.join(', ')} needs one.` : ''">
+    <FormRow v-if="titled" label="Title" :hint="needOne(titleNeeded)">
       <WordsEditor
         class="flex-1"
         small

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { X } from '@lucide/vue';
+import { TextQuote, X } from '@lucide/vue';
 import { useEventListener } from '@vueuse/core';
 import { computed, nextTick, onMounted, ref } from 'vue';
 import { TWEAKS, tweakNamed, type Surroundings } from '@playa/core/captions/functions.ts';
@@ -119,23 +119,30 @@ function move(event: KeyboardEvent) {
           <KeptInput
             class="field ml-auto min-w-0 py-0"
             :aria-label="option.label"
-            :class="option.number ? 'w-16' : snippets.length ? 'w-24' : 'w-36'"
+            :class="option.number ? 'w-16' : 'w-36'"
             :type="option.number ? 'number' : 'text'"
             :min="option.number ? 1 : undefined"
             :placeholder="option.usual"
             :value="told[option.name] ?? ''"
             @change="tell(option.name, ($event.target as HTMLInputElement).value.trim())"
           />
-          <select
+          <!-- A list behind a sign: there is no room for its words. -->
+          <span
             v-if="!option.number && snippets.length"
-            class="field w-10 py-0"
-            :aria-label="`A snippet as the ${option.label}`"
-            value=""
-            @change="tell(option.name, { field: snippetField(($event.target as HTMLSelectElement).value) })"
+            class="relative grid size-6 place-items-center rounded text-ink-2 focus-within:outline-2 focus-within:outline-sea hover:bg-sea-wash"
+            :title="`A snippet as the ${option.label}`"
           >
-            <option value="" disabled>or a snippet</option>
-            <option v-for="name in snippets" :key="name" :value="name">{{ name }}</option>
-          </select>
+            <TextQuote :size="14" />
+            <select
+              class="absolute inset-0 cursor-pointer opacity-0"
+              :aria-label="`A snippet as the ${option.label}`"
+              value=""
+              @change="tell(option.name, { field: snippetField(($event.target as HTMLSelectElement).value) })"
+            >
+              <option value="" disabled>a snippet</option>
+              <option v-for="name in snippets" :key="name" :value="name">{{ name }}</option>
+            </select>
+          </span>
         </template>
       </div>
     </div>
