@@ -137,8 +137,19 @@ describe('tokens', () => {
   });
   it('are not offered for messages that choose', () => {
     expect(captionParts('.input {$a :string} .match $a x {{1}} * {{2}}')).toBeUndefined();
-    expect(captionParts('{$a :number minimumFractionDigits=$b}')).toBeUndefined();
+    expect(captionParts('.local $b = {$a :string} {{{$b}}}')).toBeUndefined();
     expect(captionParts('{#strong}x{/strong}')).toBeUndefined();
+  });
+  it('are told by fields and snippets too, and say what those say', () => {
+    expect(captionParts('{$link :campaign name=$snippet.spring}')).toEqual([
+      { field: 'link', tweak: 'campaign', options: { name: { field: 'snippet.spring' } } },
+    ]);
+    const caption = readCaption('{$link :campaign source=$where name=$snippet.spring}');
+    expect(caption.uses).toEqual(['link', 'where', 'snippet.spring']);
+    const fields = { link: 'https://lidos.example/?a=1#b', 'snippet.spring': 'spring & summer', where: 'note' };
+    expect(caption.format(fields)).toBe('https://lidos.example/?a=1&utm_source=note&utm_campaign=spring+%26+summer#b');
+    // What says nothing is left out.
+    expect(caption.format({ link: 'https://lidos.example/' })).toBe('https://lidos.example/');
   });
 });
 

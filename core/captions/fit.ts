@@ -262,7 +262,7 @@ function longestField(pieces: readonly Piece[], over: Over): number {
   return longest;
 }
 
-/** A way to cut a field, and how long it leaves it, in graphemes without the white space at its end. */
+/** A way to cut a field, and how long it leaves it, in graphemes without the white space at its ends. */
 interface Cut {
   text: string;
   length: number;
@@ -368,9 +368,9 @@ function makeCuts(text: string, where: Ladder['cutAt'], locale: string): readonl
   const tail = gapAfter(text);
   const cutAt = (end: number, mark: string): Cut => {
     const cut = text.slice(0, end) + mark;
-    return { text: cut + tail, length: countGraphemes(cut) };
+    return { text: cut + tail, length: countGraphemes(cut.trimStart()) };
   };
-  const whole: Cut = { text, length: countGraphemes(text.trimEnd()) };
+  const whole: Cut = { text, length: countGraphemes(text.trim()) };
   const sentences =
     where === 'word'
       ? []

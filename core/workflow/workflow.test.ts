@@ -126,6 +126,7 @@ describe('rehearsal', () => {
     expect(summing.summary).toEqual({
       items: 4,
       posts: 4,
+      answers: 0,
       outlets: 2,
       stops: [{ step: 'c', count: 1 }],
       tooLong: 2,
