@@ -92,3 +92,21 @@ test('a picture of the brand’s own is added, described, brought to a shape and
   await page.getByRole('row').filter({ hasText: 'A picture of ours' }).getByRole('switch').click();
   await expect(page.getByText('Paused', { exact: true }).first()).toBeVisible();
 });
+
+test('a picture of another shape waits on Today, and one click crops it and posts it', async ({ page }) => {
+  await enter(page);
+  const row = page.getByRole('group', { name: /^New lane ropes at Old Quay/ });
+  await expect(row).toContainText('3.53 times as wide as high');
+  await row.getByRole('button', { name: 'Crop it' }).click();
+  await expect(row).toHaveCount(0);
+  const line = page.getByRole('row', { name: /^Our photographs/ });
+  await expect(line).toContainText('New lane ropes at Old Quay', { timeout: 30_000 });
+  // It is out there, and its picture has a shape that boards take.
+  const there = await page.context().newPage();
+  await there.goto((await line.getByRole('link', { name: /^New lane ropes/ }).getAttribute('href'))!);
+  const picture = there.locator('main .screen img');
+  await expect(picture).toBeVisible();
+  const size = await picture.evaluate((img: HTMLImageElement) => img.naturalWidth / img.naturalHeight);
+  expect(size).toBeGreaterThanOrEqual(0.4);
+  expect(size).toBeLessThanOrEqual(2);
+});

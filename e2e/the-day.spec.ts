@@ -42,7 +42,7 @@ test('access taken back at the network is told, and what waited goes out after c
   await expect(needs).toContainText('1 post waits for it');
   await needs.getByRole('button', { name: 'Connect again' }).click();
   await page.getByRole('button', { name: 'Allow' }).click();
-  await expect(page.getByRole('row', { name: /Tern Bay Lidos/ })).toContainText('Lanes after dark', {
+  await expect(page.getByRole('row', { name: /Tern Bay Lidos page/ })).toContainText('Lanes after dark', {
     timeout: 20_000,
   });
   await page.goto(`${lagoon()}/pages/p/tern-bay-lidos`);

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue';
-import type { OutletKind } from '@playa/core/outlets/kinds.ts';
+import type { Media } from '@playa/core/engine/acts.ts';
+import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
+import { helpsToShape } from '@playa/core/outlets/media.ts';
 import { purposeOf, titleRules, wordRules } from '@playa/core/outlets/length.ts';
 import { refusal } from '@playa/core/outlets/say.ts';
 import { writtenText } from '@playa/core/outlets/write.ts';
@@ -17,6 +19,8 @@ const props = defineProps<{
   /** The sort of outlet, for counting as it does. */
   kind?: OutletKind | null | undefined;
   trouble: string | undefined;
+  /** Why it is held. */
+  says?: string | undefined;
   action: string | null;
   /** What would be sent, for changing it. */
   input: Record<string, unknown> | null;
@@ -82,6 +86,16 @@ async function decide(decision: object, said: string) {
     busy.value = false;
   }
 }
+/** Whether the picture would be taken in another shape. */
+const shapeable = computed(() => helpsToShape(props.says ?? '') && Array.isArray(props.input?.media));
+/** What would be sent, with its pictures brought to a shape that is taken. */
+function shaped(by: 'crop' | 'pad') {
+  const [least, most] = (props.kind && KIND_RULES[props.kind].media.shape) || [0.5, 2];
+  const media = (props.input!.media as Media[]).map((each) =>
+    each.type === 'picture' ? { ...each, shape: { by, least, most } } : each,
+  );
+  return { ...props.input, media };
+}
 /** What would be sent, with another title, and with other words where they were changed. */
 function retitled() {
   const input: Record<string, unknown> = { ...props.input, title: heading.value };
@@ -127,8 +141,24 @@ function send() {
       >
         {{ posts ? 'It went out' : 'It was done' }}
       </button>
+      <template v-if="shapeable">
+        <button
+          class="btn btn-main"
+          :disabled="busy"
+          @click="decide({ do: 'retry', input: shaped('crop') }, 'Posting it with the picture cropped.')"
+        >
+          Crop it
+        </button>
+        <button
+          class="btn"
+          :disabled="busy"
+          @click="decide({ do: 'retry', input: shaped('pad') }, 'Posting it with a margin around the picture.')"
+        >
+          Give it a margin
+        </button>
+      </template>
       <button
-        v-if="trouble !== 'too-long' && trouble !== 'empty'"
+        v-else-if="trouble !== 'too-long' && trouble !== 'empty'"
         class="btn"
         :disabled="busy"
         @click="decide({ do: 'retry' }, posts ? 'Posting it again.' : 'Trying again.')"

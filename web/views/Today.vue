@@ -3,7 +3,7 @@ import { Bell, Check, CircleAlert } from '@lucide/vue';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import type { OutletKind } from '@playa/core/outlets/kinds.ts';
+import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
 import HeldActions from '../components/HeldActions.vue';
 import { api } from '../lib/api.ts';
 import { ago, clockTime, shortMoment, zoneNote } from '../lib/times.ts';
@@ -34,7 +34,7 @@ interface TodayAnswer {
   held: Held[];
   accounts: { id: number; name: string; says: string | null; waiting: number }[];
   watches: { id: number; name: string; says: string; since: number | null }[];
-  outlets: { id: number; name: string; address: string | null; fed: boolean }[];
+  outlets: { id: number; name: string; kind: OutletKind; address: string | null; fed: boolean }[];
   went: {
     id: number;
     workflow: string;
@@ -188,6 +188,7 @@ async function reconnect(id: number) {
             :effect-key="row.key"
             :text="row.text"
             :kind="row.kind"
+            :says="row.says"
             :trouble="row.trouble"
             :action="row.action"
             :input="row.input"
@@ -281,7 +282,9 @@ async function reconnect(id: number) {
                     class="no-underline hover:underline"
                     >{{ line.name }}</a
                   >
-                  <div class="text-sm font-normal text-ink-3">page · {{ line.weekly }} this week</div>
+                  <div class="text-sm font-normal text-ink-3">
+                    {{ KIND_RULES[line.kind].short }} · {{ line.weekly }} this week
+                  </div>
                 </th>
                 <td class="px-3 py-2">
                   <p v-if="line.went.length === 0" class="text-ink-3">Nothing this week</p>

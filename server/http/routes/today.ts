@@ -1,4 +1,4 @@
-import type { OutletKind } from '@playa/core/outlets/kinds.ts';
+import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
 import { Router } from 'express';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { actText } from '@playa/core/engine/acts.ts';
@@ -90,6 +90,14 @@ export function todayRoutes(services: Services): Router {
         }));
       }),
     );
+    // Where something goes out, and the pages, where most begin.
+    const used = new Set([
+      ...fed,
+      ...went.flatMap((entry) => (entry.action === 'publish' ? (entry.outletId ?? []) : [])),
+    ]);
+    const lines = outlets
+      .filter(({ id, kind, gone }) => !gone && KIND_RULES[kind].publishes && (used.has(id) || kind === 'page'))
+      .sort((a, b) => Number(used.has(b.id)) - Number(used.has(a.id)));
     res.json({
       now,
       notices,
@@ -147,15 +155,13 @@ export function todayRoutes(services: Services): Router {
       watches: watches
         .filter((watch) => watch.trouble && watch.dueAt !== null)
         .map((watch) => ({ id: watch.id, name: watch.name, says: watch.trouble, since: watch.lastOkAt })),
-      outlets: outlets
-        .filter((outlet) => outlet.kind === 'page' && !outlet.gone)
-        .map((outlet) => ({
-          id: outlet.id,
-          name: outlet.name,
-          kind: outlet.kind,
-          address: outlet.address,
-          fed: fed.has(outlet.id),
-        })),
+      outlets: lines.map((outlet) => ({
+        id: outlet.id,
+        name: outlet.name,
+        kind: outlet.kind,
+        address: outlet.address,
+        fed: fed.has(outlet.id),
+      })),
       went,
       coming: comingRows.flat(),
       appeared: appeared.map((item) => ({

@@ -118,6 +118,7 @@ const inputOf = (key: string | undefined) => editor.chosenRun?.inputs.find((each
             :effect-key="post.key ?? null"
             :text="post.text"
             :kind="post.kind"
+            :says="post.says"
             :trouble="post.trouble"
             :action="post.action"
             :input="inputOf(post.key)"
