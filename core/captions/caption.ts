@@ -49,11 +49,13 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
   visit(message, {
     functionRef({ name }) {
       if (BUILT_IN.has(name)) standard = true;
-      else if (!tweakNamed(name)) throw new CaptionError(`There is no tweak called “${name}”.`, null);
+      else if (!tweakNamed(name))
+        throw new CaptionError(`There is no tweak called “${name}”.`, placeOf(source, `:${name}`));
     },
     markup({ name }) {
       marked = true;
-      if (name !== 'item' && !isMark(name)) throw new CaptionError(`There is no formatting called “${name}”.`, null);
+      if (name !== 'item' && !isMark(name))
+        throw new CaptionError(`There is no formatting called “${name}”.`, placeOf(source, `#${name}`));
     },
     value(value) {
       if (value.type === 'variable' && !declared.has(value.name) && !uses.includes(value.name)) uses.push(value.name);
@@ -81,6 +83,13 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
       return formatter.format(speakable(fields, uses), ignore);
     },
   };
+}
+
+/** Where a name stands in a placeholder of a message; null when it is not found there as it is written. */
+function placeOf(source: string, name: string): number | null {
+  const escaped = name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+  const found = new RegExp(`\\{[^{}]*?(${escaped})(?![\\p{L}\\p{N}_.-])`, 'u').exec(source);
+  return found ? found.index + found[0].length - name.length : null;
 }
 
 const NEVER: When = {};
