@@ -1,17 +1,17 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { DateTime } from 'luxon';
-import { computed, onMounted, ref } from 'vue';
-import { everythingSaid } from '@playa/core/workflow/word-uses.ts';
-import { compile } from '@playa/core/engine/program.ts';
+import { computed, defineAsyncComponent, onMounted, ref } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
-import { momentOf, rehearseItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
+import { momentOf, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
 import { api, Refused } from '../lib/api.ts';
 import { useEditor } from '../stores/editor.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import PhraseText from './PhraseText.vue';
+
+const LiveDifferences = defineAsyncComponent(() => import('./LiveDifferences.vue'));
 
 // The last look before a workflow acts: what it will do, what changes, what it begins with.
 const emit = defineEmits<{ close: []; live: [] }>();
@@ -53,39 +53,6 @@ const forecast = computed(() => {
   const items = editor.items.filter((item) => momentOf(item) > since);
   return items.length ? items.reduce((sum, item) => sum + postsOf(editor.outcomes(item)), 0) / 4 : null;
 });
-/** What posts have beside their words, as far as a change of it would be noticed. */
-const besides = ({ trace }: Rehearsed) =>
-  Object.values(trace).flatMap((cell) =>
-    cell.kind === 'posts' && !cell.off
-      ? cell.posts.flatMap(({ card, more }) => [
-          ...(card ? [`card: ${card}`] : []),
-          ...(more?.title ? [`title: ${more.title}`] : []),
-          ...(more?.media ?? []).map(({ type, alt }) => `${type}${alt ? `: ${alt}` : ''}`),
-        ])
-      : [],
-  );
-/** The same items under the live version and under the draft, where they differ. */
-const differences = computed(() => {
-  const live = editor.workflow?.live;
-  if (!live) return [];
-  const program = compile(live, editor.world);
-  const place = (id: number | null) => (id === null ? '' : `${editor.world.outlets.get(id)?.name ?? 'gone'}: `);
-  const words = (rehearsed: Rehearsed) =>
-    [
-      ...everythingSaid(rehearsed.trace).map(({ outlet, text, says }) => place(outlet) + (says ?? text)),
-      ...besides(rehearsed),
-    ].join('\n') || ended(rehearsed);
-  return editor.items
-    .slice(0, 30)
-    .map((item) => ({
-      item,
-      before: words(rehearseItem(program, item, momentOf(item))),
-      after: words(editor.outcomes(item)),
-    }))
-    .filter((row) => row.before !== row.after)
-    .slice(0, 8);
-});
-
 async function go() {
   busy.value = true;
   reasons.value = [];
@@ -191,28 +158,7 @@ async function go() {
             </div>
           </fieldset>
           <div v-else class="mb-3">
-            <p v-if="differences.length === 0" class="text-ink-2">
-              For the items here, nothing comes out differently from the live version.
-            </p>
-            <template v-else>
-              <p class="mb-1 font-[650]">What changes, for the same items</p>
-              <table class="w-full table-fixed text-sm">
-                <thead class="text-left text-ink-3">
-                  <tr>
-                    <th class="w-1/4 font-normal">item</th>
-                    <th class="font-normal">live now</th>
-                    <th class="font-normal">after</th>
-                  </tr>
-                </thead>
-                <tbody>
-                  <tr v-for="row in differences" :key="row.item.id" class="border-t border-line align-top">
-                    <td class="truncate py-1 pr-2">{{ itemTitle(row.item.fields) }}</td>
-                    <td class="py-1 pr-2 break-words text-ink-2">{{ row.before.slice(0, 160) }}</td>
-                    <td class="py-1 break-words">{{ row.after.slice(0, 160) }}</td>
-                  </tr>
-                </tbody>
-              </table>
-            </template>
+            <LiveDifferences v-if="editor.workflow?.live" :live="editor.workflow.live" />
             <template v-if="open && open.new + open.waiting + open.held > 0">
               <p class="mt-2">
                 <b>{{ open.new + open.waiting + open.held }}</b> items are under way<template v-if="open.held"

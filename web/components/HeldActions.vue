@@ -33,6 +33,7 @@ const editing = ref(false);
 const words = ref('');
 const wrong = ref('');
 const area = ref<HTMLTextAreaElement>();
+const title = ref<HTMLInputElement>();
 const busy = ref(false);
 
 /** A question put on purpose: yes or no. */
@@ -68,7 +69,7 @@ async function edit() {
   wrong.value = '';
   editing.value = true;
   await nextTick();
-  area.value?.focus();
+  (/^The title/.test(props.says ?? '') ? title : area).value?.focus();
 }
 
 async function decide(decision: object, said: string) {
@@ -179,7 +180,7 @@ function send() {
       <button class="btn" :disabled="busy" @click="decide({ do: 'end' }, 'The run ends here.')">End the run</button>
     </template>
     <form v-if="editing" class="mt-1 grid w-full gap-2" @submit.prevent="send">
-      <input v-if="titled" v-model="heading" class="field w-full font-[650]" aria-label="The title" />
+      <input v-if="titled" ref="title" v-model="heading" class="field w-full font-[650]" aria-label="The title" />
       <textarea
         ref="area"
         v-model="words"

@@ -1,0 +1,89 @@
+import { describe, expect, it } from 'vitest';
+import { compile } from '../engine/program.ts';
+import { rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
+import type { Step } from '../steps/index.ts';
+import { differencesOf } from './differences.ts';
+import type { World } from './world.ts';
+
+const world: World = {
+  timeZone: 'UTC',
+  locale: 'en',
+  watches: new Map([[1, { id: 1, name: 'Films', things: 'films' }]]),
+  outlets: new Map(
+    (['page', 'page', 'board'] as const).map((kind, index) => [
+      index + 1,
+      { id: index + 1, kind, name: `Outlet ${index + 1}`, accountId: 1 },
+    ]),
+  ),
+};
+const item: PastItem = {
+  id: 1,
+  watch: 1,
+  identity: 'a',
+  publishedAt: 0,
+  seenAt: 0,
+  fields: { title: 'Cold water', link: 'https://lidos.example/1', picture: 'https://lidos.example/1.jpg' },
+};
+const outcome = (text: string, more: object = {}, ...steps: Step[]) =>
+  rehearseItem(
+    compile(
+      {
+        schema: 1,
+        sources: [{ id: 's', watch: 1 }],
+        steps: [
+          ...steps,
+          { id: 'words', verb: 'compose', name: 'caption', text },
+          { id: 'post', verb: 'publish', outlets: [1, 2, 3], caption: 'caption', card: null, ...more } as Step,
+        ],
+      },
+      world,
+    ),
+    item,
+    0,
+  );
+const media = [{ type: 'picture', from: 'picture', alt: 'Water' }];
+const whole = { title: '{$title}', media };
+
+describe('what differs between two versions', () => {
+  it('is nothing between a version and itself', () => {
+    expect(differencesOf(outcome('{$title}', whole), outcome('{$title}', whole))).toEqual([]);
+  });
+  it('is said once for outlets at which it differs alike', () => {
+    expect(differencesOf(outcome('{$title}', whole), outcome('New: {$title}', whole))).toEqual([
+      { aspect: 'words', outlets: [1, 2, 3], before: 'Cold water', after: 'New: Cold water' },
+    ]);
+  });
+  it('tells words, titles, cards and pictures apart', () => {
+    const before = outcome('{$title}', whole);
+    const after = outcome('{$title}', {
+      title: 'A film: {$title}',
+      card: 'link',
+      media: [{ ...media[0], alt: 'Cold water' }],
+    });
+    expect(differencesOf(before, after)).toEqual(
+      [
+        { aspect: 'media', outlets: [1, 2, 3], before: 'picture: Water', after: 'picture: Cold water' },
+        { aspect: 'title', outlets: [3], before: 'Cold water', after: 'A film: Cold water' },
+        { aspect: 'card', outlets: [1, 2, 3], before: null, after: 'https://lidos.example/1' },
+      ].sort((a, b) => ['media', 'title', 'card'].indexOf(a.aspect) - ['media', 'title', 'card'].indexOf(b.aspect)),
+    );
+  });
+  it('knows what is new, gone, held or stopped', () => {
+    const gone = differencesOf(outcome('{$title}', whole), outcome('{$title}', { ...whole, outlets: [1, 2] }));
+    expect(gone).toContainEqual({ aspect: 'words', outlets: [3], before: 'Cold water', after: null });
+    const held = differencesOf(outcome('{$title}', whole), outcome('{$title}', {}));
+    expect(held).toContainEqual({
+      aspect: 'words',
+      outlets: [3],
+      before: 'Cold water',
+      after: 'Outlet 3 needs a picture, and there is none.',
+    });
+    const check: Step = {
+      id: 'check',
+      verb: 'check',
+      condition: { type: 'group', match: 'all', items: [{ type: 'test', field: 'title', op: 'contains', value: 'warm' }] },
+    };
+    const stopped = differencesOf(outcome('{$title}', whole), outcome('{$title}', whole, check));
+    expect(stopped).toContainEqual({ aspect: 'outcome', outlets: [], before: 'done', after: 'stopped' });
+  });
+});

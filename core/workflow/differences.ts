@@ -1,0 +1,67 @@
+// What another version of a workflow would make of the same item, told apart piece by piece.
+import type { Cell } from '../engine/cells.ts';
+import type { Rehearsed } from '../rehearsal/rehearse.ts';
+
+/** What of a post, answer or message differs. */
+export type Aspect = 'words' | 'title' | 'card' | 'media' | 'outcome';
+
+export interface Difference {
+  aspect: Aspect;
+  /** Where it differs in just this way; empty for what no outlet does. */
+  outlets: number[];
+  /** Null when there was nothing of the sort, or will be nothing. */
+  before: string | null;
+  after: string | null;
+}
+
+/** What differs between two outcomes of one item; what differs alike at several outlets is said once. */
+export function differencesOf(before: Rehearsed, after: Rehearsed): Difference[] {
+  const [then, now] = [aspectsOf(before), aspectsOf(after)];
+  const found = new Map<string, Difference>();
+  for (const key of new Set([...then.keys(), ...now.keys()])) {
+    const [was, is] = [then.get(key), now.get(key)];
+    if (was?.value === is?.value) continue;
+    const { aspect, outlet } = (is ?? was)!;
+    const [old, next] = [was?.value ?? null, is?.value ?? null];
+    const same = JSON.stringify([aspect, old, next]);
+    const known = found.get(same);
+    const outlets = outlet === null ? [] : [outlet];
+    if (known) known.outlets.push(...outlets);
+    else found.set(same, { aspect, outlets, before: old, after: next });
+  }
+  return [...found.values()];
+}
+
+interface Said {
+  aspect: Aspect;
+  outlet: number | null;
+  value: string;
+}
+
+/** Everything that a reader would notice of an item, by where and what it is. */
+function aspectsOf({ trace, outcome }: Rehearsed): Map<string, Said> {
+  const all = new Map<string, Said>();
+  const times = new Map<string, number>();
+  const add = (aspect: Aspect, outlet: number | null, value: string) => {
+    // Several posts at one outlet are told apart by their order.
+    const place = `${aspect} ${outlet}`;
+    const time = (times.get(place) ?? 0) + 1;
+    times.set(place, time);
+    all.set(`${place} ${time}`, { aspect, outlet, value });
+  };
+  for (const cell of Object.values(trace)) if (!cell.off) aspects(cell, add);
+  add('outcome', null, outcome);
+  return all;
+}
+
+function aspects(cell: Cell, add: (aspect: Aspect, outlet: number | null, value: string) => void): void {
+  if (cell.kind === 'acts')
+    for (const { outlet, says, text, what } of cell.acts) add('words', outlet, says ?? text ?? what);
+  if (cell.kind !== 'posts') return;
+  for (const { outlet, says, text, card, more } of cell.posts) {
+    add('words', outlet, says ?? text);
+    if (more?.title) add('title', outlet, more.title);
+    if (card) add('card', outlet, card);
+    for (const { type, alt } of more?.media ?? []) add('media', outlet, alt ? `${type}: ${alt}` : type);
+  }
+}
