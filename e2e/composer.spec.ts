@@ -1,41 +1,25 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { cellOf, enter, lagoon, openWorkflow, playa, saved } from './steps.ts';
+import { cellOf, enter, headersOf, lagoon, openDraft, openWorkflow, playa, saved } from './steps.ts';
 
 // Wording captions, as somebody does it who has a page, a microblog and a broadcast channel to fill.
-interface Opened {
-  world: { outlets: { id: number; name: string; kind: string }[] };
-}
 
 /** A draft of its own for each test: films to a page, a microblog and a broadcast channel. */
 async function draft(page: Page, text: string): Promise<void> {
-  await enter(page);
-  const { csrf } = (await (await page.request.get(`${playa()}/api/me`)).json()) as { csrf: string };
-  const headers = { 'x-csrf-token': csrf };
-  const { world } = (await (await page.request.get(`${playa()}/api/brands/1/workflows/1`)).json()) as Opened;
-  const outlet = (kind: string, name: RegExp) =>
-    world.outlets.find((each) => each.kind === kind && name.test(each.name))!.id;
-  const outlets = [
-    outlet('page', /^Tern Bay Lidos/),
-    outlet('microblog', /ternbaylidos/),
-    outlet('broadcast', /Tern Bay water/),
-  ];
-  const made = await page.request.post(`${playa()}/api/brands/1/workflows`, {
-    headers,
-    data: {
-      name: 'Words under test',
-      definition: {
-        schema: 1,
-        sources: [{ id: 'source', watch: 1 }],
-        steps: [
-          { id: 'words', verb: 'compose', name: 'caption', text },
-          { id: 'post', verb: 'publish', outlets, caption: 'caption', card: 'link' },
-        ],
-      },
+  await openDraft(page, 'Words under test', (outlet) => [
+    { id: 'words', verb: 'compose', name: 'caption', text },
+    {
+      id: 'post',
+      verb: 'publish',
+      outlets: [
+        outlet('page', /^Tern Bay Lidos/),
+        outlet('microblog', /ternbaylidos/),
+        outlet('broadcast', /Tern Bay water/),
+      ],
+      caption: 'caption',
+      card: 'link',
     },
-  });
-  const { id } = (await made.json()) as { id: number };
-  await page.goto(`${playa()}/1/workflows/${id}`);
+  ]);
   await page
     .getByRole('rowheader')
     .filter({ hasText: /^\D*\d+\s*Compose/ })
@@ -213,9 +197,8 @@ test('thanks are worded by stars, in rows, from the keyboard alone', async ({ pa
 
 test('a link says where people came from, by a snippet that all captions share', async ({ page }) => {
   await draft(page, '{$title} {$link}');
-  const { csrf } = (await (await page.request.get(`${playa()}/api/me`)).json()) as { csrf: string };
   const kept = await page.request.put(`${playa()}/api/brands/1/snippets/spring`, {
-    headers: { 'x-csrf-token': csrf },
+    headers: await headersOf(page),
     data: { text: 'spring & summer' },
   });
   expect(kept.ok()).toBe(true);
@@ -288,47 +271,30 @@ test('a field that some items lack is worded for those in one click', async ({ p
 });
 
 test('every kind shows the post its own way', async ({ page }) => {
-  await draft(page, '{#bold}{$title}{/bold}. {$description} {$link}');
-  const { csrf } = (await (await page.request.get(`${playa()}/api/me`)).json()) as { csrf: string };
-  const { world } = (await (await page.request.get(`${playa()}/api/brands/1/workflows/1`)).json()) as Opened;
   const kinds = ['page', 'microblog', 'photos', 'board', 'professional', 'room', 'broadcast'];
-  const places = kinds.map((kind) => world.outlets.find((each) => each.kind === kind)!);
-  const media = [{ type: 'picture', from: 'thumbnail.url', alt: 'From {$title}' }];
-  const made = await page.request.post(`${playa()}/api/brands/1/workflows`, {
-    headers: { 'x-csrf-token': csrf },
-    data: {
-      name: 'Every kind',
-      definition: {
-        schema: 1,
-        sources: [{ id: 'source', watch: 1 }],
-        steps: [
-          {
-            id: 'words',
-            verb: 'compose',
-            name: 'caption',
-            text: '{#bold}{$title}{/bold}. {$description} {$link} #lidolife #coldwater',
-          },
-          {
-            id: 'post',
-            verb: 'publish',
-            outlets: places.map(({ id }) => id),
-            caption: 'caption',
-            card: 'link',
-            title: '{$title}: {$description}',
-            fit: true,
-            media,
-          },
-        ],
-      },
-    },
+  let places: number[] = [];
+  await openDraft(page, 'Every kind', (outlet) => {
+    places = kinds.map((kind) => outlet(kind));
+    const text = '{#bold}{$title}{/bold}. {$description} {$link} #lidolife #coldwater';
+    const media = [{ type: 'picture', from: 'thumbnail.url', alt: 'From {$title}' }];
+    const post = {
+      outlets: places,
+      caption: 'caption',
+      card: 'link',
+      title: '{$title}: {$description}',
+      fit: true,
+      media,
+    };
+    return [
+      { id: 'words', verb: 'compose', name: 'caption', text },
+      { id: 'post', verb: 'publish', ...post },
+    ];
   });
-  const { id } = (await made.json()) as { id: number };
-  await page.goto(`${playa()}/1/workflows/${id}`);
   await cellOf(page, 'Publish', 0).click();
   const preview = page.getByRole('region', { name: 'Preview' });
   const show = async (kind: string) => {
-    const { id: outlet } = places[kinds.indexOf(kind)]!;
-    await page.getByRole('combobox', { name: 'On which outlet' }).selectOption(String(outlet));
+    const outlet = String(places[kinds.indexOf(kind)]);
+    await page.getByRole('combobox', { name: 'On which outlet' }).selectOption(outlet);
     return preview.getByRole('group', { name: /^The post on/ });
   };
   const folded = { page: null, photos: 120, board: 60, professional: 200 };

@@ -1,41 +1,21 @@
 import { expect, test, type Page } from '@playwright/test';
 import { drawnPicture } from '../server/testing/pictures.ts';
-import { beAtLagoon, enter, lagoon, playa, saved, upload } from './steps.ts';
+import { beAtLagoon, enter, lagoon, openDraft, saved, upload } from './steps.ts';
 
 // Pictures of the brand's own: added, described, brought to a shape that an outlet takes, and sent.
-interface Opened {
-  world: { outlets: { id: number; name: string; kind: string }[] };
-}
-
 /** A draft that sends films' titles to the photo feed, with the film's own picture. */
 async function draft(page: Page): Promise<void> {
-  await enter(page);
-  const { csrf } = (await (await page.request.get(`${playa()}/api/me`)).json()) as { csrf: string };
-  const { world } = (await (await page.request.get(`${playa()}/api/brands/1/workflows/1`)).json()) as Opened;
-  const feed = world.outlets.find((each) => each.kind === 'photos' && /ternbaylidos/.test(each.name))!;
-  const made = await page.request.post(`${playa()}/api/brands/1/workflows`, {
-    headers: { 'x-csrf-token': csrf },
-    data: {
-      name: 'A picture of ours',
-      definition: {
-        schema: 1,
-        sources: [{ id: 'source', watch: 1 }],
-        steps: [
-          { id: 'words', verb: 'compose', name: 'caption', text: 'Ours: {$title}' },
-          {
-            id: 'post',
-            verb: 'publish',
-            outlets: [feed.id],
-            caption: 'caption',
-            card: null,
-            media: [{ type: 'picture', from: 'thumbnail.url', alt: '' }],
-          },
-        ],
-      },
+  await openDraft(page, 'A picture of ours', (outlet) => [
+    { id: 'words', verb: 'compose', name: 'caption', text: 'Ours: {$title}' },
+    {
+      id: 'post',
+      verb: 'publish',
+      outlets: [outlet('photos', /ternbaylidos/)],
+      caption: 'caption',
+      card: null,
+      media: [{ type: 'picture', from: 'thumbnail.url', alt: '' }],
     },
-  });
-  const { id } = (await made.json()) as { id: number };
-  await page.goto(`${playa()}/1/workflows/${id}`);
+  ]);
   await page.getByRole('rowheader').filter({ hasText: 'Publish' }).click();
 }
 

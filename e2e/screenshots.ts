@@ -58,6 +58,7 @@ await page.getByRole('button', { name: 'Give it words of its own' }).click();
 await page.getByRole('textbox', { name: /^The words for/ }).click();
 await page.keyboard.press('Control+End');
 await page.keyboard.type(' – the link is in our profile');
+await page.getByRole('region', { name: 'The chosen step' }).evaluate((step) => (step.scrollTop = 128));
 await shot('composer');
 await page.getByRole('button', { name: 'back to the words for all' }).click();
 await page.waitForTimeout(800);

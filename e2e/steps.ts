@@ -51,6 +51,35 @@ export async function openWorkflow(page: Page, name: string): Promise<void> {
   await expect(page.getByRole('grid', { name: /Run sheet/ })).toBeVisible();
 }
 
+interface Opened {
+  world: { outlets: { id: number; name: string; kind: string; trouble?: string }[] };
+}
+/** Finds an outlet of the lidos by its kind, and by its name where there are several. */
+type FindOutlet = (kind: string, name?: RegExp) => number;
+
+/** What the interface sends with everything that changes something. */
+export async function headersOf(page: Page): Promise<Record<string, string>> {
+  const { csrf } = (await (await page.request.get(`${playa()}/api/me`)).json()) as { csrf: string };
+  return { 'x-csrf-token': csrf };
+}
+
+/** Makes a draft of its own for a test, on the films of the lidos, and opens it. */
+export async function openDraft(page: Page, name: string, steps: (outlet: FindOutlet) => object[]): Promise<void> {
+  await enter(page);
+  const { world } = (await (await page.request.get(`${playa()}/api/brands/1/workflows/1`)).json()) as Opened;
+  const outlet: FindOutlet = (kind, named = /./) => {
+    const found = world.outlets.find((each) => each.kind === kind && named.test(each.name) && !each.trouble);
+    if (!found) throw new Error(`The demonstration has no ${kind} called ${named}.`);
+    return found.id;
+  };
+  const definition = { schema: 1, sources: [{ id: 'source', watch: 1 }], steps: steps(outlet) };
+  const headers = await headersOf(page);
+  const made = await page.request.post(`${playa()}/api/brands/1/workflows`, { headers, data: { name, definition } });
+  const { id } = (await made.json()) as { id: number };
+  await page.goto(`${playa()}/1/workflows/${id}`);
+  await expect(page.getByRole('grid', { name: /Run sheet/ })).toBeVisible();
+}
+
 /** Rows as they are numbered: the header, sources and steps; the rules stand between without a number. */
 const rows = (page: Page) => page.getByRole('row').filter({ hasNot: page.locator('[data-row="~rules"]') });
 /** The cell of a row and the nth item. */

@@ -121,14 +121,19 @@ export function fitText(
   if (tooMuch <= 0) return { fits: true, text: whole, gave: NOTHING };
   const overOf: Over = (each) => over(textOf(each));
   let pieces: readonly Piece[] = piecesOfText(whole);
+  let goneRuns = false;
   for (;;) {
     const made = fitPieces(pieces, overOf, locale, ladder);
     const fitted = made.fits ? textOf(made.pieces) : '';
-    if (made.fits && fitted !== '') return { fits: true, text: fitted, gave: { ...made.gave, fields: [''] } };
+    if (made.fits && fitted !== '') {
+      const shortened = goneRuns || made.gave.fields.length > 0;
+      return { fits: true, text: fitted, gave: { ...made.gave, fields: shortened ? [''] : [] } };
+    }
     // A run that cannot be cut short enough goes as a whole.
     const longest = ladder.order.includes('fields') ? longestField(pieces, overOf) : -1;
     if (longest < 0) return { fits: false, over: tooMuch };
     pieces = pieces.map((piece, index) => (index === longest ? { text: gapAfter(piece.text) || ' ' } : piece));
+    goneRuns = true;
   }
 }
 

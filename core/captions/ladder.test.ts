@@ -69,6 +69,7 @@ const word = fc.constantFrom('Cold', 'Water.', 'A', 'Sunrise', 'Tea!', '🌊', '
 const value = fc.array(word, { minLength: 1, maxLength: 9 }).map((words) => words.join(' '));
 const piece: fc.Arbitrary<Piece> = fc.oneof(
   value.map((each): Piece => ({ text: each, field: 'x' })),
+  value.map((each): Piece => ({ text: each, field: 'y', keep: true })),
   fc.constantFrom<Piece>({ text: ' New: ' }, { text: ' and ' }, { text: ' https://a.example/1 ' }, { text: ' ' }),
   value.map((each): Piece => ({ text: ` ${each} `, optional: 1 })),
   value.map((each): Piece => ({ text: ` ${each}`, optional: 2 })),
@@ -106,7 +107,7 @@ function cutsOf(value: string): Cut[] {
 /** What the ladder gives, by trying everything it may give up, in its order. */
 function everything(pieces: readonly Piece[], limit: number): string | undefined {
   const optional = [...new Set(pieces.flatMap((each) => each.optional ?? []))].sort((a, b) => b - a);
-  const fields = pieces.flatMap((each, index) => (each.field === undefined ? [] : [index]));
+  const fields = pieces.flatMap((each, index) => (each.field === undefined || each.keep ? [] : [index]));
   const cuts = new Map(fields.map((index) => [index, cutsOf(pieces[index]!.text)]));
   type Chosen = ReadonlyMap<number, Cut>;
   const say = (chosen: Chosen, dropped: number, tagsGone: number) => {
@@ -173,10 +174,10 @@ describe('whatever the parts', () => {
           }
           expect(room(limit)(made.pieces)).toBeLessThanOrEqual(0);
           expect(fitPieces(made.pieces, room(limit), 'en', ladder)).toMatchObject({ fits: true, pieces: made.pieces });
-          // What was written by hand and is not optional is all there.
+          // What was written by hand or is kept, and is not optional, is all there.
           const squeezed = (each: string) => each.replace(/\s+/g, ' ').trim();
           for (const each of pieces)
-            if (each.field === undefined && !each.optional && !each.text.includes('#'))
+            if ((each.field === undefined || each.keep) && !each.optional && !each.text.includes('#'))
               expect(squeezed(text(made.pieces))).toContain(squeezed(each.text));
         },
       ),

@@ -73,6 +73,8 @@ describe('words by the rules of an outlet', () => {
     const said = sayBy(rules({ limit: 20 }), { text: 'Bring a towel and tea. And cake.' }, DEFAULT_LADDER, 'en', 'x');
     expect(said).toMatchObject({ text: 'Bring a towel and…', cut: { from: 32, fields: [''] } });
     expect(sayGave(said.cut!)).toBe('the words shortened');
+    const tags = sayBy(rules({ limit: 20 }), { text: 'Bring a towel #sea #tea #pool' }, DEFAULT_LADDER, 'en', 'x');
+    expect(tags).toMatchObject({ text: 'Bring a towel #sea', cut: { hashtags: 2, fields: [] } });
     const kept = { order: ['hashtags'] as const, cutAt: 'either' as const };
     expect(sayBy(rules({ limit: 5 }), { text: 'Bring a towel' }, kept, 'en', 'x').refused).toMatch(/8 more/);
   });

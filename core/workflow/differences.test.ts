@@ -81,7 +81,11 @@ describe('what differs between two versions', () => {
     const check: Step = {
       id: 'check',
       verb: 'check',
-      condition: { type: 'group', match: 'all', items: [{ type: 'test', field: 'title', op: 'contains', value: 'warm' }] },
+      condition: {
+        type: 'group',
+        match: 'all',
+        items: [{ type: 'test', field: 'title', op: 'contains', value: 'warm' }],
+      },
     };
     const stopped = differencesOf(outcome('{$title}', whole), outcome('{$title}', whole, check));
     expect(stopped).toContainEqual({ aspect: 'outcome', outlets: [], before: 'done', after: 'stopped' });

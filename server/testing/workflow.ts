@@ -1,5 +1,7 @@
 import type { Definition } from '@playa/core/workflow/definition.ts';
+import { change } from '../db/database.ts';
 import { addWorkflow } from '../store/workflows.ts';
+import { lookNow } from '../watch/look.ts';
 import { goLive } from '../workflows/go-live.ts';
 import type { House } from './house.ts';
 
@@ -17,4 +19,17 @@ export async function live(house: House, definition: Definition, beginning = { l
   const id = await addWorkflow(house.services.pool, house.lidos, 'A workflow', definition, house.clock.now);
   await goLive(house.services, { brandId: house.lidos, workflowId: id, revision: 1, userId: house.mo, beginning });
   return id;
+}
+
+/** Uploads a film at Lagoon and lets everything happen that follows from it. */
+export async function uploadNow(house: House, watch: number, title: string, description = ''): Promise<void> {
+  house.clock.now = Date.now();
+  await house.upload({ title, description });
+  await lookNow(house.services, watch);
+  await house.settle();
+}
+
+/** Pauses a workflow, so that what the next test uploads is not its business. */
+export async function pause(house: House, id: number): Promise<void> {
+  await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
 }

@@ -2,15 +2,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { madeFilm } from '../testing/films.ts';
 import { drawnPicture, pictureServer } from '../testing/pictures.ts';
-import { change, select } from '../db/database.ts';
+import { select } from '../db/database.ts';
 import { Guard } from '../guard/guard.ts';
 import { withMedia } from '../media/before-sending.ts';
 import { editsOf, loggedPost, saidLately } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
 import { keepSnippet } from '../store/snippets.ts';
 import { openHouse, type House } from '../testing/house.ts';
-import { live, newVideos } from '../testing/workflow.ts';
-import { lookNow } from '../watch/look.ts';
+import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { CannotEdit, editPost } from './edit-post.ts';
 import { changesBy, usingSnippet } from './snippets.ts';
@@ -27,12 +26,7 @@ beforeAll(async () => {
 });
 afterAll(() => house?.close());
 
-const upload = async (title: string, description = '') => {
-  house.clock.now = Date.now();
-  await house.upload({ title, description });
-  await lookNow(house.services, watch);
-  await house.settle();
-};
+const upload = (title: string, description?: string) => uploadNow(house, watch, title, description);
 const texts = async (slug?: string) => (await house.posts(slug)).map((post) => post.text);
 const keys = () =>
   select<{ key: string; text: string }>(
@@ -71,7 +65,7 @@ describe('a snippet', () => {
     expect(await texts()).toContain('Second of the day. See you');
     // Another brand knows nothing of it.
     expect(await usesOf(pool, house.bakehouse, usingSnippet('sign-off'))).toEqual([]);
-    await change(pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
+    await pause(house, id);
   });
 });
 
@@ -101,7 +95,7 @@ describe('words of their own', () => {
     expect(messages.map(({ body }) => body.text)).toContainEqual(
       expect.stringMatching(/^New: \*\*Tide \\\*tables\\\* \\<now\\>\*\* about Long words/),
     );
-    await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
+    await pause(house, id);
   });
 });
 

@@ -2,9 +2,9 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { slotsIn } from '@playa/core/engine/state.ts';
 import { openOutlet } from '../accounts/outlets.ts';
 import { openHouse, type House } from '../testing/house.ts';
-import { live, newVideos } from '../testing/workflow.ts';
+import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
 import { runBy, runsOf } from '../store/runs.ts';
-import { change, select } from '../db/database.ts';
+import { select } from '../db/database.ts';
 import { loggedPost } from '../store/logbook.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
@@ -22,13 +22,7 @@ beforeAll(async () => {
 });
 afterAll(() => house?.close());
 
-const upload = async (title: string, description = '') => {
-  house.clock.now = Date.now();
-  await house.upload({ title, description });
-  await lookNow(house.services, watch);
-  await house.settle();
-};
-const pause = (id: number) => change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
+const upload = (title: string, description?: string) => uploadNow(house, watch, title, description);
 /** The newest run of a workflow, with what it waits for. */
 const newest = async (workflow: number) => {
   const [found] = await runsOf(house.services.pool, house.lidos, workflow, 1);
@@ -55,7 +49,7 @@ describe('a post', () => {
     const caption = photos.map(({ body }) => body.caption).find((text) => text.startsWith('Many tags'))!;
     expect(caption.match(/#/g)).toHaveLength(20);
     expect(caption.endsWith('#pool19')).toBe(true);
-    await pause(id);
+    await pause(house, id);
   });
 
   it('whose title is too long is put right with another title, and never with one that is still too long', async () => {
@@ -82,7 +76,7 @@ describe('a post', () => {
       'A heading',
       'About A long heading',
     ]);
-    await pause(id);
+    await pause(house, id);
   });
 });
 
@@ -120,7 +114,7 @@ describe('an answer', () => {
     await decide(house.services, house.lidos, run, key, { do: 'retry', text: 'Thank you, Teo!' });
     await house.settle();
     expect(await answers()).toEqual([...before, 'Thank you, Teo!']);
-    await pause(id);
+    await pause(house, id);
   });
 });
 
@@ -139,7 +133,7 @@ describe('an edit', () => {
     await upload('Tide *tables* <now>');
     const messages = await house.things<{ text: string }>('rooms', 'message');
     expect(messages.at(-1)!.body.text).toBe('**Now**: Tide \\*tables\\* \\<now\\>');
-    await pause(id);
+    await pause(house, id);
   });
   it('by hand is as long as a caption beside a picture may be', async () => {
     const account = await house.connect('broadcast');
@@ -160,6 +154,6 @@ describe('an edit', () => {
     await expect(editPost(house.services, who, last!.key, 'x'.repeat(1001))).rejects.toThrow('1 more than');
     await editPost(house.services, who, last!.key, 'x'.repeat(1000));
     expect((await loggedPost(house.services.pool, house.lidos, last!.key))!.text).toHaveLength(1000);
-    await pause(id);
+    await pause(house, id);
   });
 });

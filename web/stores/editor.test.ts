@@ -1,75 +1,12 @@
-import { createPinia, setActivePinia } from 'pinia';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Definition } from '@playa/core/workflow/definition.ts';
 import { useEditor } from './editor.ts';
-import { useSession } from './session.ts';
+import { item, MadeUpServer } from '../testing/made-up-server.ts';
 
 // The editor's store against a made-up server: what is kept, undone, saved, and in which order.
-const definition = (): Definition => ({
-  schema: 1,
-  sources: [{ id: 's', watch: 1 }],
-  steps: [
-    {
-      id: 'c',
-      verb: 'check',
-      condition: { type: 'group', match: 'all', items: [{ type: 'test', field: 'length', op: 'longer', value: 60 }] },
-    },
-    { id: 'w', verb: 'compose', name: 'caption', text: '{$title}' },
-    { id: 'p', verb: 'publish', outlets: [1], caption: 'caption', card: 'link' },
-  ],
-});
-const item = (id: number, watch = 1) => ({
-  id,
-  watch,
-  identity: `id:${id}`,
-  publishedAt: id * 1000,
-  seenAt: id * 1000,
-  fields: { title: `Film ${id}`, length: id * 10, link: `https://x.example/${id}` },
-});
-
-let saves: { name: string; revision: number; definition: Definition }[] = [];
-let answer: (revision: number) => { status: number; body: object };
-const items = [...Array.from({ length: 12 }, (_, n) => item(20 - n)), item(5, 2)];
-
+let server: MadeUpServer;
 beforeEach(() => {
-  saves = [];
-  answer = (revision) => ({ status: 200, body: { revision: revision + 1 } });
   vi.useFakeTimers();
-  vi.stubGlobal('localStorage', { getItem: () => null, setItem: () => undefined });
-  vi.stubGlobal('fetch', async (path: string, options: { method: string; body: string | null }) => {
-    const reply = (status: number, body: object) =>
-      new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
-    if (options.method === 'PUT') {
-      const sent = JSON.parse(options.body!) as (typeof saves)[number];
-      saves.push(sent);
-      const { status, body } = answer(sent.revision);
-      return reply(status, body);
-    }
-    if (path.includes('/items')) return reply(200, { items });
-    if (path.endsWith('/runs')) return reply(200, { runs: [] });
-    if (path.includes('/posts/lately')) return reply(200, { posts: [] });
-    return reply(200, {
-      id: 7,
-      name: 'Films',
-      status: 'draft',
-      draft: definition(),
-      draftRevision: 3,
-      liveVersion: null,
-      live: null,
-      world: {
-        timeZone: 'UTC',
-        locale: 'en',
-        outlets: [{ id: 1, kind: 'page', name: 'A page', accountId: 1 }],
-        watches: [{ id: 1, name: 'A channel', things: 'videos' }],
-        colleagues: [{ id: 1, name: 'Mo Okoro' }],
-        secrets: [],
-        snippets: [],
-        files: [],
-      },
-    });
-  });
-  setActivePinia(createPinia());
-  useSession().brandId = 1;
+  server = new MadeUpServer();
 });
 afterEach(() => {
   vi.useRealTimers();
@@ -154,44 +91,44 @@ describe('saving', () => {
     await vi.advanceTimersByTimeAsync(300);
     type(editor, 'ab');
     await vi.advanceTimersByTimeAsync(300);
-    expect(saves).toHaveLength(0);
+    expect(server.saves).toHaveLength(0);
     await vi.advanceTimersByTimeAsync(300);
-    expect(saves.map((save) => save.revision)).toEqual([3]);
+    expect(server.saves.map((save) => save.revision)).toEqual([3]);
     expect(editor.saving).toBe('saved');
     type(editor, 'abc');
     await editor.flush();
-    expect(saves.map((save) => save.revision)).toEqual([3, 4]);
-    expect(saves[1]!.definition.steps[1]).toMatchObject({ text: 'abc' });
+    expect(server.saves.map((save) => save.revision)).toEqual([3, 4]);
+    expect(server.saves[1]!.definition.steps[1]).toMatchObject({ text: 'abc' });
   });
   it('tries again by itself when the server is away, with what is newest by then', async () => {
     const editor = await opened();
-    answer = () => ({ status: 500, body: { title: 'Something went wrong in Playa itself.' } });
+    server.answer = () => ({ status: 500, body: { title: 'Something went wrong in Playa itself.' } });
     type(editor, 'kept');
     await vi.advanceTimersByTimeAsync(600);
     expect(editor.saving).toBe('failed');
     expect(editor.definition.steps[1]).toMatchObject({ text: 'kept' });
-    answer = (revision) => ({ status: 200, body: { revision: revision + 1 } });
+    server.answer = (revision) => ({ status: 200, body: { revision: revision + 1 } });
     await vi.advanceTimersByTimeAsync(5000);
     expect(editor.saving).toBe('saved');
-    expect(saves.at(-1)!.definition.steps[1]).toMatchObject({ text: 'kept' });
+    expect(server.saves.at(-1)!.definition.steps[1]).toMatchObject({ text: 'kept' });
   });
   it('overwrites nobody: a conflict is told, and mine is kept only when I say so', async () => {
     const editor = await opened();
-    answer = () => ({ status: 409, body: { title: 'This workflow was changed elsewhere meanwhile.' } });
+    server.answer = () => ({ status: 409, body: { title: 'This workflow was changed elsewhere meanwhile.' } });
     type(editor, 'mine');
     await vi.advanceTimersByTimeAsync(20_000);
     expect(editor.saving).toBe('conflict');
-    expect(saves).toHaveLength(1);
-    answer = (revision) => ({ status: 200, body: { revision: revision + 1 } });
+    expect(server.saves).toHaveLength(1);
+    server.answer = (revision) => ({ status: 200, body: { revision: revision + 1 } });
     await editor.keepMine();
     expect(editor.saving).toBe('saved');
-    expect(saves.at(-1)!.definition.steps[1]).toMatchObject({ text: 'mine' });
+    expect(server.saves.at(-1)!.definition.steps[1]).toMatchObject({ text: 'mine' });
   });
-  it('never saves a workflow without a name', async () => {
+  it('never server.saves a workflow without a name', async () => {
     const editor = await opened();
     editor.edit((draft) => (draft.name = '  '));
     await editor.flush();
-    expect(saves.at(-1)!.name).toBe('Untitled');
+    expect(server.saves.at(-1)!.name).toBe('Untitled');
   });
 });
 
@@ -204,7 +141,7 @@ describe('what the sheet shows', () => {
   });
   it('follows every change at once, for any item', async () => {
     const editor = await opened();
-    const words = (id: number) => editor.outcomes(items.find((each) => each.id === id)!).trace.w;
+    const words = (id: number) => editor.outcomes(server.items.find((each) => each.id === id)!).trace.w;
     expect(words(20)).toMatchObject({ text: 'Film 20' });
     expect(editor.outcomes(item(5, 2)).outcome).toBe('stopped');
     type(editor, 'New: {$title}');
