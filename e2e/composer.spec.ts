@@ -38,6 +38,8 @@ test('a caption is composed from nothing: fields by a stroke, a tweak that leave
   await page.keyboard.press('Control+a');
   await page.keyboard.type('New lesson: /tit');
   await expect(page.getByRole('option', { name: /^Title/ })).toHaveAttribute('aria-selected', 'true');
+  // Whoever does not see the list hears which of how many it is.
+  await expect(page.locator('[aria-live=polite]', { hasText: /^\s*Title, 1 of \d+\s*$/ })).toBeAttached();
   await page.keyboard.press('Enter');
   await page.keyboard.type('. /descr');
   await page.keyboard.press('Enter');
@@ -379,7 +381,7 @@ test('a post that is out is put right at its network, and what it said before is
 });
 
 test('the composer meets WCAG 2.2 AA as far as a machine can tell, with its lists open', async ({ page }) => {
-  await draft(page, 'New: {$title}');
+  await draft(page, 'New: {$title} {$link :campaign}');
   const check = async () => {
     const { violations } = await new AxeBuilder({ page })
       .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
@@ -389,8 +391,10 @@ test('the composer meets WCAG 2.2 AA as far as a machine can tell, with its list
     ).toEqual([]);
   };
   await check();
-  await words(page).locator('.token').click();
+  // One that can be told something, and told by a snippet.
+  await words(page).locator('.token').last().click();
   await expect(page.getByRole('dialog', { name: 'What to do with this field' })).toBeVisible();
+  await expect(page.getByLabel('A snippet as the campaign')).toBeVisible();
   await check();
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+End');

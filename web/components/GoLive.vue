@@ -41,17 +41,40 @@ const chosen = computed(() => {
 const ended = (item: Rehearsed) =>
   ({ done: 'done', held: 'waits for you', stopped: 'stopped', waiting: 'waits' })[item.outcome];
 const taken = computed(() => chosen.value.map((item) => editor.outcomes(item)));
-const postsOf = (rehearsed: Rehearsed) =>
-  Object.values(rehearsed.trace).reduce(
-    (sum, cell) => sum + (cell.kind === 'posts' && !cell.off ? cell.posts.filter((post) => !post.trouble).length : 0),
-    0,
-  );
-const posts = computed(() => taken.value.reduce((sum, each) => sum + postsOf(each), 0));
+/** Posts, and answers and messages, that would go out. */
+interface Sent {
+  posts: number;
+  answers: number;
+}
+function sentBy(items: readonly Rehearsed[]): Sent {
+  const sent: Sent = { posts: 0, answers: 0 };
+  for (const { trace } of items)
+    for (const cell of Object.values(trace)) {
+      if (cell.off) continue;
+      if (cell.kind === 'posts') sent.posts += cell.posts.filter((post) => !post.trouble).length;
+      if (cell.kind === 'acts')
+        sent.answers += cell.acts.filter((act) => ANSWERS.has(act.action) && !act.trouble).length;
+    }
+  return sent;
+}
+const ANSWERS: ReadonlySet<string> = new Set(['reply', 'message']);
+/** "12 posts and 3 answers"; at least one of them. */
+function say({ posts, answers }: Sent): string {
+  const counted = (number: number, word: string) =>
+    `${Number.isInteger(number) || number >= 1 ? Math.round(number) : number.toFixed(1)} ${word}${number === 1 ? '' : 's'}`;
+  return [
+    ...(posts || !answers ? [counted(posts, 'post')] : []),
+    ...(answers ? [counted(answers, 'answer')] : []),
+  ].join(' and ');
+}
+const sent = computed(() => sentBy(taken.value));
 /** How much is to be expected: what the last weeks would have given. */
 const forecast = computed(() => {
   const since = Date.now() - 28 * 86_400_000;
   const items = editor.items.filter((item) => momentOf(item) > since);
-  return items.length ? items.reduce((sum, item) => sum + postsOf(editor.outcomes(item)), 0) / 4 : null;
+  if (items.length === 0) return null;
+  const { posts, answers } = sentBy(items.map((item) => editor.outcomes(item)));
+  return { posts: posts / 4, answers: answers / 4 };
 });
 async function go() {
   busy.value = true;
@@ -105,7 +128,7 @@ async function go() {
         <template v-else>
           <p v-if="forecast !== null" class="mb-3 text-ink-2">
             By the last four weeks, expect about
-            <b class="text-ink">{{ forecast < 1 ? forecast.toFixed(1) : Math.round(forecast) }}</b> posts a week.
+            <b class="text-ink">{{ say(forecast) }}</b> a week.
           </p>
           <fieldset v-if="first" class="mb-3 grid gap-2">
             <legend class="mb-1 font-[650]">Begin with</legend>
@@ -146,8 +169,7 @@ async function go() {
               />, in the same way
             </label>
             <div v-if="beginning !== 'now'" class="max-h-52 overflow-auto rounded-(--radius) bg-paper px-3 py-2">
-              <b>{{ posts }} {{ posts === 1 ? 'post' : 'posts' }}</b> would go out, over
-              {{ Math.max(0, chosen.length - 1) * every }} min:
+              <b>{{ say(sent) }}</b> would go out, over {{ Math.max(0, chosen.length - 1) * every }} min:
               <ul class="mt-1">
                 <li v-for="(item, index) in chosen" :key="item.id" class="flex gap-2">
                   <span class="truncate">{{ itemTitle(item.fields) }}</span><span class="ml-auto shrink-0 text-ink-3">{{
