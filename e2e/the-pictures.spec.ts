@@ -2,7 +2,8 @@ import { expect, test, type Page } from '@playwright/test';
 import { drawnPicture } from '../server/testing/pictures.ts';
 import { beAtLagoon, enter, lagoon, openDraft, saved, upload } from './steps.ts';
 
-// Pictures of the brand's own: added, described, brought to a shape that an outlet takes, and sent.
+// Pictures of the brand's own: added, described, brought to a shape that an outlet takes, and sent. What uploads to the
+// lidos' channel comes last by its name: others expect its newest films.
 /** A draft that sends films' titles to the photo feed, with the film's own picture. */
 async function draft(page: Page): Promise<void> {
   await openDraft(page, 'A picture of ours', (outlet) => [
