@@ -1,60 +1,21 @@
-import { spawn, type ChildProcess } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
-import { createServer } from 'node:net';
-import { fileURLToPath } from 'node:url';
-import mysql from 'mysql2/promise';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { request } from 'undici';
 import { challengeFor } from './oauth.ts';
+import { runLagoon, type RunningLagoon } from './testing/run-lagoon.ts';
 
 // Lagoon as applications meet it: over HTTP, in its own process.
 const SECRET = 'a-secret-for-this-test';
 const REDIRECT = 'http://127.0.0.1:9/callback';
-let lagoon: ChildProcess;
+let lagoon: RunningLagoon;
 let origin: string;
-let database: string;
-const server = () => {
-  const url = process.env.PLAYA_TEST_DATABASE;
-  if (!url) throw new Error('These tests need the test database: run them with npm test -- unit');
-  return url;
-};
-
 beforeAll(async () => {
-  const port = await new Promise<number>((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port: free } = probe.address() as { port: number };
-      probe.close(() => resolve(free));
-    });
+  lagoon = await runLagoon({
+    LAGOON_CLIENTS: JSON.stringify([{ id: 'app', name: 'An app', secret: SECRET, redirectUris: [REDIRECT] }]),
+    LAGOON_WRITES_PER_MINUTE: '40',
   });
-  origin = `http://127.0.0.1:${port}`;
-  database = `lagoon_${randomBytes(5).toString('hex')}`;
-  lagoon = spawn(process.execPath, ['--import', 'tsx', 'lagoon/main.ts'], {
-    cwd: fileURLToPath(new URL('..', import.meta.url)),
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: {
-      ...process.env,
-      LAGOON_PORT: String(port),
-      LAGOON_DATABASE_URL: server().replace(/\/?$/, `/${database}`),
-      LAGOON_CLIENTS: JSON.stringify([{ id: 'app', name: 'An app', secret: SECRET, redirectUris: [REDIRECT] }]),
-      LAGOON_WRITES_PER_MINUTE: '40',
-    },
-  });
-  const up = () =>
-    fetch(`${origin}/style.css`).then(
-      (answer) => answer.ok,
-      () => false,
-    );
-  for (let tries = 0; !(await up()); tries++) {
-    if (tries > 300) throw new Error('Lagoon did not start.');
-    await new Promise((done) => setTimeout(done, 60));
-  }
+  origin = lagoon.origin;
 });
-afterAll(async () => {
-  lagoon?.kill('SIGKILL');
-  const connection = await mysql.createConnection(server());
-  await connection.query('DROP DATABASE IF EXISTS ??', [database]);
-  await connection.end();
-});
+afterAll(() => lagoon?.close());
 
 const form = (values: Record<string, string>) => ({
   method: 'POST',

@@ -31,13 +31,13 @@ app.get('/', async (req, res) => {
           ${SERVICES.map(
             ({ path, name, about }) =>
               html`<li class="box">
-                <h1><a href="/${path}/">${name}</a></h1>
+                <h2><a href="/${path}/">${name}</a></h2>
                 ${about}
               </li>`,
           )}
         </ul>
         <div class="box">
-          <h1><a href="/control">Control</a></h1>
+          <h2><a href="/control">Control</a></h2>
           Let things go wrong.
         </div>`,
     ),

@@ -97,7 +97,16 @@ export function microblogRoutes(lagoon: Lagoon): Router {
     const note = await notes.get(req.params.id);
     const profile = note && (await profiles.get(note.parent));
     if (!note || !profile) return missing(lagoon, TITLE, req, res);
-    await show(lagoon, TITLE, req, res, profile.body.name, () => showNote(note, profile));
+    await show(
+      lagoon,
+      TITLE,
+      req,
+      res,
+      profile.body.name,
+      async () =>
+        html`<h1>A note of ${profile.body.name}</h1>
+          ${await showNote(note, profile)}`,
+    );
   });
   async function showNote(note: Thing<Note>, profile: Thing<MicroProfile>) {
     const of = note.body.of === null ? undefined : await notes.get(note.body.of);

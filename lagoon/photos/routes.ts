@@ -70,7 +70,16 @@ export function photosRoutes(lagoon: Lagoon): Router {
     const photo = await store.photos.get(req.params.id);
     const profile = photo && (await store.profiles.get(photo.parent));
     if (!photo || !profile) return missing(lagoon, TITLE, req, res);
-    await show(lagoon, TITLE, req, res, profile.body.name, (person) => showPhoto(photo, profile, person !== undefined));
+    await show(
+      lagoon,
+      TITLE,
+      req,
+      res,
+      profile.body.name,
+      async (person) =>
+        html`<h1>A photo of ${profile.body.name}</h1>
+          ${await showPhoto(photo, profile, person !== undefined)}`,
+    );
   });
   async function showPhoto(photo: Thing<Photo>, profile: Thing<PhotoProfile>, mayWrite: boolean) {
     const all = await store.comments.list({ parent: photo.id, order: 'oldest', most: 300 });
