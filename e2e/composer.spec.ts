@@ -122,6 +122,7 @@ test('what is too long somewhere is counted, found and made to fit', async ({ pa
   await count.click();
   await expect(page.getByRole('radio', { name: 'Rehearsal' })).toBeChecked();
   await expect(page.getByRole('combobox', { name: 'Show' })).toHaveValue('too-long');
+  await expect(page.getByRole('option', { name: /^Too long on @ternbaylidos/ })).toBeAttached();
   await expect(cellOf(page, 'Publish', 0)).toContainText('more than @ternbaylidos');
   await cellOf(page, 'Compose', 0).click();
   await page.getByRole('combobox', { name: 'Show' }).selectOption('all');

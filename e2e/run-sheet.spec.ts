@@ -136,6 +136,15 @@ test('words that cannot be read say where, keep what was typed, and stop nothing
   const text = page.getByRole('textbox', { name: 'The words of the caption, as text' });
   await text.fill('Hello {$title');
   await expect(page.getByRole('alert')).toContainText('cannot be read at character 14');
+  // What is not known is marked where it stands, and one is taken there.
+  await text.fill('Hello {$title :nonsense}, and more');
+  const alert = page.getByRole('alert');
+  await expect(alert).toContainText('There is no tweak called “nonsense”.');
+  await expect(alert.locator('mark')).toHaveText(/^:nonsense\}/);
+  await alert.getByRole('button', { name: 'Go there' }).click();
+  await expect(text).toBeFocused();
+  expect(await text.evaluate((area: HTMLTextAreaElement) => area.selectionStart)).toBe('Hello {$title '.length);
+  await text.fill('Hello {$title');
   await expect(page.getByRole('row').filter({ hasText: 'Compose' }).getByRole('gridcell').nth(1)).toContainText(
     'Cannot be read.',
   );

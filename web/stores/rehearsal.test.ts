@@ -73,9 +73,9 @@ describe('a rehearsal', () => {
     // Films of more than a minute, of the watched channel: 20 down to 9, without the one of another channel.
     expect(rehearsal.news).toMatchObject({ finished: true, of: 13 });
     expect(rehearsal.news!.summary).toMatchObject({ posts: 12 });
-    rehearsal.filter = 'posted';
+    rehearsal.show('posted');
     expect(rehearsal.shown).toHaveLength(12);
-    rehearsal.filter = 'too-long';
+    rehearsal.show('too-long');
     expect(rehearsal.shown).toEqual([]);
   });
   it('follows what is typed after a short pause, and copies the items over only once', async () => {
@@ -86,8 +86,15 @@ describe('a rehearsal', () => {
     expect(orders[0]!.items).toHaveLength(13);
     expect([orders[1]!.items, orders[1]!.recent]).toEqual([undefined, undefined]);
     expect(rehearsal.news!.summary).toMatchObject({ posts: 0, tooLong: 12 });
-    rehearsal.filter = 'too-long';
+    rehearsal.show('too-long');
     expect(rehearsal.shown).toHaveLength(12);
+    rehearsal.show('too-long', 1);
+    expect(rehearsal.shown).toHaveLength(12);
+    // At another outlet nothing is too long; another choice forgets the outlet.
+    rehearsal.show('too-long', 2);
+    expect(rehearsal.shown).toEqual([]);
+    rehearsal.show('too-long');
+    expect([rehearsal.at, rehearsal.shown.length]).toEqual([0, 12]);
     editor.changeStep<PublishStep>('p', (step) => (step.outlets = []));
     await settled();
     expect(rehearsal.news!.summary.tooLong).toBe(0);

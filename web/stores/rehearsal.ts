@@ -14,6 +14,13 @@ export const useRehearsal = defineStore('rehearsal', () => {
   const news = shallowRef<RehearsalNews | null>(null);
   const ends = shallowRef(new Map<number, ItemEnd>());
   const filter = ref<Filter>('all');
+  /** The outlet at which items have to be too long; 0 for any. */
+  const at = ref(0);
+  /** Shows only some of the items. */
+  function show(only: Filter, outlet = 0): void {
+    filter.value = only;
+    at.value = outlet;
+  }
   const running = ref(false);
   const failed = ref('');
   let worker: Worker | undefined;
@@ -80,9 +87,9 @@ export const useRehearsal = defineStore('rehearsal', () => {
       if (!end) return false;
       if (only === 'stopped') return end.outcome === 'stopped';
       if (only === 'posted') return end.outcome === 'done';
-      if (only === 'too-long') return end.tooLong;
+      if (only === 'too-long') return at.value === 0 ? end.tooLong.length > 0 : end.tooLong.includes(at.value);
       return only === 'empty' ? end.empty : end.lints.includes(only);
     });
   });
-  return { news, filter, running, failed, shown, stop };
+  return { news, filter, at, show, running, failed, shown, stop };
 });

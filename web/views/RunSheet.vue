@@ -44,7 +44,7 @@ watch(
     missing.value = '';
     const reading = route.query.reading;
     editor.reading = reading === 'happened' || reading === 'rehearsal' ? reading : 'samples';
-    rehearsal.filter = 'all';
+    rehearsal.show('all');
     try {
       await editor.open(Number(id));
     } catch (error) {
@@ -128,7 +128,7 @@ function backToSheet(event: KeyboardEvent) {
   sheet.value?.focusCell();
 }
 function show(filter: Filter) {
-  rehearsal.filter = filter;
+  rehearsal.show(filter);
   editor.reading = 'rehearsal';
 }
 onKeyStroke(['z', 'Z', 'y'], (event) => {

@@ -26,7 +26,8 @@ export interface RehearsalNews {
 export interface ItemEnd {
   outcome: Rehearsed['outcome'];
   endedAt: string | null;
-  tooLong: boolean;
+  /** The outlets at which it says too much. */
+  tooLong: number[];
   empty: boolean;
   lints: Lint[];
 }
@@ -73,11 +74,11 @@ self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
 };
 
 function endOf({ outcome, endedAt, trace }: Rehearsed, lints: Lint[]): ItemEnd {
-  let tooLong = false;
+  const tooLong: number[] = [];
   let empty = false;
   for (const cell of Object.values(trace)) {
-    for (const { trouble } of cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : []) {
-      tooLong ||= trouble === 'too-long';
+    for (const { trouble, outlet } of cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : []) {
+      if (trouble === 'too-long' && outlet !== null) tooLong.push(outlet);
       empty ||= trouble === 'empty';
     }
     if (cell.kind === 'text') empty ||= cell.empty.length > 0;

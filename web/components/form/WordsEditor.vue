@@ -46,6 +46,15 @@ const wrong = computed(() => {
     return error instanceof CaptionError ? error : null;
   }
 });
+/** The words around the place at which they stop making sense. */
+const around = computed(() => {
+  const at = wrong.value?.at ?? null;
+  if (at === null) return null;
+  return {
+    before: (at > 24 ? '…' : '') + props.text.slice(Math.max(0, at - 24), at),
+    from: props.text.slice(at, at + 40),
+  };
+});
 const simple = computed(() => read.value.parts !== undefined || read.value.choice !== undefined);
 const asText = computed(() => showText.value || !simple.value);
 const area = ref<HTMLTextAreaElement>();
@@ -119,22 +128,26 @@ function choose() {
         @focus="insertion.take(insertText)"
         @input="emit('change', ($event.target as HTMLTextAreaElement).value)"
       ></textarea>
-      <p v-if="wrong" role="alert" class="text-sm text-rose">
-        {{ wrong.message
-        }}<template v-if="wrong.at !== null">
-          It stops making sense at “<b>{{ text.slice(wrong.at, wrong.at + 12) || 'the end' }}</b
-          >”.
+      <div v-if="wrong" role="alert" class="text-sm text-rose">
+        {{ wrong.message }}
+        <template v-if="around">
           <button
             class="underline"
             @click="
               area?.focus();
-              area?.setSelectionRange(wrong.at, text.length);
+              area?.setSelectionRange(wrong.at!, text.length);
             "
           >
             Go there
-          </button></template
-        >
-      </p>
+          </button>
+          <p class="mt-0.5 truncate rounded bg-rose-wash px-2 py-0.5 font-mono whitespace-pre">
+            <span class="text-ink-2">{{ around.before }}</span><mark
+              class="bg-transparent font-[650] text-rose underline decoration-wavy underline-offset-4"
+              >{{ around.from || 'the end' }}</mark
+            >
+          </p>
+        </template>
+      </div>
       <p v-else-if="!simple" class="text-sm text-ink-3">These words do more than tokens and rows can show.</p>
     </div>
     <slot name="below" :simple="simple" :show-text="showText" :toggle="() => (showText = !showText)" />

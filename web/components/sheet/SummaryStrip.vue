@@ -129,8 +129,18 @@ const s = computed(() => props.summary);
     </div>
     <label v-if="editor.reading === 'rehearsal'" class="ml-auto flex items-center gap-1.5 text-ink-2">
       Show
-      <select v-model="rehearsal.filter" class="field border-transparent font-[650]">
-        <option v-for="filter in filters" :key="filter.id" :value="filter.id">{{ filter.label }}</option>
+      <select
+        class="field max-w-72 border-transparent font-[650]"
+        :value="rehearsal.filter"
+        @change="rehearsal.show(($event.target as HTMLSelectElement).value as Filter)"
+      >
+        <option v-for="filter in filters" :key="filter.id" :value="filter.id">
+          {{
+            filter.id === 'too-long' && rehearsal.at
+              ? `Too long on ${editor.world.outlets.get(rehearsal.at)?.name ?? 'an outlet'}`
+              : filter.label
+          }}
+        </option>
       </select>
     </label>
   </div>

@@ -14,8 +14,8 @@ const props = defineProps<{ step: ComposeStep }>();
 const store = useEditor();
 
 const rehearsal = useRehearsal();
-function showTooLong() {
-  rehearsal.filter = 'too-long';
+function showTooLong(outlet: number) {
+  rehearsal.show('too-long', outlet);
   store.reading = 'rehearsal';
 }
 const setTidy = (tidy: boolean) =>

@@ -11,7 +11,7 @@ import WordsEditor from '../../form/WordsEditor.vue';
 // The words for all outlets, and beside them those that single outlets have of their own, each with how long it is
 // there.
 const props = defineProps<{ step: ComposeStep }>();
-const emit = defineEmits<{ showTooLong: [] }>();
+const emit = defineEmits<{ showTooLong: [outlet: number] }>();
 const editor = useEditor();
 const summary = useSummary();
 /** Zero is the wording for all. */
@@ -95,7 +95,12 @@ const isSame = computed(() => difference.value.every((part) => !part.added && !p
       </button>
     </div>
     <p v-if="tooLong.size" class="mb-1.5 text-sm">
-      <button v-for="[id, count] in tooLong" :key="id" class="mr-3 text-rose underline" @click="emit('showTooLong')">
+      <button
+        v-for="[id, count] in tooLong"
+        :key="id"
+        class="mr-3 text-rose underline"
+        @click="emit('showTooLong', id)"
+      >
         {{ count }} of {{ of }} too long on {{ editor.world.outlets.get(id)?.name ?? 'an outlet' }}
       </button>
     </p>
