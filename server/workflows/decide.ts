@@ -83,7 +83,9 @@ async function retryOf(
   const purpose = purposeOf(slot.action);
   if (words === null || purpose === null) return { do: 'retry', text, input };
   const rules = wordRules(outlet.kind, purpose, hasMedia(input ?? slot.input));
-  const written = writtenText(rules, words);
+  // Words that stay as they were keep their formatting, and with it the length they were held with.
+  const same = words === actText(slot) && slot.length !== undefined;
+  const written = same ? { text: words, length: slot.length! } : writtenText(rules, words);
   const refused = refusal(rules, written, outlet.name);
   if (refused !== undefined) throw new CannotDecide(refused);
   const title = input && 'title' in input ? input.title : undefined;

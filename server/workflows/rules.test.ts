@@ -157,3 +157,30 @@ describe('an edit', () => {
     await pause(house, id);
   });
 });
+
+describe('a formatted post that was refused', () => {
+  it('goes out as it was when somebody tries again, however long its words would be without formatting', async () => {
+    const account = await house.connect('broadcast');
+    const channel = await openOutlet(house.services, house.lidos, account, '@ternbaywater');
+    // The address behind the words does not count there; written after them it would be too much.
+    const definition = newVideos(watch, [channel], `{#link to=$link}{$title} ${'x'.repeat(3970)}{/link}`);
+    const post = definition.steps[1]!;
+    if (post.verb === 'publish') Object.assign(post, { card: null });
+    const id = await live(house, definition);
+    await house.fault('broadcast', { kind: 'error', status: 400 });
+    await upload('Linked');
+    await house.behave();
+    const { id: run, slots } = await newest(id);
+    expect(slots[0]).toMatchObject({ status: 'held', trouble: 'failed' });
+    await decide(house.services, house.lidos, run, slots[0]!.key, { do: 'retry' });
+    await house.settle();
+    const [logged] = await select<{ text: string }>(
+      house.services.pool,
+      'SELECT text FROM logbook WHERE workflow_id = ?',
+      [id],
+    );
+    expect(logged!.text).toMatch(/^Linked x+ http/);
+    expect(logged!.text.length).toBeGreaterThan(4000);
+    await pause(house, id);
+  });
+});

@@ -60,8 +60,10 @@ function sentBy(items: readonly Rehearsed[]): Sent {
 const ANSWERS: ReadonlySet<string> = new Set(['reply', 'message']);
 /** "12 posts and 3 answers"; at least one of them. */
 function say({ posts, answers }: Sent): string {
-  const counted = (number: number, word: string) =>
-    `${Number.isInteger(number) || number >= 1 ? Math.round(number) : number.toFixed(1)} ${word}${number === 1 ? '' : 's'}`;
+  const counted = (number: number, word: string) => {
+    const shown = number > 0 && number < 1 ? number.toFixed(1) : String(Math.round(number));
+    return `${shown} ${word}${shown === '1' ? '' : 's'}`;
+  };
   return [
     ...(posts || !answers ? [counted(posts, 'post')] : []),
     ...(answers ? [counted(answers, 'answer')] : []),

@@ -54,8 +54,10 @@ const length = computed(() => (rules.value ? writtenText(rules.value, words.valu
 const refused = computed(() => {
   if (!rules.value || !asWords.value) return '';
   const ofTitle = props.kind && titled.value ? titleRules(props.kind) : undefined;
+  // Words that stay as they were keep their formatting, so only whoever holds them knows how long they are.
+  const judged = words.value !== props.text || (props.trouble === 'too-long' && !/^The title/.test(props.says ?? ''));
   return (
-    refusal(rules.value, writtenText(rules.value, words.value), 'this outlet') ??
+    (judged ? refusal(rules.value, writtenText(rules.value, words.value), 'this outlet') : undefined) ??
     (ofTitle && refusal(ofTitle, writtenText(ofTitle, heading.value), 'the title')) ??
     ''
   );
