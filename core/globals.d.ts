@@ -18,3 +18,8 @@ declare class URL {
 declare class TextEncoder {
   encode(text: string): { readonly length: number };
 }
+/** Of ECMAScript 2024, which every place has that Playa runs in. */
+interface String {
+  isWellFormed(): boolean;
+  toWellFormed(): string;
+}

@@ -1,7 +1,8 @@
 import { MessageFormat, MessageSyntaxError, parseMessage, validate, visit, type Model } from 'messageformat';
-import type { Fields } from '../items/item.ts';
+import type { FieldValue, Fields } from '../items/item.ts';
 import { isEmpty, readField } from '../items/read-field.ts';
 import { asText, captionFunctions, tweakNamed, type Surroundings } from './functions.ts';
+import { LONGEST_FIELD, LONGEST_WORDING, within } from './limits.ts';
 import { BULLET, joinedPieces, MARKS, type Mark, type Piece } from './pieces.ts';
 import { writePlain } from './write/plain.ts';
 
@@ -68,7 +69,7 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
   const pieces = (fields: Fields, when: When = NEVER): Piece[] => {
     around.now = when.now;
     around.chance = when.chance;
-    return piecesOf(formatter.formatToParts(speakable(fields, uses), ignore), patterns);
+    return piecesWithin(piecesOf(formatter.formatToParts(speakable(fields, uses), ignore), patterns));
   };
   return {
     uses,
@@ -80,7 +81,7 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
       if (marked || standard) return writePlain(pieces(fields, when));
       around.now = when.now;
       around.chance = when.chance;
-      return formatter.format(speakable(fields, uses), ignore);
+      return within(formatter.format(speakable(fields, uses), ignore), LONGEST_WORDING);
     },
   };
 }
@@ -123,6 +124,18 @@ function withoutLiterals(message: Model.Message): Model.Message {
   return message.type === 'message'
     ? { ...message, pattern: plain(message.pattern) }
     : { ...message, variants: message.variants.map((variant) => ({ ...variant, value: plain(variant.value) })) };
+}
+
+/** The beginning of a caption that has grown out of all measure. */
+function piecesWithin(pieces: Piece[]): Piece[] {
+  let left = LONGEST_WORDING;
+  if (pieces.reduce((sum, { text }) => sum + text.length, 0) <= left) return pieces;
+  return pieces.flatMap((piece) => {
+    if (left <= 0) return [];
+    const text = within(piece.text, left);
+    left -= piece.text.length;
+    return [{ ...piece, text }];
+  });
 }
 
 type Part = ReturnType<MessageFormat<string>['formatToParts']>[number];
@@ -195,19 +208,19 @@ function speakable(fields: Fields, uses: readonly string[]): Record<string, unkn
   let handed: Record<string, unknown> = fields;
   for (const path of uses) {
     const direct = Object.hasOwn(fields, path) ? fields[path] : undefined;
-    if (typeof direct === 'string') continue;
+    if (typeof direct === 'string' && direct.length <= LONGEST_FIELD) continue;
     const value = readField(fields, path);
     if (handed === fields) handed = { ...fields };
-    handed[path] =
-      value === undefined || value === null
-        ? ''
-        : Array.isArray(value)
-          ? value.map((entry) => (typeof entry === 'object' ? '' : String(entry))).join(', ')
-          : typeof value === 'object'
-            ? ''
-            : String(value);
+    handed[path] = spoken(value);
   }
   return handed;
+}
+
+function spoken(value: FieldValue | undefined): string {
+  if (value === undefined || value === null) return '';
+  if (typeof value === 'string') return within(value, LONGEST_FIELD);
+  if (!Array.isArray(value)) return typeof value === 'object' ? '' : String(value);
+  return within(value.map((entry) => (typeof entry === 'object' ? '' : String(entry))).join(', '), LONGEST_FIELD);
 }
 
 const ignore = () => {};

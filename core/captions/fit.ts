@@ -231,14 +231,25 @@ function hashtagLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
     const last = now.findLastIndex((piece) => piece.text.trim() !== '');
     const piece = now[last];
     if (!piece || piece.keep || piece.code || piece.link !== undefined) return levels;
-    const shorter = withoutLastHashtag(piece.text);
+    let shorter = withoutLastHashtag(piece.text);
     if (shorter === undefined) return levels;
+    // Of more than a reader would count, those beyond go together.
+    if (levels.length === MOST_HASHTAGS) shorter = withoutLastHashtags(shorter);
     const without = now.map((each, index) => (index === last ? { ...each, text: shorter } : each));
     // A text of nothing but hashtags keeps its first.
     if (without.every((each) => each.text.trim() === '')) return levels;
     levels.push(without);
   }
 }
+
+/** So many hashtags are given up one by one. */
+const MOST_HASHTAGS = 200;
+
+function withoutLastHashtags(text: string): string {
+  const begun = /(?:\s*(?<![\p{XID_Continue}])[#＃][\p{XID_Continue}]+)+\s*$/u.exec(text.slice(-LOOKED_AT));
+  return begun ? text.slice(0, text.length - begun[0].length).trimEnd() : text;
+}
+const LOOKED_AT = 100_000;
 
 function withoutLastHashtag(text: string): string | undefined {
   const at = Math.max(text.lastIndexOf('#'), text.lastIndexOf('＃'));
@@ -368,13 +379,13 @@ function cutsOf(text: string, { ladder, locale }: Giving): readonly Cut[] {
 const cutters = new Map<string, (text: string) => readonly Cut[]>();
 
 function makeCuts(text: string, where: Ladder['cutAt'], locale: string): readonly Cut[] {
-  const units = Array.from(text.matchAll(WHOLE), (match) => [match.index, match.index + match[0].length] as const);
-  const outside = (end: number) => units.every(([from, to]) => end <= from || end >= to);
+  const lengths = new Lengths(text);
+  const outside = outsideOfWholes(text);
   const tail = gapAfter(text);
-  const cutAt = (end: number, mark: string): Cut => {
-    const cut = text.slice(0, end) + mark;
-    return { text: cut + tail, length: countGraphemes(cut.trimStart()) };
-  };
+  const cutAt = (end: number, mark: string): Cut => ({
+    text: text.slice(0, end) + mark + tail,
+    length: lengths.upTo(end) + mark.length,
+  });
   const whole: Cut = { text, length: countGraphemes(text.trim()) };
   const sentences =
     where === 'word'
@@ -391,12 +402,47 @@ function makeCuts(text: string, where: Ladder['cutAt'], locale: string): readonl
   if (where !== 'either') return rising([...(sentences.length ? sentences : words), whole]);
   // At each length the sentence, if it leaves enough of what the word would.
   const best: Cut[] = [];
+  let sentence = -1;
+  let word = -1;
   for (const most of [...sentences, ...words].map((cut) => cut.length).sort((a, b) => a - b)) {
-    const sentence = sentences.findLast((cut) => cut.length <= most);
-    const word = words.findLast((cut) => cut.length <= most);
-    best.push(sentence && (!word || sentence.length >= word.length * ENOUGH) ? sentence : word!);
+    while (sentence + 1 < sentences.length && sentences[sentence + 1]!.length <= most) sentence++;
+    while (word + 1 < words.length && words[word + 1]!.length <= most) word++;
+    const [stop, cut] = [sentences[sentence], words[word]];
+    best.push(stop && (!cut || stop.length >= cut.length * ENOUGH) ? stop : cut!);
   }
   return rising([...best, whole]);
+}
+
+/** How many graphemes of a text stand before an offset, not counting the white space it begins with. */
+class Lengths {
+  readonly #starts: number[] = [];
+  #at = 0;
+
+  constructor(text: string) {
+    const lead = text.length - text.trimStart().length;
+    for (const { index } of graphemeSegmenter.segment(text.slice(lead))) this.#starts.push(lead + index);
+  }
+
+  /** @param end not before the one that was asked for last, or it is looked for from the beginning */
+  upTo(end: number): number {
+    if (this.#at > 0 && this.#starts[this.#at - 1]! >= end) this.#at = 0;
+    while (this.#at < this.#starts.length && this.#starts[this.#at]! < end) this.#at++;
+    return this.#at;
+  }
+}
+const graphemeSegmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
+
+/** Whether an offset, one after the other, lies in no address, mention or hashtag. */
+function outsideOfWholes(text: string): (end: number) => boolean {
+  const units = Array.from(text.matchAll(WHOLE), (match) => [match.index, match.index + match[0].length] as const);
+  let at = 0;
+  let last = 0;
+  return (end) => {
+    if (end < last) at = 0;
+    last = end;
+    while (at < units.length && units[at]![1] <= end) at++;
+    return at >= units.length || end <= units[at]![0];
+  };
 }
 
 /** Only cuts that are longer than those before. A cut longer than the whole is none. */
@@ -425,11 +471,14 @@ function stopsOf(text: string, locale: string): number[] {
     const sentence = text.slice(begun, end);
     const stop = begun + sentence.trimEnd().length;
     begun = end;
-    const closed = /[.!?…。！？]["'”’»)\]]*$/u.test(text.slice(0, stop)) || /\n\s*$/u.test(sentence);
+    // A sentence that ends with more signs than this behind its stop nobody writes.
+    const closed = CLOSED.test(text.slice(Math.max(0, stop - 40), stop)) || text.slice(stop, end).includes('\n');
     if (closed && stop < length && stop > 0) stops.push(stop);
   }
   return stops;
 }
+
+const CLOSED = /[.!?…。！？]["'”’»)\]]*$/u;
 
 function wordEnds(text: string, locale: string): number[] {
   const ends: number[] = [];

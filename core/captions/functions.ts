@@ -1,5 +1,6 @@
 // Playa's own MessageFormat 2 functions: what a field token can do to its value. Each is an ordinary function of the
 // specification ("Function Resolution") and is documented here, where the editor takes its names from.
+import { LONGEST_FIELD, LONGEST_WORDING, within } from './limits.ts';
 import type { MessageFunction } from './mf2.ts';
 import { calmed, titleCase } from '../text/case.ts';
 import { usefulBeginning, withoutEmoji, withoutHashtags, withoutLinks } from '../text/clean.ts';
@@ -259,7 +260,10 @@ export const TWEAKS: readonly Tweak[] = [
     says: 'One of a list by chance, the same at every try',
     fits: (type) => type === 'list',
     apply: (input, { chance }) => {
-      const choices = input.split(/\s*[,|\n]\s*/).filter(Boolean);
+      const choices = input
+        .split(/[,|\n]/)
+        .map((each) => each.trim())
+        .filter(Boolean);
       return choices[Math.min(choices.length - 1, Math.floor((chance?.() ?? 0) * choices.length))] ?? '';
     },
   },
@@ -292,7 +296,8 @@ export function captionFunctions(around: Surroundings): Record<string, MessageFu
         [
           tweak.name,
           (_context, options, operand) => {
-            const result = tweak.apply(asText(operand), around, optionTexts(options));
+            const input = within(asText(operand), LONGEST_FIELD);
+            const result = within(tweak.apply(input, around, optionTexts(options)), LONGEST_WORDING);
             return { type: 'string' as const, said: result, selectKey, toParts, toString: say, valueOf: say };
           },
         ] satisfies [string, MessageFunction],

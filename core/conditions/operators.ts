@@ -3,6 +3,7 @@
 import type { FieldValue } from '../items/item.ts';
 import { fieldText, isEmpty } from '../items/read-field.ts';
 import { countGraphemes } from '../text/graphemes.ts';
+import { composed } from '../text/well-formed.ts';
 import type { FieldType } from '../items/catalogue.ts';
 import { readMoment } from '../feeds/moments.ts';
 
@@ -24,7 +25,7 @@ const TEXT = ['text', 'link', 'picture', 'list'] as const;
 const ANY = ['text', 'number', 'date', 'length', 'link', 'picture', 'flag', 'list'] as const;
 
 /** Letters alone matter, not their case or how accents are stored. */
-const fold = (text: string) => (PLAIN.test(text) ? text : text.normalize('NFC')).toLowerCase().trim();
+const fold = (text: string) => (PLAIN.test(text) ? text : composed(text)).toLowerCase().trim();
 // Below the combining marks nothing needs composing.
 const PLAIN = /^[^\u0300-\uffff]*$/;
 

@@ -1,4 +1,4 @@
-import { countGraphemes } from '../text/graphemes.ts';
+import { countGraphemes, cutUnits } from '../text/graphemes.ts';
 import { actText, type Act, type Outcome, type PublishInput } from './acts.ts';
 import type { ActCell, Cell, PostCell } from './cells.ts';
 import type { Effect, PlannedEffect } from './effects.ts';
@@ -134,7 +134,7 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
 /** The first of what is written into a row, as far as there is room. */
 function sayValues(values: Record<string, string>): string {
   const said = Object.values(values).filter(Boolean).join(' · ');
-  return said === '' ? '' : `: ${said.length > 100 ? `${said.slice(0, 99).trimEnd()}…` : said}`;
+  return said === '' ? '' : `: ${said.length > 100 ? `${cutUnits(said, 99).trimEnd()}…` : said}`;
 }
 
 /** Most posts are text and card alone. */

@@ -209,8 +209,11 @@ function isLink(value: string | undefined): boolean {
 }
 
 /** RSS writes people as "mail@example.org (Name)". */
-function mailboxName(author: string): string {
-  return /\(([^)]+)\)\s*$/.exec(author)?.[1] ?? author;
+export function mailboxName(author: string): string {
+  const text = author.trimEnd();
+  const open = text.lastIndexOf('(');
+  const name = text.slice(open + 1, -1);
+  return open >= 0 && text.endsWith(')') && name !== '' && !name.includes(')') ? name : author;
 }
 
 function iso(moment: number): string {

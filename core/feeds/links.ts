@@ -85,9 +85,13 @@ function fromJson(text: string): Link[] {
   }
 }
 
+/** A longer Link header is not read: no server that means it sends one. */
+const LONGEST_HEADER = 8192;
+
 function fromHeader(header: string): Link[] {
   const links: Link[] = [];
-  for (const match of header.matchAll(/<([^>]*)>((?:\s*;\s*[\w*-]+\s*=\s*(?:"[^"]*"|[^",;\s]+))*)/g)) {
+  if (header.length > LONGEST_HEADER) return links;
+  for (const match of header.matchAll(/<([^<>]*)>((?:\s*;\s*[\w*-]+\s*=\s*(?:"[^"]*"|[^",;\s]+))*)/g)) {
     const rel = /(?:^|;)\s*rel\s*=\s*(?:"([^"]*)"|([^",;\s]+))/i.exec(match[2]!);
     for (const each of (rel?.[1] ?? rel?.[2] ?? '').split(/\s+/).filter(Boolean))
       links.push({ rel: each.toLowerCase(), href: match[1]! });

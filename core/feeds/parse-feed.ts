@@ -88,7 +88,7 @@ function checkXml(text: string): string[] {
   }
   const root = /<(?:[\w.-]+:)?(feed|rss|rdf)\b/i.exec(text);
   if (!root) throw new FeedError('not-a-feed', describeOther(text));
-  if (!new RegExp(`</(?:[\\w.-]+:)?${root[1]}\\s*>\\s*(?:<!--[\\s\\S]*?-->\\s*)*$`, 'i').test(text)) {
+  if (!endsWith(text, root[1]!)) {
     throw new FeedError(
       'broken-off',
       'The feed breaks off before its end. Playa takes nothing from it and looks again later.',
@@ -97,6 +97,22 @@ function checkXml(text: string): string[] {
   const valid = XMLValidator.validate(text);
   if (valid === true) return [];
   return [`The feed is not well-formed XML (line ${valid.err.line}: ${valid.err.msg}). Playa read what it could.`];
+}
+
+/** Whether a text ends with the closing tag of its root, and nothing but comments and white space behind it. */
+function endsWith(text: string, root: string): boolean {
+  let end = text.length;
+  for (;;) {
+    const rest = text.slice(0, end).trimEnd();
+    if (!rest.endsWith('-->')) {
+      const tag = rest.slice(rest.lastIndexOf('<'));
+      return tag.length < 200 && new RegExp(`^</(?:[\\w.-]+:)?${root}\\s*>$`, 'i').test(tag);
+    }
+    // A comment ends at the first "-->" behind its beginning (XML 1.0 section 2.5), so it began at the last "<!--".
+    const begun = rest.lastIndexOf('<!--');
+    if (begun < 0) return false;
+    end = begun;
+  }
 }
 
 function describeOther(text: string): string {

@@ -1,6 +1,6 @@
 import { fieldLabel } from './catalogue.ts';
 import type { Fields } from './item.ts';
-import { graphemes } from '../text/graphemes.ts';
+import { cutGraphemes } from '../text/graphemes.ts';
 import { fieldText, readField } from './read-field.ts';
 
 /** Fields that sources commonly name their things by. */
@@ -33,6 +33,6 @@ export function itemTitle(fields: Fields): string {
 }
 
 function shortened(text: string): string {
-  if (text.length <= LONGEST) return text;
-  return `${graphemes(text).slice(0, LONGEST).join('').trimEnd()}…`;
+  const cut = cutGraphemes(text, LONGEST);
+  return cut === text ? text : `${cut.trimEnd()}…`;
 }

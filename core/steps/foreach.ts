@@ -3,6 +3,7 @@ import { PathError, readPath } from '../items/json-path.ts';
 import type { FieldValue } from '../items/item.ts';
 import { fieldLabel } from '../items/catalogue.ts';
 import { fieldText } from '../items/read-field.ts';
+import { cutUnits } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
 import { stepSchema, type Step } from './index.ts';
 import type { StepBase, Verb } from './verb.ts';
@@ -93,5 +94,5 @@ function labelOf(element: FieldValue, index: number): string {
     element !== null && typeof element === 'object' && !Array.isArray(element)
       ? (['title', 'name', 'id'].map((key) => fieldText(element[key])).find(Boolean) ?? '')
       : fieldText(element);
-  return named.slice(0, 80) || `${index + 1}`;
+  return cutUnits(named, 80) || `${index + 1}`;
 }

@@ -44,12 +44,26 @@ export function isShouting(text: string): boolean {
 /** A shouted text in an ordinary voice: a capital at the beginning of each sentence. What does not shout stays. */
 export function calmed(text: string, locale: string): string {
   if (!isShouting(text)) return text;
-  return text
+  const small = text
     .split(/((?:https?:\S+)|(?:[#＃@][\p{XID_Continue}]+))/u)
     .map((part, index) => (index % 2 ? part : part.toLocaleLowerCase(locale)))
-    .join('')
-    .replace(
-      /(^|[.!?…]\s+|\n\s*)(\p{Ll})/gu,
-      (_, before: string, letter: string) => before + letter.toLocaleUpperCase(locale),
-    );
+    .join('');
+  return withCapitals(small, locale);
+}
+
+/** With a capital where a sentence or a line begins. */
+function withCapitals(text: string, locale: string): string {
+  let said = '';
+  // Right after a stop there is no sentence yet: "9.30am".
+  let place: 'begins' | 'stopped' | 'inside' = 'begins';
+  for (const sign of text) {
+    if (/\s/u.test(sign)) {
+      if (sign === '\n' || place === 'stopped') place = 'begins';
+      said += sign;
+    } else {
+      said += place === 'begins' && /\p{Ll}/u.test(sign) ? sign.toLocaleUpperCase(locale) : sign;
+      place = /[.!?…]/u.test(sign) ? 'stopped' : 'inside';
+    }
+  }
+  return said;
 }

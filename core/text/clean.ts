@@ -18,9 +18,15 @@ export const withoutHashtags = (text: string): string => closedUp(text, HASHTAG)
 /** The text without its emoji. */
 export const withoutEmoji = (text: string): string => closedUp(text, EMOJI);
 
-function closedUp(text: string, what: RegExp): string {
+/** Nobody writes what comes together again more often than this when something between is taken out. */
+const MOST_ROUNDS = 20;
+
+function closedUp(from: string, what: RegExp): string {
+  // Without long runs of white space, so that looking for what stands around them takes no time.
+  let text = tidyLines(from);
+  let before = text;
   // Taking one thing out can bring two halves of another together: until nothing is left to take out.
-  for (let before = text; ; before = text) {
+  for (let rounds = 0; rounds < MOST_ROUNDS; rounds++, before = text) {
     text = tidyLines(
       before
         .replace(what, '\ue000')
@@ -31,6 +37,7 @@ function closedUp(text: string, what: RegExp): string {
     );
     if (text === before || !what.test(reset(what, text))) return text;
   }
+  return text;
 }
 
 function reset(what: RegExp, text: string): string {
@@ -67,12 +74,18 @@ export function usefulBeginning(text: string): string {
       continue;
     }
     // A lone link between paragraphs is part of what is said; a block goes on, or ends the text.
-    const next = lines.slice(index + 1).find((each) => each.trim() !== '');
+    const next = nextWithWords(lines, index + 1);
     if (next === undefined || isBlockLine(next) || isHeading(kept)) break;
     kept.push(line);
   }
   const beginning = tidyLines(withoutTrailingHeading(kept).join('\n'));
   return beginning === '' ? tidyLines(text) : beginning;
+}
+
+/** The next line that is not empty. */
+function nextWithWords(lines: readonly string[], from: number): string | undefined {
+  for (let index = from; index < lines.length; index++) if (lines[index]!.trim() !== '') return lines[index];
+  return undefined;
 }
 
 /** "Links", "Follow us:", "More here ↓": a short last line that announces what follows. */

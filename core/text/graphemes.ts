@@ -41,3 +41,38 @@ function count(text: string): number {
 export function graphemes(text: string): string[] {
   return Array.from(segmenter.segment(text), (part) => part.segment);
 }
+
+/**
+ * The first clusters of a text, at most so many. What comes behind them is not looked at.
+ *
+ * @example cutGraphemes('👩‍👩‍👧 swims', 1) // '👩‍👩‍👧'
+ */
+export function cutGraphemes(text: string, most: number): string {
+  if (text.length <= most) return text;
+  const plain = text.slice(0, most + 1);
+  // Where nothing can join, clusters are code units.
+  if (!MAY_JOIN.test(plain)) return plain.slice(0, most);
+  let count = 0;
+  for (const { index } of segmenter.segment(text)) if (count++ === most) return text.slice(0, index);
+  return text;
+}
+
+/** A boundary is looked for within so many code units: no cluster that is written in earnest is longer. */
+const LONGEST_CLUSTER = 256;
+
+/**
+ * The beginning of a text, at most so many UTF-16 code units, that ends with a whole cluster; for columns and lists with
+ * a limit of their own. A cluster that is longer than the whole limit is cut between code points.
+ *
+ * @example cutUnits('🏊🏊', 3) // '🏊'
+ */
+export function cutUnits(text: string, most: number): string {
+  if (text.length <= most) return text;
+  if (!MAY_JOIN.test(text.slice(Math.max(0, most - 1), most + 1))) return text.slice(0, most);
+  const from = Math.max(0, most - LONGEST_CLUSTER);
+  const cluster = segmenter.segment(text.slice(from, most + LONGEST_CLUSTER)).containing(most - from);
+  const end = from + (cluster?.index ?? 0);
+  if (end > from) return text.slice(0, end);
+  const before = text.charCodeAt(most - 1);
+  return text.slice(0, before >= 0xd800 && before < 0xdc00 ? most - 1 : most);
+}

@@ -1,10 +1,10 @@
-import { graphemes } from './graphemes.ts';
+import { cutGraphemes } from './graphemes.ts';
+import { composed } from './well-formed.ts';
 
 /** One hashtag from words: "open water" gives "#openWater". Empty when there is nothing a hashtag can hold. */
 export function hashtagOf(words: string): string {
   // What may continue an identifier (UAX #31) may stand in a hashtag; everything else parts words.
-  const parts = words
-    .normalize('NFC')
+  const parts = composed(words)
     .replace(/^[#＃]+/u, '')
     .split(/[^\p{XID_Continue}]+/u)
     .filter(Boolean);
@@ -30,8 +30,8 @@ export function hashtagsOf(list: string | readonly string[]): string {
 }
 
 function capitalised(word: string): string {
-  const [first = '', ...rest] = graphemes(word);
-  return first.toLocaleUpperCase('en') + rest.join('');
+  const first = cutGraphemes(word, 1);
+  return first.toLocaleUpperCase('en') + word.slice(first.length);
 }
 
 /** A hashtag as networks find it: not behind a letter, as in an address's fragment, nor in an entity. */
@@ -49,7 +49,10 @@ export function countMentions(text: string): number {
   return text.includes('@') ? (text.match(MENTION)?.length ?? 0) : 0;
 }
 
+/** White space is looked at from its beginning only: from each of its places it would be looked at again and again. */
+const WITH_SPACE_BEFORE = new RegExp(`(?<![^\\S\\n])[^\\S\\n]*${MENTION.source}`, 'gu');
+
 /** A text without the names it calls. */
 export function withoutMentions(text: string): string {
-  return text.replace(new RegExp(`[^\\S\\n]*${MENTION.source}`, 'gu'), '');
+  return text.replace(WITH_SPACE_BEFORE, '');
 }

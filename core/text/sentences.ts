@@ -49,9 +49,10 @@ function cutSentences(text: string, locale: string, most: number): string {
 /** Where the sentences of a text end, with the white space behind them. */
 export function* sentenceEnds(text: string, locale: string): Generator<number> {
   let end = 0;
+  let next = 0;
   // Line by line, since no sentence goes on over the end of one (SB4): the segmenter takes in all that it is given.
   for (let line = 0; line < text.length; line = end) {
-    const next = text.indexOf('\n', line) + 1 || text.length;
+    if (next <= line) next = text.indexOf('\n', line) + 1 || text.length;
     const plain = plainEnd(text, line);
     if (plain > 0) {
       // What follows is at the beginning of a sentence, where the rules begin anew.

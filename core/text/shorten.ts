@@ -1,7 +1,9 @@
-import { countGraphemes, graphemes } from './graphemes.ts';
+import { countGraphemes, cutGraphemes, cutUnits } from './graphemes.ts';
 import { sentenceEnds } from './sentences.ts';
 
 const ELLIPSIS = '…';
+/** So many code units behind a cut decide where words and sentences end. */
+const NEAR = 400;
 const words = new Map<string, Intl.Segmenter>();
 
 /**
@@ -12,17 +14,25 @@ const words = new Map<string, Intl.Segmenter>();
  * @param most graphemes (UAX #29), at least 1
  */
 export function shorten(text: string, most: number, locale = 'en'): string {
-  const whole = text.trim();
-  if (countGraphemes(whole) <= most) return whole;
+  const trimmed = text.trim();
+  const room = cutGraphemes(trimmed, most);
+  if (room === trimmed) return trimmed;
   if (most <= 1) return most < 1 ? '' : ELLIPSIS;
-  const clusters = graphemes(whole);
-  const room = clusters.slice(0, most).join('');
+  // Where sentences and words end depends on what stands near, not on all that follows.
+  const whole = cutUnits(trimmed, room.length + NEAR);
   const sentence = sentenceEnd(room, whole, locale);
   if (sentence > 0 && countGraphemes(whole.slice(0, sentence)) * 2 >= most) return whole.slice(0, sentence).trimEnd();
-  const beforeEllipsis = clusters.slice(0, most - 1).join('');
+  const beforeEllipsis = cutGraphemes(room, most - 1);
   const cut = wordEnd(beforeEllipsis.length, whole, locale);
-  const kept = whole.slice(0, cut).replace(/[\s,;:–—-]+$/u, '');
+  const kept = withoutStops(whole.slice(0, cut));
   return (kept === '' ? beforeWhole(beforeEllipsis, whole) : kept) + ELLIPSIS;
+}
+
+/** Without the white space and the stops at its end that an ellipsis takes the place of. */
+function withoutStops(text: string): string {
+  let end = text.length;
+  while (end > 0 && /[\s,;:–—-]/u.test(text[end - 1]!)) end--;
+  return text.slice(0, end);
 }
 
 /** Where the last whole sentence within a beginning ends; 0 when none does. */

@@ -108,7 +108,7 @@ function writeRun(words: string, look: Piece, before: string, after: string): st
   const marks = look.bold && look.italic ? '***' : look.bold ? '**' : look.italic ? '*' : '';
   const body = words.trim();
   if (marks === '' || body === '') return escapeInside(words);
-  const [lead, tail] = [/^\s*/u.exec(words)![0], /\s*$/u.exec(words)![0]];
+  const [lead, tail] = spaceAround(words);
   const written = escapeInside(body);
   if (!opens(lead.at(-1) ?? before, body) || !closes(tail[0] ?? after, body)) return lead + written + tail;
   return lead + marks + written + marks + tail;
@@ -137,7 +137,7 @@ function escapeInside(text: string): string {
 function codeSpan(code: string): string {
   const body = code.trim();
   if (body === '') return code;
-  const [lead, tail] = [/^\s*/u.exec(code)![0], /\s*$/u.exec(code)![0]];
+  const [lead, tail] = spaceAround(code);
   const runs = new Set(Array.from(body.matchAll(/`+/g), ([run]) => run.length));
   let ticks = 1;
   while (runs.has(ticks)) ticks++;
@@ -146,13 +146,17 @@ function codeSpan(code: string): string {
   return lead + fence + gap + body + gap + fence + tail;
 }
 
+/** The white space at both ends. */
+function spaceAround(text: string): [lead: string, tail: string] {
+  return [text.slice(0, text.length - text.trimStart().length), text.slice(text.trimEnd().length)];
+}
+
 /** White space at the ends of a link stands outside of it. */
 function trimmed(pieces: readonly Piece[]): [string, Piece[], string] {
   const words = pieces.map((piece) => piece.text).join('');
   if (words.trim() === '') return [words, [], ''];
   const body = pieces.map((piece) => ({ ...piece }));
-  const lead = /^\s*/u.exec(words)![0];
-  const tail = /\s*$/u.exec(words)![0];
+  const [lead, tail] = spaceAround(words);
   let cut = lead.length;
   for (const piece of body) {
     const taken = Math.min(cut, piece.text.length);
