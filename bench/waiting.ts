@@ -14,7 +14,7 @@ async function claimTime(house: BenchHouse, now: number): Promise<number> {
   const times: number[] = [];
   for (let round = 0; round < ROUNDS; round++) {
     const began = performance.now();
-    const found = await inTransaction(house.services.pool, (db) => lockDueRuns(db, now, DUE));
+    const { runs: found } = await inTransaction(house.services.pool, (db) => lockDueRuns(db, now, DUE));
     times.push(performance.now() - began);
     if (found.length !== DUE) throw new Error(`${found.length} runs were due instead of ${DUE}.`);
   }

@@ -18,8 +18,3 @@ declare class URL {
 declare class TextEncoder {
   encode(text: string): { readonly length: number };
 }
-/** Of ECMAScript 2024, which every place has that Playa runs in. */
-interface String {
-  isWellFormed(): boolean;
-  toWellFormed(): string;
-}

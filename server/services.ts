@@ -1,10 +1,12 @@
-import { pino, type Logger } from 'pino';
+import type { Logger } from 'pino';
 import { CallCount } from './accounts/call-count.ts';
 import type { Config } from './config.ts';
 import { CONNECTORS } from './connectors/index.ts';
 import type { Connector } from './connectors/connector.ts';
 import { openPool, type Pool } from './db/database.ts';
 import { Guard } from './guard/guard.ts';
+import { openLog } from './log.ts';
+import { Nudges } from './runner/nudges.ts';
 import { ProgramCache } from './runner/programs.ts';
 import type { AccountKind } from './store/accounts.ts';
 import { Vault } from './vault/vault.ts';
@@ -26,14 +28,10 @@ export interface Services {
   /** Versions of workflows made ready. */
   programs: ProgramCache;
   /** Tells the workers of this process that there is something to do, so that they need not find out by asking. */
-  nudge: () => void;
-  /** Resolves at the next nudge. */
-  nudged: () => Promise<void>;
+  nudges: Nudges;
 }
 
 export function openServices(config: Config, changes: Partial<Services> = {}): Services {
-  let tell: () => void;
-  let next = new Promise<void>((resolve) => (tell = resolve));
   return {
     config,
     pool: openPool(config.databaseUrl),
@@ -41,16 +39,10 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     vault: new Vault(config.vaultKey, config.oldVaultKeys),
     calls: new CallCount(),
     clock: Date.now,
-    // Request bodies and headers are never logged; they hold passwords and tokens.
-    log: pino({ level: config.log, base: undefined, redact: ['*.token', '*.password', '*.authorization'] }),
+    log: openLog(config.log),
     connectors: CONNECTORS,
     programs: new ProgramCache(),
-    nudge: () => {
-      const now = tell;
-      next = new Promise<void>((resolve) => (tell = resolve));
-      now();
-    },
-    nudged: () => next,
+    nudges: new Nudges(),
     ...changes,
   };
 }

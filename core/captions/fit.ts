@@ -11,6 +11,7 @@
 import { countGraphemes } from '../text/graphemes.ts';
 import { countHashtags } from '../text/hashtags.ts';
 import { remembering } from '../text/memo.ts';
+import { segmenterFor } from '../text/segments.ts';
 import { sentenceEnds } from '../text/sentences.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
 
@@ -420,7 +421,7 @@ class Lengths {
 
   constructor(text: string) {
     const lead = text.length - text.trimStart().length;
-    for (const { index } of graphemeSegmenter.segment(text.slice(lead))) this.#starts.push(lead + index);
+    for (const { index } of segmenterFor('und', 'grapheme').of(text.slice(lead))) this.#starts.push(lead + index);
   }
 
   /** @param end not before the one that was asked for last, or it is looked for from the beginning */
@@ -430,7 +431,6 @@ class Lengths {
     return this.#at;
   }
 }
-const graphemeSegmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
 
 /** Whether an offset, one after the other, lies in no address, mention or hashtag. */
 function outsideOfWholes(text: string): (end: number) => boolean {
@@ -483,16 +483,9 @@ const CLOSED = /[.!?…。！？]["'”’»)\]]*$/u;
 function wordEnds(text: string, locale: string): number[] {
   const ends: number[] = [];
   const length = text.trimEnd().length;
-  for (const part of segmenter(locale).segment(text)) {
+  for (const part of segmenterFor(locale, 'word').of(text)) {
     const stop = part.index + part.segment.length;
     if ((part.isWordLike || /\p{Extended_Pictographic}/u.test(part.segment)) && stop < length) ends.push(stop);
   }
   return ends;
-}
-
-const segmenters = new Map<string, Intl.Segmenter>();
-function segmenter(locale: string): Intl.Segmenter {
-  let known = segmenters.get(locale);
-  if (!known) segmenters.set(locale, (known = new Intl.Segmenter(locale, { granularity: 'word' })));
-  return known;
 }

@@ -1,8 +1,11 @@
 // Counting what a reader would call characters: extended grapheme clusters of UAX #29, by Intl.Segmenter. The segmenter
 // costs about a microsecond a character, and a rehearsal counts thousands of captions, so stretches in which every code
 // unit is certainly a cluster of its own are counted by their length.
+import { segmenterFor } from './segments.ts';
 
-const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
+const segmenter = segmenterFor('und', 'grapheme');
+/** For a single question about a short text. */
+const boundaries = new Intl.Segmenter('und', { granularity: 'grapheme' });
 
 /**
  * Runs that need the segmenter: any code unit that might join with a neighbour (combining marks, joiners, surrogates,
@@ -31,7 +34,7 @@ function count(text: string): number {
   let sum = text.length;
   for (const [run] of text.matchAll(JOINING_RUN)) {
     let clusters = 0;
-    for (const _ of segmenter.segment(run)) clusters++;
+    for (const _ of segmenter.of(run)) clusters++;
     sum += clusters - run.length;
   }
   return sum;
@@ -39,7 +42,7 @@ function count(text: string): number {
 
 /** The clusters themselves, in order. */
 export function graphemes(text: string): string[] {
-  return Array.from(segmenter.segment(text), (part) => part.segment);
+  return Array.from(segmenter.of(text), (part) => part.segment);
 }
 
 /**
@@ -53,7 +56,7 @@ export function cutGraphemes(text: string, most: number): string {
   // Where nothing can join, clusters are code units.
   if (!MAY_JOIN.test(plain)) return plain.slice(0, most);
   let count = 0;
-  for (const { index } of segmenter.segment(text)) if (count++ === most) return text.slice(0, index);
+  for (const { index } of segmenter.of(text)) if (count++ === most) return text.slice(0, index);
   return text;
 }
 
@@ -70,7 +73,7 @@ export function cutUnits(text: string, most: number): string {
   if (text.length <= most) return text;
   if (!MAY_JOIN.test(text.slice(Math.max(0, most - 1), most + 1))) return text.slice(0, most);
   const from = Math.max(0, most - LONGEST_CLUSTER);
-  const cluster = segmenter.segment(text.slice(from, most + LONGEST_CLUSTER)).containing(most - from);
+  const cluster = boundaries.segment(text.slice(from, most + LONGEST_CLUSTER)).containing(most - from);
   const end = from + (cluster?.index ?? 0);
   if (end > from) return text.slice(0, end);
   const before = text.charCodeAt(most - 1);

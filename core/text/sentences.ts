@@ -2,14 +2,7 @@
 // would take for an end ("Dr. Silva") is joined to what follows.
 
 import { remembering } from './memo.ts';
-
-const segmenters = new Map<string, Intl.Segmenter>();
-
-function segmenterFor(locale: string): Intl.Segmenter {
-  let segmenter = segmenters.get(locale);
-  if (!segmenter) segmenters.set(locale, (segmenter = new Intl.Segmenter(locale, { granularity: 'sentence' })));
-  return segmenter;
-}
+import { segmenterFor } from './segments.ts';
 
 const ABBREVIATION = /(?:^|[\s(])(?:Mr|Mrs|Ms|Dr|Prof|St|No|vs|etc|approx|e\.g|i\.e|\p{Lu})\.\s*$/u;
 
@@ -59,7 +52,7 @@ export function* sentenceEnds(text: string, locale: string): Generator<number> {
       yield (end = plain);
       continue;
     }
-    for (const { segment } of segmenterFor(locale).segment(text.slice(line, next))) yield (end += segment.length);
+    for (const { segment } of segmenterFor(locale, 'sentence').of(text.slice(line, next))) yield (end += segment.length);
   }
 }
 

@@ -1,10 +1,10 @@
 import { countGraphemes, cutGraphemes, cutUnits } from './graphemes.ts';
+import { segmenterFor } from './segments.ts';
 import { sentenceEnds } from './sentences.ts';
 
 const ELLIPSIS = '…';
 /** So many code units behind a cut decide where words and sentences end. */
 const NEAR = 400;
-const words = new Map<string, Intl.Segmenter>();
 
 /**
  * A text of at most so many graphemes: whole if it fits, else up to the end of a sentence if that leaves at least half,
@@ -51,9 +51,7 @@ function sentenceEnd(beginning: string, whole: string, locale: string): number {
 /** Where the last whole word, address, hashtag or mention up to an offset ends. */
 function wordEnd(offset: number, whole: string, locale: string): number {
   let end = 0;
-  let segmenter = words.get(locale);
-  if (!segmenter) words.set(locale, (segmenter = new Intl.Segmenter(locale, { granularity: 'word' })));
-  for (const part of segmenter.segment(whole)) {
+  for (const part of segmenterFor(locale, 'word').of(whole)) {
     const stop = part.index + part.segment.length;
     if (stop > offset) break;
     if (part.isWordLike) end = stop;

@@ -1,6 +1,7 @@
 import { eastAsianWidth } from 'get-east-asian-width';
+import { segmenterFor } from './segments.ts';
 
-const segmenter = new Intl.Segmenter('und', { granularity: 'grapheme' });
+const segmenter = segmenterFor('und', 'grapheme');
 /** Addresses as networks find them in a text: up to the last sign that is not closing punctuation. */
 const ADDRESS = /https?:\/\/\S*[^\s.,;:!?)\]}"'…]/gu;
 
@@ -37,7 +38,7 @@ function weightOf(text: string): number {
   let weight = text.length;
   for (const [stretch] of text.matchAll(STRETCH)) {
     weight -= stretch.length;
-    for (const { segment } of segmenter.segment(stretch))
+    for (const { segment } of segmenter.of(stretch))
       weight += SHOWN_AS_PICTURE.test(segment) ? 2 : eastAsianWidth(segment.codePointAt(0)!);
   }
   return weight;

@@ -89,7 +89,7 @@ export async function ring(
   const now = services.clock();
   await store.noteRung(services.pool, hung.watchId, now);
   await ringWatch(services.pool, hung.watchId, now);
-  services.nudge();
+  services.nudges.nudge();
   return 'rung';
 }
 

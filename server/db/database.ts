@@ -74,6 +74,44 @@ export async function inTransaction<T>(pool: Pool, work: (connection: Connection
   }
 }
 
+/**
+ * Runs one part of a transaction for itself: when it fails, only what it did is undone, and the transaction can go on to
+ * set it aside. What the whole transaction has to be run again for, or the connection is lost by, is thrown further.
+ *
+ * @throws CouldNotBeStored when this part alone cannot be done
+ */
+export async function inSavepoint<T>(db: Queryable, work: () => Promise<T>): Promise<T> {
+  // One within another needs a name of its own.
+  const name = `part_${(savepoints = (savepoints + 1) % 1_000_000)}`;
+  await db.query(`SAVEPOINT ${name}`);
+  try {
+    const result = await work();
+    await db.query(`RELEASE SAVEPOINT ${name}`);
+    return result;
+  } catch (error) {
+    if (concernsAll(error)) throw error;
+    await db.query(`ROLLBACK TO SAVEPOINT ${name}`);
+    throw new CouldNotBeStored(error);
+  }
+}
+
+let savepoints = 0;
+
+/** Why one part of a transaction was undone. */
+export class CouldNotBeStored extends Error {
+  override name = 'CouldNotBeStored';
+  constructor(cause: unknown) {
+    super('This could not be stored.', { cause });
+  }
+}
+
+/** Whether an error is of the transaction or the connection rather than of what was stored. */
+export function concernsAll(error: unknown): boolean {
+  const { code = '', fatal } = error as { code?: string; fatal?: boolean };
+  return fatal === true || TRY_AGAIN.has(code) || code.startsWith('PROTOCOL_') || AWAY.has(code);
+}
+const AWAY = new Set(['ECONNRESET', 'ECONNREFUSED', 'EPIPE', 'ETIMEDOUT', 'ER_SERVER_SHUTDOWN', 'ER_LOCK_TABLE_FULL', 'ER_DISK_FULL', 'ER_QUERY_INTERRUPTED', 'ER_CONNECTION_KILLED', 'ER_TOO_MANY_CONCURRENT_TRXS']);
+
 /** A moment as the database stores it. */
 export const toTime = (milliseconds: number): Date => new Date(milliseconds);
 export const fromTime = (time: Date): number => time.getTime();

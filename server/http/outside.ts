@@ -82,7 +82,7 @@ export function outsideRoutes(services: Services): Router {
     const body = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
     const headers = { signature: one(req.headers['x-hub-signature']), type: req.headers['content-type'] };
     const pushed = await takePush(services, String(req.params.callback), body, headers);
-    if (pushed === 'taken') services.nudge();
+    if (pushed === 'taken') services.nudges.nudge();
     // An unsigned push is answered like a good one (section 8), so that nobody learns by trying.
     res.status(pushed === 'unknown' ? 404 : 202).end();
   });

@@ -12,11 +12,14 @@ import { addEffects, cancelEffects, type NewEffect } from '../store/effects.ts';
 import { dropGatherings } from '../store/gatherings.ts';
 import { itemsAt, type StoredItem } from '../store/items.ts';
 import { bookPacedTime } from '../store/paces.ts';
-import { holdRun, releaseRuns, saveRuns, type Run } from '../store/runs.ts';
+import { holdRun, releaseRuns, saveRuns, type Run, type SavedRun } from '../store/runs.ts';
 import { forgetFailures, lockWorkflow, pausedWorkflows } from '../store/workflows.ts';
 import { answerAsk } from './asks.ts';
 import { noteFailure } from './failures.ts';
 import type { ProgramCache } from './programs.ts';
+
+/** UTF-16 code units of a run's state and trace; the database takes 16 MB in one piece, of all runs of a batch together. */
+const LARGEST = 4_000_000;
 
 type Perform = Extract<Effect, { do: 'perform' }>;
 
@@ -32,7 +35,7 @@ export class Batch {
   readonly #items = new Map<string, StoredItem>();
   /** Brands and workflows whose open screens are to be told. */
   readonly #changed = new Map<number, number>();
-  #saves = new Map<number, Run>();
+  #saves = new Map<number, SavedRun>();
   #effects: NewEffect[] = [];
 
   constructor(db: Queryable, now: number, programs: ProgramCache) {
@@ -80,10 +83,13 @@ export class Batch {
         events.push({ type: 'answered', key: effect.key, answer: await answerAsk(this.#db, run, effect.ask, about) });
       }
     }
+    const stored = { state: JSON.stringify(state), trace: JSON.stringify(trace) };
+    if (stored.state.length + stored.trace.length > LARGEST)
+      throw new Error(`What run ${run.id} holds has grown beyond what can be stored.`);
     this.#effects.push(...(await this.#newEffects(run, program, performs)));
     const before = { state: run.state, status: run.status };
-    Object.assign(run, { state, trace, status: state!.status, trouble: null, queued: false });
-    this.#saves.set(run.id, run);
+    Object.assign(run, { state, trace, status: state!.status, trouble: null, queued: false, stored });
+    this.#saves.set(run.id, run as SavedRun);
     this.#changed.set(run.workflowId, run.brandId);
     await this.#afterwards(run, program, before);
   }
@@ -116,7 +122,7 @@ export class Batch {
     const ended = state.status === 'done' || state.status === 'stopped' || state.status === 'cancelled';
     if (state.status === 'cancelled') {
       await this.flush();
-      await cancelEffects(this.#db, run.id);
+      await cancelEffects(this.#db, run.id, this.#now);
       await dropGatherings(this.#db, run.id);
     }
     // One that is held no longer counts as under way.
@@ -144,7 +150,7 @@ export class Batch {
       // Their rows are kept from changing, so that a pause either is seen here or parks what is written here.
       const paused = await pausedWorkflows(this.#db, [...new Set(runs.map((run) => run.workflowId))]);
       await addEffects(this.#db, effects, paused, this.#now);
-      await saveRuns(this.#db, runs as (Run & { state: RunState })[], paused, this.#now);
+      await saveRuns(this.#db, runs, paused, this.#now);
     }
     for (const [workflowId, brandId] of this.#changed)
       await noteChange(this.#db, brandId, 'runs', workflowId, this.#now);
@@ -163,15 +169,24 @@ export class Batch {
       if ((error as { sqlState?: string }).sqlState) throw error;
       onFault(error);
       await this.flush();
-      await holdRun(
-        this.#db,
-        run.id,
-        'Playa itself stumbled over this item. It is kept, and can be tried again.',
-        this.#now,
-      );
+      await setRunAside(this.#db, run, STUMBLED, this.#now);
       this.#changed.set(run.workflowId, run.brandId);
     }
   }
+}
+
+export const STUMBLED = 'Playa itself stumbled over this item. It is kept, and can be tried again.';
+
+/** Has a run wait for a person, and lets those go on that waited for it to make room. */
+export async function setRunAside(
+  db: Queryable,
+  run: { id: number; workflowId: number },
+  why: string,
+  now: number,
+): Promise<void> {
+  await holdRun(db, run.id, why, now);
+  await lockWorkflow(db, run.workflowId);
+  await releaseRuns(db, run.workflowId, null, 1, now);
 }
 
 function without(trace: Trace, steps: readonly string[]): Trace {

@@ -13,7 +13,7 @@ export async function noteFailure(db: Queryable, run: Run, stopAfter: number, no
   const why = `Paused by itself: ${failures} ${failures === 1 ? 'run has' : 'runs in a row have'} failed.`;
   if (!(await pauseBecause(db, run.brandId, run.workflowId, why))) return;
   await parkRuns(db, run.brandId, run.workflowId);
-  await parkEffects(db, run.brandId, run.workflowId);
+  await parkEffects(db, run.brandId, run.workflowId, now);
   await scheduleWatches(db, run.brandId, now);
   const onceKey = `stopped.${run.workflowId}.${run.id}`;
   const notice = { brandId: run.brandId, to: [], onceKey, workflowId: run.workflowId, runId: run.id, text: why };

@@ -1,19 +1,22 @@
 import { actText, type ActName, type Outcome } from '@playa/core/engine/acts.ts';
 import { sayAct } from '@playa/core/engine/slots.ts';
 import { DEFAULT_RETRY, retryDelay, type RetryPolicy } from '@playa/core/engine/retry.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { wellFormed } from '@playa/core/text/well-formed.ts';
 import { noteRefused } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
-import { inTransaction, type Queryable } from '../db/database.ts';
+import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { accountKinds, markOk } from '../store/accounts.ts';
 import { blockBucket, Buckets } from '../store/buckets.ts';
 import { noteChange } from '../store/changes.ts';
 import * as effects from '../store/effects.ts';
 import { addLogEntries, type NewLogEntry } from '../store/logbook.ts';
-import { lockRun, lockRuns } from '../store/runs.ts';
-import { Batch } from './apply.ts';
+import { lockRuns } from '../store/runs.ts';
+import { Batch, setRunAside } from './apply.ts';
 import { Desk, isLocal, performLocally, performOutside } from './perform-act.ts';
 import type { Probe } from './probe.ts';
+import { holdUnreadable } from './take-runs.ts';
 
 /** A claim is lost after this long, in milliseconds; the network has a quarter of it to answer. */
 export const leaseOf = (services: Services): number => services.config.answerWithin * 4;
@@ -24,22 +27,128 @@ export interface PerformOptions {
   most?: number;
 }
 
-/** Performs the effects that are due, and feeds what came of them back into their runs. Returns how many. */
+/** Acts that go on at once in one worker. */
+const AT_ONCE = 64;
+/** Of one account, or of one workflow's calls: a network that hangs must leave room for the others. */
+const AT_ONCE_THERE = 16;
+/** Claimed in one transaction. */
+const TOGETHER = 20;
+
+/** Performs the effects that are due, and waits for all of them. Returns how many were met. */
 export async function performEffects(services: Services, options: PerformOptions = {}): Promise<number> {
-  const most = options.most ?? 20;
-  const { claimed, met } = await inTransaction(services.pool, async (db) => {
-    const now = services.clock();
-    const due = await effects.lockDueEffects(db, now, most);
-    const allowed = await withinLimits(services, db, due, now);
-    const taken = await effects.claimEffects(db, allowed, now, leaseOf(services));
-    if (taken.length > 0) options.probe?.('effect: claimed, not committed');
-    return { claimed: taken, met: due.length };
-  });
-  if (claimed.length > 0) options.probe?.('effect: claimed');
-  const recorder = new Recorder(services, options.probe);
-  const desk = new Desk(services);
-  await Promise.all(claimed.map((effect) => perform(services, effect, { ...options, recorder, desk })));
+  const performer = new Performer(services, options);
+  const met = await performer.round();
+  await performer.finish();
   return met;
+}
+
+/**
+ * Keeps a number of acts going at once. Each stands alone: none waits for another, and a network that does not answer
+ * takes up no more than its own places.
+ */
+export class Performer {
+  readonly #services: Services;
+  readonly #options: PerformOptions;
+  readonly #recorder: Recorder;
+  readonly #open = new Map<Promise<void>, effects.ClaimedEffect>();
+  #freed: (() => void) | null = null;
+
+  constructor(services: Services, options: PerformOptions = {}) {
+    this.#services = services;
+    this.#options = options;
+    this.#recorder = new Recorder(services, options.probe);
+  }
+
+  /** Takes up what is due, as far as there is room. Returns how many were met, also those that have to wait. */
+  async round(): Promise<number> {
+    await this.#room();
+    const services = this.#services;
+    const most = Math.min(this.#options.most ?? TOGETHER, AT_ONCE - this.#open.size);
+    const { claimed, unreadable, met } = await inTransaction(services.pool, async (db) => {
+      const now = services.clock();
+      const busy = this.#busy();
+      const due = this.#fair(await effects.lockDueEffects(db, now, most, busy));
+      const allowed = await withinLimits(services, db, due, now);
+      const taken = await effects.claimEffects(db, allowed, now, leaseOf(services));
+      if (taken.claimed.length > 0) this.#options.probe?.('effect: claimed, not committed');
+      return { ...taken, met: due.length };
+    });
+    if (claimed.length > 0) this.#options.probe?.('effect: claimed');
+    for (const effect of unreadable) await holdUnreadableEffect(services, effect);
+    const desk = new Desk(services);
+    for (const effect of claimed) this.#begin(effect, desk);
+    return met;
+  }
+
+  /** Waits for what is under way. */
+  async finish(): Promise<void> {
+    while (this.#open.size > 0) await Promise.all(this.#open.keys());
+  }
+
+  #begin(effect: effects.ClaimedEffect, desk: Desk): void {
+    const performing = inTime(
+      perform(this.#services, effect, { ...this.#options, recorder: this.#recorder, desk }),
+      leaseOf(this.#services),
+    ).finally(() => {
+      this.#open.delete(performing);
+      this.#freed?.();
+      // What it did may be something to do for others, or there was no place for more.
+      this.#services.nudges.nudge();
+    });
+    this.#open.set(performing, effect);
+  }
+
+  /** Waits until there is a place. */
+  #room(): Promise<void> {
+    if (this.#open.size < AT_ONCE) return Promise.resolve();
+    return new Promise((resolve) => {
+      this.#freed = () => {
+        this.#freed = null;
+        resolve();
+      };
+    });
+  }
+
+  /** Where enough is on its way already. */
+  #busy(): effects.Busy {
+    const accounts = new Map<number, number>();
+    const workflows = new Map<number, number>();
+    for (const { accountId, workflowId } of this.#open.values()) {
+      if (accountId === null) workflows.set(workflowId, (workflows.get(workflowId) ?? 0) + 1);
+      else accounts.set(accountId, (accounts.get(accountId) ?? 0) + 1);
+    }
+    const full = (counts: Map<number, number>) =>
+      [...counts].filter(([, count]) => count >= AT_ONCE_THERE).map(([id]) => id);
+    return { accounts: full(accounts), workflows: full(workflows) };
+  }
+
+  /** Leaves where they are those beyond the places of their account or workflow. */
+  #fair<R extends { account_id: number | null; workflow_id: number }>(due: readonly R[]): R[] {
+    const counts = new Map<string, number>();
+    const count = (place: string) => {
+      const now = (counts.get(place) ?? 0) + 1;
+      counts.set(place, now);
+      return now;
+    };
+    const placeOf = (account: number | null, workflow: number) =>
+      account === null ? `workflow ${workflow}` : `account ${account}`;
+    for (const { accountId, workflowId } of this.#open.values()) count(placeOf(accountId, workflowId));
+    return due.filter((row) => count(placeOf(row.account_id, row.workflow_id)) <= AT_ONCE_THERE);
+  }
+}
+
+/**
+ * The same, but never longer than a claim lasts: an act that has not come to an end by then counts as lost, and frees its
+ * place. Whatever still comes of it finds its claim gone.
+ */
+function inTime(work: Promise<void>, milliseconds: number): Promise<void> {
+  return new Promise((resolve) => {
+    const timer = setTimeout(resolve, milliseconds);
+    void work.finally(() => {
+      clearTimeout(timer);
+      resolve();
+    });
+  });
 }
 
 /** Leaves out what the networks do not allow yet, and puts it off. */
@@ -99,6 +208,35 @@ async function perform(services: Services, effect: effects.ClaimedEffect, option
 
 const NOBODY_KNOWS = 'It is not known whether this went out, and the network cannot tell. Please look there.';
 
+/**
+ * Ends an act of which only that it was done can be stored. Its run waits for a person, and is told nothing of the
+ * answer.
+ */
+async function recordBare(services: Services, { effect, sent }: ToRecord, error: unknown): Promise<void> {
+  services.log.error({ err: error, effect: effect.id }, 'what came of an act could not be stored');
+  await inTransaction(services.pool, async (db) => {
+    const now = services.clock();
+    if (sent) {
+      const { remoteId, at } = sent;
+      await effects.endEffects(db, [{ effect, outcome: { remoteId: cutUnits(wellFormed(remoteId), 200), url: null, at } }]);
+    } else await effects.setEffectAside(db, effect, { until: 'held', unsure: false, trouble: NOT_STORED });
+    await setRunAside(db, { id: effect.runId, workflowId: effect.workflowId }, sent ? DONE_NOT_STORED : NOT_STORED, now);
+    await noteChange(db, effect.brandId, 'runs', effect.workflowId, now);
+  });
+}
+const DONE_NOT_STORED = 'This was done, but what came back could not be stored. It is not done again by itself.';
+const NOT_STORED = 'Playa could not store what came of this step. It is kept, and can be tried again.';
+
+/** An act that cannot be read is put before a person, as if it had failed. */
+async function holdUnreadableEffect(services: Services, effect: effects.UnreadableEffect): Promise<void> {
+  services.log.error({ err: effect.error, effect: effect.id }, 'an act could not be read');
+  try {
+    await hold(services, effect, effect.unsure, 'Playa cannot read what is to be done here. Another version of Playa may have written it.');
+  } catch (error) {
+    services.log.error({ err: error, effect: effect.id }, 'an act could not be set aside');
+  }
+}
+
 interface ToRecord {
   effect: effects.ClaimedEffect;
   /** Null for what is done in the same transaction. */
@@ -146,7 +284,17 @@ class Recorder {
       await recordAll(this.#services, entries, this.#probe);
       for (const entry of entries) entry.settled();
     } catch (error) {
-      if (entries.length === 1) return entries[0]!.failed(error);
+      const [alone] = entries;
+      if (entries.length === 1 && alone) {
+        if (concernsAll(error)) return alone.failed(error);
+        // It was done, and must not be done again because what came of it cannot be stored.
+        try {
+          await recordBare(this.#services, alone, error);
+          return alone.settled();
+        } catch (second) {
+          return alone.failed(second);
+        }
+      }
       // One of them may be what the others fail for.
       for (const entry of entries) await this.#together([entry]);
     }
@@ -155,8 +303,9 @@ class Recorder {
 
 async function recordAll(services: Services, entries: readonly ToRecord[], probe?: Probe): Promise<void> {
   await inTransaction(services.pool, async (db) => {
-    const runs = await lockRuns(db, [...new Set(entries.map(({ effect }) => effect.runId))]);
+    const { runs, unreadable } = await lockRuns(db, [...new Set(entries.map(({ effect }) => effect.runId))]);
     const now = services.clock();
+    for (const run of unreadable) await holdUnreadable(services, db, run, now);
     const done: { effect: effects.ClaimedEffect; outcome: Outcome }[] = [];
     for (const { effect, sent } of entries) {
       // Whoever has lost the claim does nothing of Playa's own a second time.
@@ -240,15 +389,20 @@ async function meet(
   return tell(services, effect);
 }
 
-async function tell(services: Services, effect: effects.ClaimedEffect): Promise<void> {
+async function tell(services: Services, effect: Pick<effects.ClaimedEffect, 'brandId' | 'workflowId'>): Promise<void> {
   await noteChange(services.pool, effect.brandId, 'runs', effect.workflowId, services.clock());
 }
 
+type Held = effects.Claim & Pick<effects.ClaimedEffect, 'key' | 'runId'>;
+
 /** Gives an effect to a person: it will not be tried again by itself. */
-async function hold(services: Services, effect: effects.ClaimedEffect, unsure: boolean, says: string): Promise<void> {
+async function hold(services: Services, effect: Held, unsure: boolean, says: string): Promise<void> {
   await inTransaction(services.pool, async (db) => {
-    const run = await lockRun(db, effect.runId);
-    if (!(await effects.setEffectAside(db, effect, { until: 'held', unsure, trouble: says })) || !run) return;
+    const { runs, unreadable } = await lockRuns(db, [effect.runId]);
+    if (!(await effects.setEffectAside(db, effect, { until: 'held', unsure, trouble: says }))) return;
+    for (const run of unreadable) await holdUnreadable(services, db, run, services.clock());
+    const run = runs.get(effect.runId);
+    if (!run) return;
     const failed = { type: 'failed' as const, key: effect.key, says, unknown: unsure };
     const batch = new Batch(db, services.clock(), services.programs);
     await batch.takeOrHold(run, failed, logFault(services, run));

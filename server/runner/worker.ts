@@ -1,15 +1,15 @@
-import { setTimeout as pause } from 'node:timers/promises';
 import type { RetryPolicy } from '@playa/core/engine/retry.ts';
 import type { Services } from '../services.ts';
 import { dropCalls } from '../store/account-calls.ts';
 import { forgetChanges } from '../store/changes.ts';
 import { forgetDeliveries } from '../store/hooks.ts';
+import { forgetAside } from '../store/set-aside.ts';
 import { thinRuns } from '../store/runs.ts';
 import { inTransaction } from '../db/database.ts';
 import { readDeliveries } from '../watch/hooks.ts';
 import { Looker } from '../watch/look.ts';
 import { renewSubscriptions } from '../watch/websub.ts';
-import { performEffects } from './perform-effects.ts';
+import { Performer } from './perform-effects.ts';
 import type { Probe } from './probe.ts';
 import { takeRuns } from './take-runs.ts';
 
@@ -28,15 +28,16 @@ export interface WorkerOptions {
  */
 export async function work(services: Services, stop: AbortSignal, options: WorkerOptions = {}): Promise<void> {
   const looker = new Looker(services);
+  const performer = new Performer(services, options);
   await Promise.all([
     repeat(services, stop, () => looker.round()),
     repeat(services, stop, () => readDeliveries(services)),
     repeat(services, stop, () => takeRuns(services, options.probe)),
-    repeat(services, stop, () => performEffects(services, options)),
+    repeat(services, stop, () => performer.round()),
     repeat(services, stop, () => renewSubscriptions(services), 20_000),
     repeat(services, stop, () => keepHouse(services), 60_000),
   ]);
-  await looker.finish();
+  await Promise.all([looker.finish(), performer.finish()]);
 }
 
 /** Lets go of what is no longer needed. Returns how much there may still be. */
@@ -45,23 +46,33 @@ async function keepHouse(services: Services): Promise<number> {
   await services.calls.flush(pool);
   await dropCalls(pool, clock() - 40 * DAY);
   await forgetChanges(pool, clock() - 3_600_000);
+  await forgetAside(pool, clock() - 30 * DAY);
   await forgetDeliveries(pool, clock() - config.keepDays * DAY, 2000);
   const thinned = await inTransaction(pool, (db) => thinRuns(db, clock() - config.keepDays * DAY, 500));
   return thinned === 500 ? 1 : 0;
 }
 
-async function repeat(services: Services, stop: AbortSignal, round: () => Promise<number>, idle = IDLE): Promise<void> {
+/**
+ * One kind of work, again and again. Nothing of one round stays with the next: an idle worker takes no more memory after
+ * a year than after a minute.
+ */
+export async function repeat(
+  services: Pick<Services, 'nudges' | 'log'>,
+  stop: AbortSignal,
+  round: () => Promise<number>,
+  idle = IDLE,
+): Promise<void> {
+  const { nudges } = services;
   let failures = 0;
-  const stopped = new Promise<void>((resolve) => stop.addEventListener('abort', () => resolve(), { once: true }));
   while (!stop.aborted) {
     let wait = idle;
     // Asked for before the round: a nudge during it is not missed.
-    const nudged = services.nudged();
+    const since = nudges.count;
     try {
       if ((await round()) > 0) {
         wait = 0;
         // What this round did may be something to do for the others.
-        services.nudge();
+        nudges.nudge();
       }
       failures = 0;
     } catch (error) {
@@ -69,11 +80,7 @@ async function repeat(services: Services, stop: AbortSignal, round: () => Promis
       services.log.error({ err: error }, 'a round of work failed; trying again');
       wait = Math.min(30_000, 500 * 2 ** failures);
     }
-    if (wait === 0 || stop.aborted) continue;
-    const timer = new AbortController();
-    const slept = pause(wait, undefined, { signal: timer.signal }).catch(() => undefined);
     // After a failure nothing but time helps.
-    await Promise.race(failures > 0 || idle > IDLE ? [slept, stopped] : [slept, stopped, nudged]);
-    timer.abort();
+    if (wait > 0) await nudges.wait(wait, failures > 0 || idle > IDLE ? null : since, stop);
   }
 }

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { outcomeSchema, readAct, type Act, type Outcome } from '@playa/core/engine/acts.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 /** An act in the outbox, claimed by this worker. */
@@ -21,6 +22,17 @@ export type ClaimedEffect = Act & {
   /** When the claim is lost, milliseconds since 1970 UTC. */
   leaseUntil: number;
 };
+/** An act whose input cannot be read, claimed all the same so that it can be put before a person. */
+export interface UnreadableEffect {
+  id: number;
+  key: string;
+  brandId: number;
+  workflowId: number;
+  runId: number;
+  lease: string;
+  unsure: boolean;
+  error: unknown;
+}
 interface Row {
   id: number;
   effect_key: string;
@@ -87,12 +99,33 @@ export async function addEffects(
   );
 }
 
+/** Accounts and workflows of which enough acts are on their way already. */
+export interface Busy {
+  accounts: readonly number[];
+  /** For acts without an account: calls of services. */
+  workflows: readonly number[];
+}
+
 /** Locks acts that are due, or whose last claim was lost; others skip them. Run inside a transaction. */
-export async function lockDueEffects(db: Queryable, now: number, most: number): Promise<(Row & { due: true })[]> {
-  return select(db, 'SELECT * FROM effects WHERE due_at <= ? ORDER BY due_at, id LIMIT ? FOR UPDATE SKIP LOCKED', [
-    toTime(now),
-    most,
-  ]);
+export async function lockDueEffects(
+  db: Queryable,
+  now: number,
+  most: number,
+  busy: Busy = { accounts: [], workflows: [] },
+): Promise<Row[]> {
+  const without =
+    (busy.accounts.length ? ' AND (account_id IS NULL OR account_id NOT IN (?))' : '') +
+    (busy.workflows.length ? ' AND (account_id IS NOT NULL OR workflow_id NOT IN (?))' : '');
+  return select(
+    db,
+    `SELECT * FROM effects WHERE due_at <= ?${without} ORDER BY due_at, id LIMIT ? FOR UPDATE SKIP LOCKED`,
+    [
+      toTime(now),
+      ...(busy.accounts.length ? [busy.accounts] : []),
+      ...(busy.workflows.length ? [busy.workflows] : []),
+      most,
+    ],
+  );
 }
 
 /** Claims locked acts for one worker. Where repeats would be seen, `markSending` follows before anything is sent. */
@@ -101,30 +134,35 @@ export async function claimEffects(
   rows: readonly Row[],
   now: number,
   leaseMs: number,
-): Promise<ClaimedEffect[]> {
-  if (rows.length === 0) return [];
+): Promise<{ claimed: ClaimedEffect[]; unreadable: UnreadableEffect[] }> {
+  const claimed: ClaimedEffect[] = [];
+  const unreadable: UnreadableEffect[] = [];
+  if (rows.length === 0) return { claimed, unreadable };
   const lease = randomUUID();
   await change(
     db,
     `UPDATE effects SET status = 'sending', lease = ?, due_at = ?, first_sent_at = COALESCE(first_sent_at, ?) WHERE id IN (?)`,
     [lease, toTime(now + leaseMs), toTime(now), rows.map((row) => row.id)],
   );
-  return rows.map((row) => ({
-    ...readAct(row.action, JSON.parse(row.input)),
-    id: row.id,
-    key: row.effect_key,
-    brandId: row.brand_id,
-    workflowId: row.workflow_id,
-    runId: row.run_id,
-    place: row.step,
-    outletId: row.outlet_id,
-    accountId: row.account_id,
-    unsure: row.unsure === 1,
-    failures: row.failures,
-    firstSentAt: fromTimeOrNull(row.first_sent_at),
-    lease,
-    leaseUntil: now + leaseMs,
-  }));
+  for (const row of rows) {
+    const owner = { id: row.id, key: row.effect_key, brandId: row.brand_id, workflowId: row.workflow_id };
+    const claim = { ...owner, runId: row.run_id, unsure: row.unsure === 1, lease };
+    try {
+      claimed.push({
+        ...readAct(row.action, JSON.parse(row.input)),
+        ...claim,
+        place: row.step,
+        outletId: row.outlet_id,
+        accountId: row.account_id,
+        failures: row.failures,
+        firstSentAt: fromTimeOrNull(row.first_sent_at),
+        leaseUntil: now + leaseMs,
+      });
+    } catch (error) {
+      unreadable.push({ ...claim, error });
+    }
+  }
+  return { claimed, unreadable };
 }
 
 /** Puts off acts that the network does not allow yet; they stay as they are. */
@@ -133,12 +171,16 @@ export async function putOffEffects(db: Queryable, effects: readonly { id: numbe
     await change(db, "UPDATE effects SET due_at = ? WHERE id = ? AND status IN ('due', 'sending')", [toTime(at), id]);
 }
 
-/** Takes back what a run asked for and nobody has sent. What is on its way arrives. */
-export async function cancelEffects(db: Queryable, runId: number): Promise<void> {
+/**
+ * Takes back what a run asked for and nobody has sent. What is on its way arrives; what a worker claimed and lost is
+ * taken back too, as long as it cannot have been sent.
+ */
+export async function cancelEffects(db: Queryable, runId: number, now: number): Promise<void> {
   await change(
     db,
-    "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL WHERE run_id = ? AND status IN ('due', 'account', 'held') AND unsure = 0",
-    [runId],
+    `UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL, lease = NULL
+     WHERE run_id = ? AND unsure = 0 AND (status IN ('due', 'account', 'held') OR (status = 'sending' AND due_at <= ?))`,
+    [runId, toTime(now)],
   );
 }
 
@@ -148,13 +190,16 @@ export async function cancelEffects(db: Queryable, runId: number): Promise<void>
  *
  * @returns false when the claim was lost meanwhile: then nothing may be sent
  */
-export async function markSending(db: Queryable, effect: ClaimedEffect): Promise<boolean> {
+export async function markSending(db: Queryable, effect: Claim): Promise<boolean> {
   const held = await change(db, 'UPDATE effects SET unsure = 1 WHERE id = ? AND lease = ?', [effect.id, effect.lease]);
   return held.rows > 0;
 }
 
+/** What shows that a worker has claimed an act. */
+export type Claim = Pick<ClaimedEffect, 'id' | 'lease'>;
+
 /** Locks a claimed act; false when the claim was lost meanwhile. */
-export async function holdsClaim(db: Queryable, effect: ClaimedEffect): Promise<boolean> {
+export async function holdsClaim(db: Queryable, effect: Claim): Promise<boolean> {
   return (
     (await select(db, 'SELECT id FROM effects WHERE id = ? AND lease = ? FOR UPDATE', [effect.id, effect.lease]))
       .length > 0
@@ -184,7 +229,7 @@ export async function endEffects(
 /** Puts an effect back for a later try. `unsure` says whether this one may have gone out. */
 export async function postponeEffect(
   db: Queryable,
-  effect: ClaimedEffect,
+  effect: Claim,
   later: { at: number; unsure: boolean; failures: number; trouble: string },
 ): Promise<boolean> {
   const done = await change(
@@ -194,7 +239,7 @@ export async function postponeEffect(
     [
       later.unsure,
       later.failures,
-      later.trouble.slice(0, 1000),
+      cutUnits(later.trouble, 1000),
       toTime(later.at),
       toTime(later.at),
       effect.id,
@@ -210,13 +255,13 @@ export async function postponeEffect(
  */
 export async function setEffectAside(
   db: Queryable,
-  effect: ClaimedEffect,
+  effect: Claim,
   aside: { until: 'account' | 'held'; unsure: boolean; trouble: string },
 ): Promise<boolean> {
   const done = await change(
     db,
     'UPDATE effects SET status = ?, unsure = ?, trouble = ?, lease = NULL, due_at = NULL WHERE id = ? AND lease = ?',
-    [aside.until, aside.unsure, aside.trouble.slice(0, 1000), effect.id, effect.lease],
+    [aside.until, aside.unsure, cutUnits(aside.trouble, 1000), effect.id, effect.lease],
   );
   return done.rows > 0;
 }
@@ -288,11 +333,13 @@ export async function retriesOf(
   }));
 }
 
-export async function parkEffects(db: Queryable, brandId: number, workflowId: number): Promise<void> {
+/** A paused workflow sends nothing; the times of what it would send are kept, also of what a worker claimed and lost. */
+export async function parkEffects(db: Queryable, brandId: number, workflowId: number, now: number): Promise<void> {
   await change(
     db,
-    "UPDATE effects SET parked_due_at = due_at, due_at = NULL WHERE brand_id = ? AND workflow_id = ? AND status = 'due' AND due_at IS NOT NULL",
-    [brandId, workflowId],
+    `UPDATE effects SET parked_due_at = due_at, due_at = NULL WHERE brand_id = ? AND workflow_id = ?
+       AND due_at IS NOT NULL AND (status = 'due' OR (status = 'sending' AND due_at <= ?))`,
+    [brandId, workflowId, toTime(now)],
   );
 }
 

@@ -1,5 +1,15 @@
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { DIALECT, jsonSchemaSchema, type JsonSchema } from '@playa/core/items/json-schema.ts';
-import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+import {
+  change,
+  fromTime,
+  fromTimeOrNull,
+  inTransaction,
+  select,
+  toTime,
+  type Pool,
+  type Queryable,
+} from '../db/database.ts';
 
 /** A secret address that somebody calls. */
 export interface Hook {
@@ -122,6 +132,8 @@ export async function addDelivery(
     watchId: number;
     brandId: number;
     messageHash: Buffer;
+    /** Where the body is what it is known by. */
+    bodyHash?: Buffer | undefined;
     body: Buffer;
     contentType: string;
     test: boolean;
@@ -130,13 +142,14 @@ export async function addDelivery(
 ): Promise<boolean> {
   const added = await change(
     db,
-    'INSERT IGNORE INTO deliveries (watch_id, brand_id, message_hash, body, content_type, received_at, test) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    'INSERT IGNORE INTO deliveries (watch_id, brand_id, message_hash, body_hash, body, content_type, received_at, test) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
     [
       delivery.watchId,
       delivery.brandId,
       delivery.messageHash,
+      delivery.bodyHash ?? null,
       delivery.body,
-      delivery.contentType.slice(0, 200),
+      cutUnits(delivery.contentType, 200),
       toTime(now),
       delivery.test,
     ],
@@ -144,14 +157,29 @@ export async function addDelivery(
   return added.rows > 0;
 }
 
-/** Whether the same body came within a time: a sender without message ids that tries again. */
-export async function cameSince(db: Queryable, watchId: number, hash: Buffer, since: number): Promise<boolean> {
-  const rows = await select(
-    db,
-    'SELECT 1 FROM deliveries WHERE watch_id = ? AND message_hash = ? AND received_at > ? LIMIT 1',
-    [watchId, hash, toTime(since)],
-  );
-  return rows.length > 0;
+/**
+ * Stores a delivery that names itself by its body alone, unless the same body came within a time before: then it is its
+ * sender trying again. Whoever sends the same at the same time waits, so that one of them is seen by the other.
+ *
+ * @param since milliseconds since 1970 UTC
+ * @returns whether it was taken as new
+ */
+export async function addDeliveryByBody(
+  pool: Pool,
+  delivery: Parameters<typeof addDelivery>[1] & { bodyHash: Buffer },
+  since: number,
+  now: number,
+): Promise<boolean> {
+  return inTransaction(pool, async (db) => {
+    // The hook's own row is what those that come at once wait for.
+    await select(db, 'SELECT watch_id FROM hooks WHERE watch_id = ? FOR UPDATE', [delivery.watchId]);
+    const before = await select(
+      db,
+      'SELECT 1 FROM deliveries WHERE watch_id = ? AND body_hash = ? AND received_at > ? LIMIT 1',
+      [delivery.watchId, delivery.bodyHash, toTime(since)],
+    );
+    return before.length === 0 && addDelivery(db, delivery, now);
+  });
 }
 
 /** Locks deliveries that nobody has read yet; others skip them. */
@@ -187,7 +215,7 @@ export async function markRead(
   await change(db, 'UPDATE deliveries SET read_at = ?, item_id = ?, trouble = ? WHERE id = ?', [
     toTime(now),
     result.itemId,
-    result.trouble,
+    result.trouble === null ? null : cutUnits(result.trouble, 500),
     id,
   ]);
 }

@@ -2,6 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { traceSchema, type Trace } from '@playa/core/engine/cells.ts';
 import { nextWake, runStateSchema, type RunState } from '@playa/core/engine/state.ts';
 import { upgradeState } from '@playa/core/engine/upgrade.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 export interface Run {
@@ -65,6 +66,44 @@ const read = (row: Row): Run => ({
   changedAt: fromTime(row.changed_at),
 });
 
+/** A run whose state cannot be read: by another version of Playa it was written, or it was damaged. */
+export interface UnreadableRun {
+  id: number;
+  brandId: number;
+  workflowId: number;
+  error: unknown;
+}
+
+/** Why a run that cannot be read waits for a person. */
+export const UNREADABLE =
+  'Playa cannot read how far this item had come; another version of Playa may have written it. It is kept, and can be tried again.';
+
+/** Runs, each read by itself: one that cannot be read keeps no other from being read. */
+function readEach(rows: readonly Row[]): { runs: Run[]; unreadable: UnreadableRun[] } {
+  const runs: Run[] = [];
+  const unreadable: UnreadableRun[] = [];
+  for (const row of rows) {
+    try {
+      runs.push(read(row));
+    } catch (error) {
+      unreadable.push({ id: row.id, brandId: row.brand_id, workflowId: row.workflow_id, error });
+    }
+  }
+  return { runs, unreadable };
+}
+
+/** A run for showing: one that cannot be read is shown without what it had come to. */
+function readForShow(row: Row): Run {
+  try {
+    return read(row);
+  } catch {
+    return read({ ...row, state: null, trace: '{}', trouble: row.trouble ?? UNREADABLE });
+  }
+}
+
+/** A run as it is stored: what it holds is written once. */
+export type SavedRun = Run & { state: RunState; stored: { state: string; trace: string } };
+
 /** A run to be. */
 export interface NewRun {
   brandId: number;
@@ -119,20 +158,29 @@ export async function dropBackfill(db: Queryable, brandId: number, workflowId: n
 }
 
 /** Locks runs that are due, for this transaction only; others skip them. */
-export async function lockDueRuns(db: Queryable, now: number, most: number): Promise<Run[]> {
-  return (
+export async function lockDueRuns(
+  db: Queryable,
+  now: number,
+  most: number,
+): Promise<{ runs: Run[]; unreadable: UnreadableRun[] }> {
+  return readEach(
     await select<Row>(db, 'SELECT * FROM runs WHERE due_at <= ? ORDER BY due_at LIMIT ? FOR UPDATE SKIP LOCKED', [
       toTime(now),
       most,
-    ])
-  ).map(read);
+    ]),
+  );
 }
 
 /** Locks runs in one order, so that two workers never wait for each other. By their numbers. */
-export async function lockRuns(db: Queryable, ids: readonly number[]): Promise<Map<number, Run>> {
-  if (ids.length === 0) return new Map();
-  const rows = await select<Row>(db, 'SELECT * FROM runs WHERE id IN (?) ORDER BY id FOR UPDATE', [ids]);
-  return new Map(rows.map((row) => [row.id, read(row)]));
+export async function lockRuns(
+  db: Queryable,
+  ids: readonly number[],
+): Promise<{ runs: Map<number, Run>; unreadable: UnreadableRun[] }> {
+  if (ids.length === 0) return { runs: new Map(), unreadable: [] };
+  const { runs, unreadable } = readEach(
+    await select<Row>(db, 'SELECT * FROM runs WHERE id IN (?) ORDER BY id FOR UPDATE', [ids]),
+  );
+  return { runs: new Map(runs.map((run) => [run.id, run])), unreadable };
 }
 
 export async function lockRun(db: Queryable, id: number): Promise<Run | undefined> {
@@ -146,7 +194,7 @@ export async function runBy(db: Queryable, brandId: number, id: number): Promise
 /** Stores how far runs have come, and when they want to be woken; in a paused workflow they are not. */
 export async function saveRuns(
   db: Queryable,
-  runs: readonly { id: number; workflowId: number; state: RunState; trace: Trace }[],
+  runs: readonly Pick<SavedRun, 'id' | 'workflowId' | 'state' | 'stored'>[],
   paused: ReadonlySet<number>,
   now: number,
 ): Promise<void> {
@@ -163,8 +211,8 @@ export async function saveRuns(
        queued = 0, trouble = NULL, changed_at = ? WHERE id IN (?)`,
     [
       ...by((run) => run.state.status),
-      ...by((run) => JSON.stringify(run.state)),
-      ...by((run) => JSON.stringify(run.trace)),
+      ...by((run) => run.stored.state),
+      ...by((run) => run.stored.trace),
       ...by((run) => wake(run, false)),
       ...by((run) => wake(run, true)),
       toTime(now),
@@ -227,11 +275,20 @@ export async function releaseRuns(
       'UPDATE runs SET queued = 0, due_at = ? WHERE workflow_id = ? AND queued = 1 AND order_hash = ? ORDER BY id LIMIT 1',
       [toTime(now), workflowId, ended],
     );
-  await change(db, 'UPDATE runs SET queued = 0, due_at = ? WHERE workflow_id = ? AND queued = 1 ORDER BY id LIMIT ?', [
-    toTime(now),
-    workflowId,
-    most,
-  ]);
+  // One that has to follow an earlier run of its order would only be queued again, and those behind it stay waiting.
+  const free = await select<{ id: number }>(
+    db,
+    `SELECT r.id FROM runs r WHERE r.workflow_id = ? AND r.queued = 1 AND (r.order_hash IS NULL OR NOT EXISTS (
+       SELECT 1 FROM runs e WHERE e.workflow_id = r.workflow_id AND e.order_hash = r.order_hash AND e.id < r.id
+         AND e.status IN ('new', 'waiting', 'held')))
+     ORDER BY r.id LIMIT ?`,
+    [workflowId, most],
+  );
+  if (free.length > 0)
+    await change(db, 'UPDATE runs SET queued = 0, due_at = ? WHERE id IN (?)', [
+      toTime(now),
+      free.map((run) => run.id),
+    ]);
 }
 
 /** Moves a run to another version of its workflow. */
@@ -297,7 +354,7 @@ export async function thinRuns(db: Queryable, before: number, most: number): Pro
 /** Sets a run aside that Playa itself cannot take further. Nothing of it is lost. */
 export async function holdRun(db: Queryable, id: number, trouble: string, now: number): Promise<void> {
   await change(db, "UPDATE runs SET status = 'held', trouble = ?, due_at = NULL, changed_at = ? WHERE id = ?", [
-    trouble.slice(0, 500),
+    cutUnits(trouble, 500),
     toTime(now),
     id,
   ]);
@@ -311,7 +368,7 @@ export async function runsOf(db: Queryable, brandId: number, workflowId: number,
      ORDER BY FIELD(status, 'held', 'waiting', 'new') DESC, id DESC LIMIT ?`,
     [brandId, workflowId, most],
   );
-  return rows.map(read);
+  return rows.map(readForShow);
 }
 
 /** Runs that wait for a person, oldest first. */
@@ -322,7 +379,7 @@ export async function heldRuns(db: Queryable, brandId: number, most: number): Pr
      WHERE r.brand_id = ? AND r.status = 'held' ORDER BY r.changed_at LIMIT ?`,
     [brandId, most],
   );
-  return rows.map((row) => ({ ...read(row), workflow: row.workflow }));
+  return rows.map((row) => ({ ...readForShow(row), workflow: row.workflow }));
 }
 
 /** Runs that are still to begin, soonest first. */
@@ -337,7 +394,7 @@ export async function comingRuns(
      WHERE r.brand_id = ? AND r.status = 'new' AND f.status = 'live' AND r.due_at IS NOT NULL ORDER BY r.due_at LIMIT ?`,
     [brandId, most],
   );
-  return rows.map((row) => ({ ...read(row), workflow: row.workflow }));
+  return rows.map((row) => ({ ...readForShow(row), workflow: row.workflow }));
 }
 
 /** A paused workflow's runs begin nothing; their times are kept for when it goes on. */

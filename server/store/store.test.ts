@@ -168,10 +168,10 @@ describe('runs and effects', () => {
   it('two workers never hold the same run', async () => {
     for (let n = 0; n < 6; n++) await newRun(`shared ${n}`);
     await inTransaction(pool, async (one) => {
-      const mine = await lockDueRuns(one, NOW, 3);
+      const { runs: mine } = await lockDueRuns(one, NOW, 3);
       expect(mine).toHaveLength(3);
       await inTransaction(pool, async (two) => {
-        const theirs = await lockDueRuns(two, NOW, 100);
+        const { runs: theirs } = await lockDueRuns(two, NOW, 100);
         expect(theirs.length).toBeGreaterThanOrEqual(3);
         expect(theirs.filter((run) => mine.some((own) => own.id === run.id))).toEqual([]);
       });
@@ -182,7 +182,10 @@ describe('runs and effects', () => {
     await addEffects(pool, [effect(runId, 'key-1')], await pausedWorkflows(pool, [workflow]), NOW);
     await addEffects(pool, [effect(runId, 'key-1')], await pausedWorkflows(pool, [workflow]), NOW);
     const claim = (now: number) =>
-      inTransaction(pool, async (db) => claimEffects(db, await lockDueEffects(db, now, 10), now, 1000));
+      inTransaction(
+        pool,
+        async (db) => (await claimEffects(db, await lockDueEffects(db, now, 10), now, 1000)).claimed,
+      );
     const [first] = await claim(NOW);
     expect(first).toMatchObject({ key: 'key-1', unsure: false });
     expect(await claim(NOW + 999)).toEqual([]);
@@ -215,7 +218,7 @@ describe('runs and effects', () => {
     const { runId } = await newRun('paused');
     await addEffects(pool, [effect(runId, 'before the pause')], await pausedWorkflows(pool, [workflow]), NOW);
     await setStatus(pool, lidos, workflow, 'paused');
-    await parkEffects(pool, lidos, workflow);
+    await parkEffects(pool, lidos, workflow, NOW);
     await addEffects(pool, [effect(runId, 'during the pause')], await pausedWorkflows(pool, [workflow]), NOW + 5);
     const due = () =>
       select<{ effect_key: string }>(

@@ -1,13 +1,16 @@
 // What became known of a source, stored, and the runs that follow from it. However it became known.
+import { boundedItems } from '@playa/core/items/bounded.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
 import { readField } from '@playa/core/items/read-field.ts';
 import { withNames, type FieldNames } from '@playa/core/items/rename.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { orderOf } from '@playa/core/workflow/settings.ts';
-import type { Queryable } from '../db/database.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { CouldNotBeStored, inSavepoint, type Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import { addItems, itemsByIdentity, reviseItem } from '../store/items.ts';
 import { addRun } from '../store/runs.ts';
+import { setAside } from '../store/set-aside.ts';
 import { definitionOf, liveSubscribers } from '../store/workflows.ts';
 
 export interface Arrivals {
@@ -25,47 +28,85 @@ interface Owner {
   names: FieldNames;
 }
 
-/** Stores items and starts the runs of those that are new or have changed. Returns the numbers of the new ones. */
-export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arrivals, now: number): Promise<number[]> {
-  const owner = { brandId: watch.brandId, watchId: watch.id };
-  const named = (items: readonly Item[]) =>
-    items.map((item) => ({ ...item, fields: withNames(item.fields, watch.names) }));
-  await addItems(
-    db,
-    owner,
-    named(arrivals.past).map((item) => ({ ...item, past: true })),
-    now,
-  );
-  const fresh = named(arrivals.fresh);
-  const ids = await addItems(
-    db,
-    owner,
-    fresh.map((item) => ({ ...item, past: false })),
-    now,
-  );
-  const again = named(arrivals.again);
-  if (ids.length === 0 && again.length === 0) return ids;
-  const subscribers = await liveSubscribers(db, watch.id);
-  const definitions = new Map<number, Definition | undefined>();
-  for (const { workflowId, version } of subscribers)
-    definitions.set(workflowId, await definitionOf(db, watch.brandId, workflowId, version));
-  if (ids.length > 0) {
-    const stored = await itemsByIdentity(
-      db,
-      watch.id,
-      fresh.map((item) => item.identity),
-    );
-    for (const item of [...stored.values()].filter((each) => ids.includes(each.id)).sort((a, b) => a.id - b.id)) {
-      for (const { workflowId, version } of subscribers) {
-        const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
-        await addRun(db, { brandId: watch.brandId, workflowId, version, itemId: item.id, dueAt: now, now, order });
-      }
+/** What came of storing what a source says. */
+export interface Stored {
+  /** The numbers of the items that were new. */
+  ids: number[];
+  /** Items that could not be taken, each with its reason. */
+  refused: { identity: string; why: string }[];
+}
+
+/**
+ * Stores items and starts the runs of those that are new or have changed. Each is stored for itself: one that cannot be
+ * taken is set aside with its reason and holds back no other.
+ */
+export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arrivals, now: number): Promise<Stored> {
+  const stored: Stored = { ids: [], refused: [] };
+  const taken = (items: readonly Item[]) => {
+    const within = boundedItems(items.map((item) => ({ ...item, fields: withNames(item.fields, watch.names) })));
+    stored.refused.push(...within.refused);
+    return within.items;
+  };
+  for (const item of taken(arrivals.past)) await storeEach(db, watch, { ...item, past: true }, now, stored);
+  const fresh = taken(arrivals.fresh);
+  const again = taken(arrivals.again);
+  if (fresh.length > 0 || again.length > 0) {
+    const subscribers = await liveSubscribers(db, watch.id);
+    const definitions = new Map<number, Definition | undefined>();
+    for (const { workflowId, version } of subscribers)
+      definitions.set(workflowId, await definitionOf(db, watch.brandId, workflowId, version));
+    for (const item of fresh) {
+      const id = await storeEach(db, watch, { ...item, past: false }, now, stored, async (itemId) => {
+        for (const { workflowId, version } of subscribers) {
+          const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
+          await addRun(db, { brandId: watch.brandId, workflowId, version, itemId, dueAt: now, now, order });
+        }
+      });
+      if (id !== undefined) stored.ids.push(id);
     }
-    await noteChange(db, watch.brandId, 'items', watch.id, now);
+    if (stored.ids.length > 0) await noteChange(db, watch.brandId, 'items', watch.id, now);
+    const heeding = subscribers.filter(({ workflowId }) => definitions.get(workflowId)?.settings?.onChange);
+    if (heeding.length > 0 && again.length > 0) await noteChanges(db, watch, again, heeding, definitions, now);
   }
-  const heeding = subscribers.filter(({ workflowId }) => definitions.get(workflowId)?.settings?.onChange);
-  if (heeding.length > 0 && again.length > 0) await noteChanges(db, watch, again, heeding, definitions, now);
-  return ids;
+  for (const { identity, why } of stored.refused) {
+    const { brandId, id: watchId } = watch;
+    await setAside(db, { brandId, kind: 'item', once: `${watchId}.${identity}`, watchId, what: identity, why }, now);
+  }
+  return stored;
+}
+
+/**
+ * Stores one item, with what follows from it, or nothing of it.
+ *
+ * @returns its number when it is new
+ */
+async function storeEach(
+  db: Queryable,
+  watch: Owner,
+  item: Item & { past: boolean },
+  now: number,
+  stored: Stored,
+  then?: (id: number) => Promise<void>,
+): Promise<number | undefined> {
+  try {
+    return await inSavepoint(db, async () => {
+      const [id] = await addItems(db, { brandId: watch.brandId, watchId: watch.id }, [item], now);
+      if (id !== undefined) await then?.(id);
+      return id;
+    });
+  } catch (error) {
+    if (!(error instanceof CouldNotBeStored)) throw error;
+    stored.refused.push({ identity: item.identity, why: 'It could not be stored.' });
+    return undefined;
+  }
+}
+
+/** A sentence about items that could not be taken; none without any. */
+export function sayRefused(refused: Stored['refused']): string[] {
+  const [first] = refused;
+  if (!first) return [];
+  const many = refused.length === 1 ? 'One item' : `${refused.length} items`;
+  return [`${many} could not be taken: ${cutUnits(first.identity, 80)}. ${first.why}`];
 }
 
 /** Runs items again whose chosen fields say something else than when they were last seen. */

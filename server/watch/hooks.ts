@@ -1,14 +1,19 @@
 // Web hooks in: what is sent to a secret address is stored at once, answered with 202, and read afterwards.
 import { createHash, randomBytes } from 'node:crypto';
 import { Webhook, WebhookVerificationError } from 'standardwebhooks';
-import { fieldsSchema, type Fields, type FieldValue } from '@playa/core/items/item.ts';
+import { bounded, OutOfBounds } from '@playa/core/items/bounded.ts';
+import { storable } from '@playa/core/items/identity.ts';
+import type { Fields, FieldValue } from '@playa/core/items/item.ts';
 import { inferSchema, mergeSchemas } from '@playa/core/items/json-schema.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
-import { inTransaction, type Queryable } from '../db/database.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { oneLine } from '@playa/core/text/plain.ts';
+import { CouldNotBeStored, inSavepoint, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import * as hooks from '../store/hooks.ts';
 import { itemsByIdentity } from '../store/items.ts';
 import { noteChange } from '../store/changes.ts';
+import { setAside } from '../store/set-aside.ts';
 import { keepWatch, watchBy } from '../store/watches.ts';
 import { storeArrivals } from './arrivals.ts';
 
@@ -69,11 +74,11 @@ export async function setSigned(
 }
 
 /** What a call to a hook came to. */
-export type Received = { status: 202; repeated: boolean } | { status: 400 | 401 | 404; says: string };
+export type Received = { status: 202; repeated: boolean } | { status: 400 | 401 | 404 | 422; says: string };
 
 /**
- * Takes a call: checks the signature if one is asked for, stores the body, and recognises a delivery that came before:
- * by the sender's message id, or by the same body within the hour.
+ * Takes a call: checks the signature if one is asked for, looks whether the body can be taken, stores it, and recognises
+ * a delivery that came before. What cannot be taken is stored all the same, for whoever sets the hook up to see.
  */
 export async function receive(
   services: Services,
@@ -89,9 +94,16 @@ export async function receive(
     if (trouble) return { status: 401, says: trouble };
   }
   if (body.length === 0) return { status: 400, says: 'The body is empty.' };
-  return { status: 202, repeated: !(await keep(services, hook, body, headers, false)) };
+  const repeated = !(await keep(services, hook, body, headers, false));
+  const read = readBody(body.toString('utf8'), headers['content-type'] ?? '');
+  // The sender can act on it, so the sender is told.
+  return typeof read === 'string' ? { status: 422, says: read } : { status: 202, repeated };
 }
 
+/**
+ * Stores a delivery unless it came before. A sender's own message id (Standard Webhooks) or idempotency key says so for
+ * ever; without one, the same body within an hour before, whatever hour the clock shows.
+ */
 async function keep(
   services: Services,
   hook: hooks.Hook,
@@ -101,18 +113,18 @@ async function keep(
 ): Promise<boolean> {
   const now = services.clock();
   const id = headers['webhook-id'] ?? headers['idempotency-key'];
-  const bodyHash = hashOf(body);
-  let messageHash = id ? hashOf(`id:${id}`) : bodyHash;
-  if (!id) {
-    if (await hooks.cameSince(services.pool, hook.watchId, bodyHash, now - SAME_BODY_WITHIN)) return false;
-    // The same words an hour later are something new; the row of the earlier one keeps its hash.
-    messageHash = hashOf(`${bodyHash.toString('hex')}:${Math.floor(now / SAME_BODY_WITHIN)}`);
-    if (await hooks.cameSince(services.pool, hook.watchId, messageHash, now - SAME_BODY_WITHIN)) return false;
-  }
-  const contentType = headers['content-type'] ?? '';
   const { watchId, brandId } = hook;
-  const added = await hooks.addDelivery(services.pool, { watchId, brandId, messageHash, body, contentType, test }, now);
-  if (added) services.nudge();
+  const delivery = { watchId, brandId, body, contentType: headers['content-type'] ?? '', test };
+  const added = id
+    ? await hooks.addDelivery(services.pool, { ...delivery, messageHash: hashOf(`id:${id}`) }, now)
+    : await hooks.addDeliveryByBody(
+        services.pool,
+        // The same words later are something new, so that the hash that makes it unique is of this one call.
+        { ...delivery, messageHash: hashOf(randomBytes(32)), bodyHash: hashOf(body) },
+        now - SAME_BODY_WITHIN,
+        now,
+      );
+  if (added) services.nudges.nudge();
   return added;
 }
 
@@ -140,49 +152,69 @@ export function signatureTrouble(
 export async function readDeliveries(services: Services, most = 50): Promise<number> {
   return inTransaction(services.pool, async (db) => {
     const unread = await hooks.lockUnread(db, most);
-    for (const delivery of unread) await readDelivery(db, delivery, services.clock());
+    for (const delivery of unread) {
+      const now = services.clock();
+      try {
+        await inSavepoint(db, () => readDelivery(db, delivery, now));
+      } catch (error) {
+        if (!(error instanceof CouldNotBeStored)) throw error;
+        services.log.error({ err: error, delivery: delivery.id }, 'a delivery could not be taken');
+        await setDeliveryAside(db, delivery, 'Playa could not take this. It is kept as it came.', now);
+      }
+    }
     return unread.length;
   });
+}
+
+/** What cannot be taken is kept with its reason, and shown. */
+async function setDeliveryAside(db: Queryable, delivery: hooks.Delivery, why: string, now: number): Promise<void> {
+  const { brandId, watchId } = delivery;
+  await hooks.markRead(db, delivery.id, { itemId: null, trouble: why }, now);
+  const what = cutUnits(oneLine(delivery.body.subarray(0, 400).toString('utf8')), 120);
+  await setAside(db, { brandId, kind: 'delivery', once: `${watchId}.${why}`, watchId, what, why }, now);
+  await noteChange(db, brandId, 'watches', watchId, now);
 }
 
 async function readDelivery(db: Queryable, delivery: hooks.Delivery, now: number): Promise<void> {
   const { brandId, watchId } = delivery;
   const watch = await watchBy(db, brandId, watchId);
   const hook = await hooks.hookBy(db, brandId, watchId, true);
-  if (!watch || !hook) return;
+  if (!watch || !hook) return hooks.markRead(db, delivery.id, { itemId: null, trouble: 'The web hook is gone.' }, now);
   const fields = readBody(delivery.body.toString('utf8'), delivery.contentType);
-  if (typeof fields === 'string') {
-    await hooks.markRead(db, delivery.id, { itemId: null, trouble: fields }, now);
-    await noteChange(db, brandId, 'watches', watchId, now);
-    return;
-  }
+  if (typeof fields === 'string') return setDeliveryAside(db, delivery, fields, now);
   await hooks.setHookSchema(db, watchId, mergeSchemas(hook.schema, inferSchema(fields)));
   const said = hook.identityField === null ? '' : fieldText(readField(fields, hook.identityField)).trim();
-  const identity = said ? `field:${said}` : `message:${delivery.messageHash.toString('hex')}`;
+  const identity = storable(said ? `field:${said}` : `message:${delivery.messageHash.toString('hex')}`);
   const item = { identity, publishedAt: delivery.receivedAt, fields };
   const known = await itemsByIdentity(db, watchId, [identity]);
-  await storeArrivals(
+  const { refused } = await storeArrivals(
     db,
     watch,
     known.size > 0 ? { past: [], fresh: [], again: [item] } : { past: [], fresh: [item], again: [] },
     now,
   );
   const itemId = (await itemsByIdentity(db, watchId, [identity])).get(identity)?.id ?? null;
-  await hooks.markRead(db, delivery.id, { itemId, trouble: null }, now);
+  await hooks.markRead(db, delivery.id, { itemId, trouble: refused[0]?.why ?? null }, now);
 }
 
 /** The fields of a body: a JSON object, another JSON value under `value`, or a form. A sentence when it is neither. */
 function readBody(text: string, contentType: string): Fields | string {
-  if (/application\/x-www-form-urlencoded/i.test(contentType)) return Object.fromEntries(new URLSearchParams(text));
   let value: unknown;
-  try {
-    value = JSON.parse(text.replace(/^\uFEFF/, ''));
-  } catch {
-    return 'The body is not JSON.';
-  }
+  if (/application\/x-www-form-urlencoded/i.test(contentType)) value = Object.fromEntries(new URLSearchParams(text));
+  else
+    try {
+      value = JSON.parse(text.replace(/^\uFEFF/, ''));
+    } catch {
+      return 'The body is not JSON.';
+    }
   const object = value !== null && typeof value === 'object' && !Array.isArray(value) ? value : { value };
-  const read = fieldsSchema.safeParse(object);
-  return read.success ? read.data : 'The body is JSON that cannot be read.';
+  try {
+    // JSON holds nothing but such values.
+    return bounded(object as Fields) as Fields;
+  } catch (error) {
+    if (error instanceof OutOfBounds) return `The body cannot be taken. ${error.message}`;
+    throw error;
+  }
 }
 
 /** Sends a test as a sender would, through the same door; it is marked as one. */

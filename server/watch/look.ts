@@ -1,8 +1,9 @@
 import { z } from 'zod';
 import { notice } from '@playa/core/items/noticing.ts';
 import type { Item } from '@playa/core/items/item.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { budgetFactor, lookInterval, usualDelay } from '@playa/core/timetable/look-interval.ts';
-import { inTransaction, type Queryable } from '../db/database.ts';
+import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { networkParams } from '../accounts/bells.ts';
 import { accountBy } from '../store/accounts.ts';
@@ -10,7 +11,7 @@ import { noteChange } from '../store/changes.ts';
 import { knownIdentities } from '../store/items.ts';
 import * as watches from '../store/watches.ts';
 import { websubOf } from '../store/websub.ts';
-import { storeArrivals } from './arrivals.ts';
+import { sayRefused, storeArrivals } from './arrivals.ts';
 import { LookTrouble, fetchFeed, validatorsSchema } from './fetch-feed.ts';
 import { readNetwork } from './network.ts';
 import { olderPages } from './older-pages.ts';
@@ -125,8 +126,9 @@ export class Looker {
       if ((await look(this.#services, watch)) === 'unchanged')
         this.#unchanged.push({ id: watch.id, lease: watch.lease });
     } catch (error) {
-      // A fault of ours, or the database is away: the claim runs out and the source is looked at again.
       this.#services.log.error({ err: error, watch: watch.id }, 'a look failed');
+      // When the database is away, the claim runs out and the source is looked at again. A fault of ours is shown.
+      if (!concernsAll(error)) await fail(this.#services, watch, new LookTrouble(STUMBLED)).catch(() => undefined);
     }
   }
 
@@ -137,6 +139,8 @@ export class Looker {
     await watches.endUnchangedLooks(this.#services.pool, looks, this.#services.clock());
   }
 }
+
+const STUMBLED = 'Playa itself stumbled over what this source says, and took nothing from it. It looks again later.';
 
 /** Looks at one watch now. @throws LookTrouble when the source gives nothing to read */
 export async function lookNow(services: Services, watchId: number): Promise<void> {
@@ -227,7 +231,7 @@ async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Pr
     const noticed = notice(window, before, known);
     const here = new Set(window.map((item) => item.identity));
     const older = earlier.filter((item) => !here.has(item.identity) && !known.has(item.identity)).reverse();
-    await storeArrivals(
+    const { refused } = await storeArrivals(
       db,
       watch,
       {
@@ -240,6 +244,7 @@ async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Pr
     const interval = await nextInterval(services, db, watch, now);
     const gap = noticed.gap && !pages.closed;
     const notes = [
+      ...sayRefused(refused),
       ...feed.warnings,
       ...(gap ? ['More appeared at once than the feed shows; some items may have been missed.'] : []),
     ];
@@ -250,7 +255,7 @@ async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Pr
       nextAt: (await watches.isWatched(db, watch.id)) ? now + interval.ms : null,
       // Only the newest window is compared with; pages were read to close a gap.
       memory: { validators, window: pages.items.length ? windowOf(feed.items) : noticed.memory },
-      note: notes.length ? notes.join(' ').slice(0, 500) : null,
+      note: notes.length ? cutUnits(notes.join(' '), 500) : null,
       intervalMs: interval.ms,
       usualDelay: interval.delay,
     });
@@ -272,7 +277,7 @@ async function lookAtNetwork(services: Services, claimed: watches.ClaimedWatch):
     const known = await knownIdentities(db, watch.id, identities);
     const noticed = notice(items, before, known);
     const again = before ? items.filter((item) => known.has(item.identity)) : [];
-    await storeArrivals(db, watch, { past: noticed.past, fresh: noticed.fresh, again }, now);
+    const { refused } = await storeArrivals(db, watch, { past: noticed.past, fresh: noticed.fresh, again }, now);
     const interval = await nextInterval(services, db, watch, now, told);
     await watches.endLook(db, watch.id, {
       now,
@@ -281,13 +286,15 @@ async function lookAtNetwork(services: Services, claimed: watches.ClaimedWatch):
       nextAt: (await watches.isWatched(db, watch.id)) ? now + interval.ms : null,
       // The newest are enough to find the way back to.
       memory: { window: { identities: noticed.memory.identities.slice(0, 100), oldest: noticed.memory.oldest } },
-      note: noticed.gap ? 'More appeared at once than could be read; some may have been missed.' : null,
+      note: cutUnits([...sayRefused(refused), ...(noticed.gap ? [MISSED] : [])].join(' '), 500) || null,
       intervalMs: interval.ms,
       usualDelay: interval.delay,
     });
     if (watch.trouble) await noteChange(db, watch.brandId, 'watches', watch.id, now);
   });
 }
+
+const MISSED = 'More appeared at once than could be read; some may have been missed.';
 
 function windowOf(items: readonly Item[]): { identities: string[]; oldest: number | null } {
   const moments = items.flatMap((item) => item.publishedAt ?? []);
@@ -336,7 +343,7 @@ async function fail(services: Services, claimed: watches.ClaimedWatch, trouble: 
       Math.min(LONGEST_PAUSE, watch.everySeconds * 1000 * 2 ** Math.min(watch.failures, 8)),
     );
     const nextAt = (await watches.isWatched(db, watch.id)) ? now + pause : null;
-    await watches.endLook(db, watch.id, { now, ok: false, trouble: trouble.message.slice(0, 500), nextAt });
+    await watches.endLook(db, watch.id, { now, ok: false, trouble: cutUnits(trouble.message, 500), nextAt });
     if (!watch.trouble) await noteChange(db, watch.brandId, 'watches', watch.id, now);
   });
 }

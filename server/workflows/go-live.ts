@@ -109,7 +109,7 @@ export async function pause(services: Services, brandId: number, workflowId: num
     if (workflow?.status !== 'live') return false;
     await workflows.setStatus(db, brandId, workflowId, 'paused');
     await parkRuns(db, brandId, workflowId);
-    await parkEffects(db, brandId, workflowId);
+    await parkEffects(db, brandId, workflowId, services.clock());
     await scheduleWatches(db, brandId, services.clock());
     await noteChange(db, brandId, 'workflows', workflowId, services.clock());
     return true;
