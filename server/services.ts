@@ -7,6 +7,7 @@ import { openPool, type Pool } from './db/database.ts';
 import { Guard } from './guard/guard.ts';
 import { openLog } from './log.ts';
 import { Nudges } from './runner/nudges.ts';
+import { OutsideReader } from './outside/reader.ts';
 import { ProgramCache } from './runner/programs.ts';
 import type { AccountKind } from './store/accounts.ts';
 import { Vault } from './vault/vault.ts';
@@ -19,6 +20,8 @@ export interface Services {
   config: Config;
   pool: Pool;
   guard: Guard;
+  /** Reads feeds and pages of others, apart from everything else. */
+  outside: OutsideReader;
   vault: Vault;
   clock: Clock;
   /** Calls at networks since they were last written down. */
@@ -36,6 +39,7 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     config,
     pool: openPool(config.databaseUrl),
     guard: new Guard(config.allowPrivate),
+    outside: new OutsideReader(),
     vault: new Vault(config.vaultKey, config.oldVaultKeys),
     calls: new CallCount(),
     clock: Date.now,
@@ -48,6 +52,6 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
 }
 
 export async function closeServices(services: Services): Promise<void> {
-  await services.guard.close();
+  await Promise.all([services.guard.close(), services.outside.close()]);
   await services.pool.end();
 }

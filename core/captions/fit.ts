@@ -13,6 +13,7 @@ import { countHashtags } from '../text/hashtags.ts';
 import { remembering } from '../text/memo.ts';
 import { segmenterFor } from '../text/segments.ts';
 import { sentenceEnds } from '../text/sentences.ts';
+import { LONGEST_WORDING } from './limits.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
 
 export const RUNGS = ['hashtags', 'fields', 'optional'] as const;
@@ -69,11 +70,15 @@ export function fitPieces(pieces: readonly Piece[], over: Over, locale: string, 
   const whole = tidyPieces(pieces);
   const tooMuch = over(whole);
   if (tooMuch <= 0) return { fits: true, pieces: whole, gave: NOTHING };
+  if (isEndless(textOf(whole))) return { fits: false, over: tooMuch };
   const begun = whole.flatMap(aroundItsAddress);
   const found = give(begun, ladder.order.length - 1, new Giving(ladder, over, locale));
   if (!found) return { fits: false, over: tooMuch };
   return { fits: true, pieces: tidyPieces(found, false), gave: whatGave(begun, found) };
 }
+
+/** Whether words are longer than any wording gets: then something went wrong, and cutting it is no help. */
+const isEndless = (text: string) => text.length > LONGEST_WORDING;
 
 /** What is missing of pieces. Their number has stayed. */
 function whatGave(before: readonly Piece[], after: readonly Piece[]): Gave {
@@ -120,6 +125,7 @@ export function fitText(
   const whole = text.trim();
   const tooMuch = over(whole);
   if (tooMuch <= 0) return { fits: true, text: whole, gave: NOTHING };
+  if (isEndless(whole)) return { fits: false, over: tooMuch };
   const overOf: Over = (each) => over(textOf(each));
   let pieces: readonly Piece[] = piecesOfText(whole);
   let goneRuns = false;
@@ -140,11 +146,15 @@ export function fitText(
 
 const textOf = (pieces: readonly Piece[]) => pieces.map((piece) => piece.text).join('');
 
+const MOST_RUNS = 40;
+
 /** A text of which nothing is known as pieces: its runs of plain words may give way, the rest is kept. */
 export function piecesOfText(text: string): Piece[] {
   const pieces: Piece[] = [];
   let from = 0;
   for (const match of text.matchAll(WHOLE)) {
+    // What stands between so many of them is one run: each is tried for itself, and nobody could tell.
+    if (pieces.length >= MOST_RUNS) break;
     if (match.index > from) pieces.push({ text: text.slice(from, match.index), field: '' });
     pieces.push({ text: match[0] });
     from = match.index + match[0].length;
@@ -246,11 +256,25 @@ function hashtagLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
 /** So many hashtags are given up one by one. */
 const MOST_HASHTAGS = 200;
 
+/** A text without all the hashtags at its end. */
 function withoutLastHashtags(text: string): string {
-  const begun = /(?:\s*(?<![\p{XID_Continue}])[#＃][\p{XID_Continue}]+)+\s*$/u.exec(text.slice(-LOOKED_AT));
-  return begun ? text.slice(0, text.length - begun[0].length).trimEnd() : text;
+  let end = text.trimEnd().length;
+  for (;;) {
+    let at = end;
+    for (let sign = signBefore(text, at); CONTINUES.test(sign); sign = signBefore(text, at)) at -= sign.length;
+    const mark = text[at - 1];
+    if (at === end || (mark !== '#' && mark !== '＃') || CONTINUES.test(signBefore(text, at - 1))) break;
+    end = at - 1;
+    while (end > 0 && /\s/u.test(text[end - 1]!)) end--;
+  }
+  return text.slice(0, end);
 }
-const LOOKED_AT = 100_000;
+
+/** The code point before an offset; empty at the beginning. */
+function signBefore(text: string, at: number): string {
+  const low = text.charCodeAt(at - 1);
+  return text.slice(at - (low >= 0xdc00 && low < 0xe000 && at > 1 ? 2 : 1), at);
+}
 
 function withoutLastHashtag(text: string): string | undefined {
   const at = Math.max(text.lastIndexOf('#'), text.lastIndexOf('＃'));

@@ -52,7 +52,7 @@ export async function call<T>(
     });
   } catch (error) {
     if (!(error instanceof FetchTrouble)) throw error;
-    if (error.kind === 'refused' || error.kind === 'address') throw new NetworkTrouble('fix', error.message);
+    if (error.kind === 'refused' || error.kind === 'address' || error.kind === 'header') throw new NetworkTrouble('fix', error.message);
     throw new NetworkTrouble(writes && error.sent ? 'unknown' : 'retry', error.message);
   }
   const body = parseJson(answer.body);
@@ -115,12 +115,15 @@ function refusal(session: Session, answer: Fetched, said: string | undefined, wr
 export const cannot = (session: Session, what: string): NetworkTrouble =>
   new NetworkTrouble('fix', `${session.network.name} does not offer to ${what}.`, { definite: true });
 
-/** Retry-After as seconds or as a date (RFC 9110 section 10.2.3), in milliseconds. */
+/** Nobody is waited for longer than this at once, whatever they say: then it is tried again. Milliseconds. */
+export const LONGEST_WAIT = 24 * 3_600_000;
+
+/** Retry-After as seconds or as a date (RFC 9110 section 10.2.3), in milliseconds; a day at most. */
 export function retryAfter(header: string | undefined, now = Date.now()): number {
-  if (!header) return 0;
-  if (/^\d+$/.test(header)) return Number(header) * 1000;
-  const date = Date.parse(header);
-  return Number.isNaN(date) ? 0 : Math.max(0, date - now);
+  const said = header?.trim() ?? '';
+  if (said === '') return 0;
+  const wait = /^\d+$/.test(said) ? Number(said) * 1000 : Date.parse(said) - now;
+  return Number.isNaN(wait) ? 0 : Math.min(LONGEST_WAIT, Math.max(0, wait));
 }
 
 function parseJson(body: Buffer): unknown {

@@ -1,6 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { FetchTrouble, Guard, isPublic } from './guard.ts';
+import { isPublic } from './addresses.ts';
+import { FetchTrouble, Guard } from './guard.ts';
 
 describe('private addresses', () => {
   const guard = new Guard([]);

@@ -1,14 +1,16 @@
 // The one client through which Playa fetches anything. It refuses private addresses, after the name was resolved and
-// again on every redirect, and stops at a size and a time.
+// again on every redirect, and stops at a size and at one deadline for the whole, redirects and bodies included.
+import { EventEmitter } from 'node:events';
 import { lookup as resolve } from 'node:dns';
 import type { LookupFunction } from 'node:net';
 import ipaddr from 'ipaddr.js';
 import { Agent, request, type Dispatcher } from 'undici';
+import { isPublic } from './addresses.ts';
 
 /** Why nothing was fetched, in a sentence. `sent` says whether the request may have reached the other side. */
 export class FetchTrouble extends Error {
   override name = 'FetchTrouble';
-  readonly kind: 'refused' | 'unreachable' | 'timeout' | 'too-large' | 'broken' | 'redirects' | 'address';
+  readonly kind: 'refused' | 'unreachable' | 'timeout' | 'too-large' | 'broken' | 'redirects' | 'address' | 'header';
   readonly sent: boolean;
   constructor(kind: FetchTrouble['kind'], message: string, sent: boolean) {
     super(message);
@@ -36,14 +38,19 @@ export interface FetchOptions {
 }
 
 const REDIRECTS = 5;
+/** All that goes along to another origin: nothing that is the caller's own. */
+const MAY_TRAVEL = new Set(['user-agent', 'accept', 'range', 'if-none-match', 'if-modified-since']);
 
 export class Guard {
   readonly #allowed: ReadonlySet<string>;
-  readonly #agent: Agent;
+  /** For the public internet. */
+  readonly #public: Agent;
+  /** For what the operator lets through: its names may lead to private addresses. */
+  readonly #private: Agent;
 
   /** @param allowed host:port pairs the operator lets through although they are private */
   constructor(allowed: readonly string[]) {
-    this.#allowed = new Set(allowed);
+    this.#allowed = new Set(allowed.map((pair) => pair.toLowerCase()));
     // The check sits in the resolver the connection itself uses, so that a name cannot change its mind in between.
     const lookup: LookupFunction = (hostname, options, callback) => {
       resolve(hostname, { ...options, all: true }, (error, addresses) => {
@@ -55,60 +62,78 @@ export class Guard {
         callback(null, addresses[0]!.address, addresses[0]!.family);
       });
     };
-    this.#agent = new Agent({
-      connect: { lookup, timeout: 8_000 },
-      headersTimeout: 30_000,
-      bodyTimeout: 30_000,
-      pipelining: 1,
-    });
+    // The deadline is the fetch's own; these are there for connections that nobody waits for any more.
+    const times = { headersTimeout: 120_000, bodyTimeout: 120_000, pipelining: 1 };
+    this.#public = new Agent({ ...times, connect: { lookup, timeout: 8_000 } });
+    this.#private = new Agent({ ...times, connect: { timeout: 8_000 } });
   }
 
-  /** @throws FetchTrouble */
+  /**
+   * Fetches an address. To another origin, a redirect takes nothing of the caller's along: no headers but those that say
+   * what is wanted, and no body; one that would have to is not followed.
+   *
+   * @throws FetchTrouble
+   */
   async fetch(address: string, options: FetchOptions = {}): Promise<Fetched> {
     const { timeout = 15_000, limit = 5 * 1024 * 1024 } = options;
     // Not an abort signal: making one costs as much as a whole conditional request.
-    const deadline = performance.now() + timeout;
+    const abort = new EventEmitter();
+    let late = false;
+    const timer = setTimeout(() => {
+      late = true;
+      abort.emit('abort');
+    }, timeout);
     let url = this.#check(address);
+    try {
+      return await this.#follow(url, options, limit, abort, (next) => (url = next));
+    } catch (error) {
+      if (late && !(error instanceof FetchTrouble && error.kind === 'refused'))
+        throw new FetchTrouble('timeout', `${url.host} did not answer in time.`, true);
+      throw error;
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
+  async #follow(
+    first: URL,
+    options: FetchOptions,
+    limit: number,
+    abort: EventEmitter,
+    onHop: (url: URL) => void,
+  ): Promise<Fetched> {
+    let url = first;
     let { method = 'GET', body } = options;
-    let headers = { 'user-agent': 'Playa/0.1', ...options.headers };
+    let headers: Record<string, string> = { 'user-agent': 'Playa/0.1', ...options.headers };
     for (let hop = 0; hop <= REDIRECTS; hop++) {
-      const left = Math.max(1, Math.ceil(deadline - performance.now()));
-      const answer = await this.#once(url, {
-        method,
-        headers,
-        body: body ?? null,
-        headersTimeout: left,
-        bodyTimeout: left,
-      });
-      const location = answer.headers.location;
-      if (
-        answer.statusCode >= 300 &&
-        answer.statusCode < 400 &&
-        typeof location === 'string' &&
-        answer.statusCode !== 304
-      ) {
-        await answer.body.dump();
-        const next = this.#check(new URL(location, url).href);
-        if (next.origin !== url.origin) {
-          // Credentials were meant for the first place only.
-          headers = Object.fromEntries(
-            Object.entries(headers).filter(([name]) => !/^(authorization|cookie)$/i.test(name)),
-          ) as typeof headers;
-        }
-        if (
-          answer.statusCode === 303 ||
-          ((answer.statusCode === 301 || answer.statusCode === 302) && method === 'POST')
-        ) {
+      onHop(url);
+      const answer = await this.#once(url, { method, headers, body: body ?? null, signal: abort });
+      const { statusCode: status } = answer;
+      const { location } = answer.headers;
+      if (status >= 300 && status < 400 && status !== 304 && typeof location === 'string') {
+        // What a redirect says beside its address is nobody's business, and might never end.
+        answer.body.on('error', () => undefined).destroy();
+        const next = this.#check(locationOf(location, url));
+        if (status === 303 || ((status === 301 || status === 302) && method === 'POST')) {
           method = 'GET';
           body = undefined;
+        }
+        if (next.origin !== url.origin) {
+          if (method !== 'GET' && method !== 'HEAD')
+            throw new FetchTrouble(
+              'redirects',
+              `${url.host} sends on to ${next.host}, which is another place. What was to be sent stays here.`,
+              false,
+            );
+          headers = Object.fromEntries(Object.entries(headers).filter(([name]) => MAY_TRAVEL.has(name.toLowerCase())));
         }
         url = next;
         continue;
       }
       return {
-        status: answer.statusCode,
+        status,
         headers: plainHeaders(answer.headers),
-        body: await readBody(method, answer.statusCode, answer.body, limit, deadline, url.host),
+        body: await readBody(method, status, answer.body, limit),
         url: url.href,
       };
     }
@@ -120,11 +145,16 @@ export class Guard {
       return await request(url, {
         ...options,
         method: options.method as Dispatcher.HttpMethod,
-        dispatcher: this.#agent,
+        dispatcher: this.#isAllowed(url) ? this.#private : this.#public,
       });
     } catch (error) {
       throw explain(error, url);
     }
+  }
+
+  /** Whether the operator lets this through although it may be private. */
+  #isAllowed(url: URL): boolean {
+    return this.#allowed.has(`${url.hostname}:${url.port || (url.protocol === 'https:' ? '443' : '80')}`);
   }
 
   #check(address: string): URL {
@@ -132,8 +162,7 @@ export class Guard {
     if (!url || (url.protocol !== 'http:' && url.protocol !== 'https:') || url.username || url.password) {
       throw new FetchTrouble('address', 'This is not a web address.', false);
     }
-    const port = url.port || (url.protocol === 'https:' ? '443' : '80');
-    if (this.#allowed.has(`${url.hostname}:${port}`)) return url;
+    if (this.#isAllowed(url)) return url;
     const host = url.hostname.replace(/^\[|\]$/g, '');
     if (ipaddr.isValid(host) && !isPublic(host)) throw new FetchTrouble('refused', refusal(url.hostname), false);
     return url;
@@ -157,7 +186,7 @@ export class Guard {
   }
 
   async close(): Promise<void> {
-    await this.#agent.destroy();
+    await Promise.all([this.#public.destroy(), this.#private.destroy()]);
   }
 }
 
@@ -169,9 +198,9 @@ function safeUrl(address: string): URL | null {
   }
 }
 
-/** Whether an address is one of the public internet's. IPv4 inside IPv6 is looked at as IPv4. */
-export function isPublic(address: string): boolean {
-  return ipaddr.isValid(address) && ipaddr.process(address).range() === 'unicast';
+/** Where a redirect leads; what is no address leads nowhere. */
+function locationOf(location: string, from: URL): string {
+  return URL.canParse(location, from.href) ? new URL(location, from.href).href : '';
 }
 
 const refusal = (host: string) =>
@@ -193,8 +222,6 @@ async function readBody(
   status: number,
   body: AsyncIterable<Buffer> & { destroy(): void; dump(): Promise<void> },
   limit: number,
-  deadline: number,
-  host: string,
 ): Promise<Buffer> {
   // Nothing comes with these (RFC 9110 sections 9.3.2, 15.3.5 and 15.4.5), and an iterator costs more than the answer.
   if (status === 304 || status === 204 || method === 'HEAD') {
@@ -206,7 +233,6 @@ async function readBody(
   try {
     for await (const chunk of body) {
       size += chunk.length;
-      if (performance.now() > deadline) throw new FetchTrouble('timeout', `${host} did not answer in time.`, true);
       if (size > limit)
         throw new FetchTrouble('too-large', `The answer is larger than ${Math.round(limit / 1024 / 1024)} MB.`, true);
       chunks.push(chunk);
@@ -214,8 +240,6 @@ async function readBody(
   } catch (error) {
     body.destroy();
     if (error instanceof FetchTrouble) throw error;
-    if ((error as { code?: string }).code === 'UND_ERR_BODY_TIMEOUT')
-      throw new FetchTrouble('timeout', `${host} did not answer in time.`, true);
     throw new FetchTrouble('broken', 'The answer broke off.', true);
   }
   return Buffer.concat(chunks);
@@ -232,6 +256,9 @@ function explain(error: unknown, url: URL): FetchTrouble {
   ) {
     return new FetchTrouble('timeout', `${url.host} did not answer in time.`, true);
   }
+  // What cannot be written into a request was not sent (RFC 9110 section 5.5).
+  if (cause.code === 'UND_ERR_INVALID_ARG' || cause.code === 'ERR_INVALID_CHAR')
+    return new FetchTrouble('header', 'A header holds signs that cannot be sent.', false);
   // Before a connection stands nothing can have been sent.
   const before = ['ECONNREFUSED', 'ENOTFOUND', 'EAI_AGAIN', 'EHOSTUNREACH', 'ENETUNREACH', 'UND_ERR_CONNECT_TIMEOUT'];
   if (before.includes(cause.code ?? ''))

@@ -17,7 +17,7 @@ import { runRoutes } from './routes/runs.ts';
 import { sourceRoutes } from './routes/sources.ts';
 import { todayRoutes } from './routes/today.ts';
 import { workflowRoutes } from './routes/workflows.ts';
-import { outsideRoutes } from './outside.ts';
+import { outsideRoutes } from './outside-routes.ts';
 import { eventRoutes, type ChangeTail } from './events.ts';
 
 /** Playa's HTTP side: the interface's files, and its API under /api. */

@@ -1,5 +1,6 @@
 import type { ActInput, Outcome } from '@playa/core/engine/acts.ts';
-import { fieldValueSchema, type FieldValue } from '@playa/core/items/item.ts';
+import { bounded, OutOfBounds } from '@playa/core/items/bounded.ts';
+import type { FieldValue } from '@playa/core/items/item.ts';
 import { retryAfter } from '../connectors/answers.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { FetchTrouble, type Fetched } from '../guard/guard.ts';
@@ -13,6 +14,9 @@ const LONGEST_ANSWER = 1024 * 1024;
 export function isRepeatable(call: ActInput<'call'>): boolean {
   return call.keyed || call.method === 'GET' || call.method === 'PUT' || call.method === 'DELETE';
 }
+
+/** Troubles that a later try would meet again. */
+const NOT_BETTER_LATER = new Set(['refused', 'address', 'header', 'too-large', 'redirects']);
 
 /** What a secret in the vault belongs to; one copied to another brand does not open. */
 export const secretOwner = (brandId: number, name: string): string => `secret:${brandId}:${name}`;
@@ -48,13 +52,12 @@ export async function callService(
     });
   } catch (error) {
     if (!(error instanceof FetchTrouble)) throw error;
-    if (error.kind === 'refused' || error.kind === 'address' || error.kind === 'too-large')
-      throw new NetworkTrouble('fix', error.message);
+    if (NOT_BETTER_LATER.has(error.kind)) throw new NetworkTrouble('fix', error.message);
     throw new NetworkTrouble(error.sent && !isRepeatable(call) ? 'unknown' : 'retry', error.message);
   }
   const { status } = answer;
   if ((status >= 200 && status < 300) || status === 404 || status === 410) {
-    return { remoteId: '', url: null, at: services.clock(), result: { status, body: readAnswer(answer) } };
+    return { remoteId: '', url: null, at: services.clock(), result: { status, body: readAnswer(answer, call) } };
   }
   throw refusal(call, answer);
 }
@@ -65,15 +68,25 @@ async function openSecret(services: Services, brandId: number, name: string): Pr
   return services.vault.open(sealed, secretOwner(brandId, name));
 }
 
-function readAnswer(answer: Fetched): FieldValue {
+/** @throws NetworkTrouble when it is more than a workflow can work with */
+function readAnswer(answer: Fetched, call: ActInput<'call'>): FieldValue {
   const text = answer.body.toString('utf8');
+  let value: FieldValue;
   try {
-    const read = fieldValueSchema.safeParse(JSON.parse(text));
-    if (read.success) return read.data;
+    value = JSON.parse(text) as FieldValue;
   } catch {
     // Not JSON: then it is text.
+    value = { text };
   }
-  return { text };
+  try {
+    return bounded(value);
+  } catch (error) {
+    if (!(error instanceof OutOfBounds)) throw error;
+    const { host } = new URL(call.url);
+    throw new NetworkTrouble('fix', `${host} answered, but Playa cannot take what it says. ${error.message}`, {
+      definite: true,
+    });
+  }
 }
 
 function refusal(call: ActInput<'call'>, answer: Fetched): NetworkTrouble {

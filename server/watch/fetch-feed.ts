@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
-import { FEED_LIMIT_BYTES, readFeed, tooLarge, type ReadFeed } from '@playa/core/feeds/parse-feed.ts';
-import { FetchTrouble, type Fetched, type Guard } from '../guard/guard.ts';
+import { FEED_LIMIT_BYTES, tooLarge, type ReadFeed } from '@playa/core/feeds/parse-feed.ts';
+import { FetchTrouble, type Fetched } from '../guard/guard.ts';
+import type { Services } from '../services.ts';
 import { retryAfter } from '../connectors/answers.ts';
 
 /** What lets the next look ask only for news (RFC 9110 section 13). */
@@ -29,7 +30,7 @@ export class LookTrouble extends Error {
  * @throws LookTrouble
  */
 export async function fetchFeed(
-  guard: Guard,
+  { guard, outside }: Pick<Services, 'guard' | 'outside'>,
   url: string,
   known: Validators,
 ): Promise<{ feed: ReadFeed; validators: Validators } | undefined> {
@@ -57,7 +58,7 @@ export async function fetchFeed(
     throw new LookTrouble(`There is no feed at this address any more (${answer.status}).`);
   if (answer.status !== 200) throw new LookTrouble(`The source answers with an error (${answer.status}).`);
   try {
-    const feed = readFeed(answer.body, answer.url, answer.headers['content-type'], answer.headers.link);
+    const feed = await outside.feed(answer.body, answer.url, answer.headers['content-type'], answer.headers.link);
     return { feed, validators: { etag: answer.headers.etag, modified: answer.headers['last-modified'] } };
   } catch (error) {
     if (error instanceof FeedError) throw new LookTrouble(error.message);

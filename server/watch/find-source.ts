@@ -1,6 +1,8 @@
-import { feedsNamedBy } from '@playa/core/feeds/autodiscovery.ts';
+import type { NamedFeed } from '@playa/core/feeds/autodiscovery.ts';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
-import { readFeed, type ReadFeed } from '@playa/core/feeds/parse-feed.ts';
+import type { ReadFeed } from '@playa/core/feeds/parse-feed.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { composed } from '@playa/core/text/well-formed.ts';
 import type { FoundSource } from '../connectors/connector.ts';
 import type { NetworkConfig } from '../config.ts';
 import { FetchTrouble } from '../guard/guard.ts';
@@ -33,14 +35,13 @@ export async function findSource(services: Services, pasted: string): Promise<Fi
     if (found) return { found, tried };
   }
   if (tried.length === 0)
-    tried.push({ address: pasted.trim().slice(0, 200), says: 'There is no address, handle or identifier in this.' });
+    tried.push({ address: cutUnits(pasted.trim(), 200), says: 'There is no address, handle or identifier in this.' });
   return { found: null, tried };
 }
 
 /** What is worth trying, best guess first. */
 function addressesFor(services: Pick<Services, 'config' | 'connectors'>, pasted: string): string[] {
-  const text = pasted
-    .normalize('NFC')
+  const text = composed(pasted)
     .replace(/[\u200b-\u200f\u2060\ufeff]/g, '')
     .trim()
     .replace(/^[<("'“‘[]+|[>)"'”’\].,;]+$/gu, '');
@@ -60,7 +61,7 @@ function addressesFor(services: Pick<Services, 'config' | 'connectors'>, pasted:
 async function tryAddress(services: Services, address: string, tried: Tried[]): Promise<Finding['found']> {
   const answer = await fetchAny(services, address, tried);
   if (!answer) return null;
-  const feed = tryRead(answer.body, answer.url, answer.type);
+  const feed = await tryRead(services, answer.body, answer.url, answer.type);
   if (feed instanceof Error) {
     const isPage =
       /html/i.test(answer.type) || /^\s*<(!doctype html|html)/i.test(answer.body.subarray(0, 200).toString());
@@ -68,11 +69,11 @@ async function tryAddress(services: Services, address: string, tried: Tried[]): 
       tried.push({ address, says: feed.message });
       return null;
     }
-    const named = feedsNamedBy(answer.body.toString('utf8'), answer.url);
+    const named = await namedFeeds(services, answer.body, answer.url);
     if (named.length === 0) tried.push({ address, says: 'There is a page, but it names no feed.' });
     for (const each of named.slice(0, 3)) {
       const next = await fetchAny(services, each.url, tried);
-      const read = next && tryRead(next.body, next.url, next.type);
+      const read = next && (await tryRead(services, next.body, next.url, next.type));
       if (next && read && !(read instanceof Error)) return describe(services, next.url, read);
       if (read instanceof Error) tried.push({ address: each.url, says: read.message });
     }
@@ -101,9 +102,24 @@ async function fetchAny(services: Services, address: string, tried: Tried[]) {
   return undefined;
 }
 
-function tryRead(body: Buffer, url: string, type: string): ReadFeed | FeedError {
+/** A page that cannot be read within the limits names none. */
+async function namedFeeds(services: Services, body: Buffer, url: string): Promise<NamedFeed[]> {
   try {
-    return readFeed(body, url, type);
+    return await services.outside.feedsNamedBy(body.toString('utf8'), url);
+  } catch (error) {
+    if (error instanceof FeedError) return [];
+    throw error;
+  }
+}
+
+async function tryRead(
+  services: Pick<Services, 'outside'>,
+  body: Buffer,
+  url: string,
+  type: string,
+): Promise<ReadFeed | FeedError> {
+  try {
+    return await services.outside.feed(body, url, type);
   } catch (error) {
     if (error instanceof FeedError) return error;
     throw error;
@@ -119,7 +135,7 @@ function describe(services: Services, url: string, feed: ReadFeed): NonNullable<
     kind: 'feed',
     key: `feed:${url.replace(/#.*$/, '')}`,
     params: { url, ...(channel ? { channel } : {}) },
-    name: feed.title.slice(0, 200),
+    name: cutUnits(feed.title, 200),
     things: films ? 'videos' : 'posts',
     home: feed.home,
     newest: [...feed.items].sort((a, b) => (b.publishedAt ?? 0) - (a.publishedAt ?? 0)).slice(0, 3),

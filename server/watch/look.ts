@@ -210,7 +210,7 @@ async function lookAtSchedule(services: Services, claimed: watches.ClaimedWatch)
 
 async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Promise<'unchanged' | undefined> {
   const params = paramsSchema.parse(claimed.params);
-  const fetched = await fetchFeed(services.guard, params.url, claimed.validators);
+  const fetched = await fetchFeed(services, params.url, claimed.validators);
   if (!fetched) return 'unchanged';
   const watch = await watches.claimedWatch(services.pool, claimed.id);
   if (!watch) return undefined;
@@ -218,7 +218,7 @@ async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Pr
   const { feed, validators } = fetched;
   const earlier = watch.firstLookAt === null ? await pastItems(services, watch.brandId, params.channel) : [];
   // A window that slid past what was last seen: older pages may still have it.
-  const pages = before ? await olderPages(services.guard, feed, before) : { items: [], closed: false };
+  const pages = before ? await olderPages(services, feed, before, LOOK_LEASE / 3) : { items: [], closed: false };
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
     if (!(await watches.holdsLease(db, watch.id, claimed.lease))) return;

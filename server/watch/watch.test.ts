@@ -1,6 +1,7 @@
 import { createServer, type Server } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Guard } from '../guard/guard.ts';
+import { OutsideReader } from '../outside/reader.ts';
 import { itemsOf } from '../store/items.ts';
 import { runsOf } from '../store/runs.ts';
 import { claimDueWatches, watchBy } from '../store/watches.ts';
@@ -101,11 +102,11 @@ describe('looking', () => {
     expect(await lookAtDue(house.services)).toBe(1);
     expect(await lookAtDue(house.services)).toBe(0);
     const { found } = await findSource(house.services, '@ternbaylidos');
-    const first = await fetchFeed(house.services.guard, found!.params.url, {});
+    const first = await fetchFeed(house.services, found!.params.url, {});
     expect(first!.validators.etag).toMatch(/^"/);
-    expect(await fetchFeed(house.services.guard, found!.params.url, first!.validators)).toBeUndefined();
+    expect(await fetchFeed(house.services, found!.params.url, first!.validators)).toBeUndefined();
     expect(
-      await fetchFeed(house.services.guard, found!.params.url, { modified: first!.validators.modified }),
+      await fetchFeed(house.services, found!.params.url, { modified: first!.validators.modified }),
     ).toBeUndefined();
   });
   it('survives a source that fails, and says so', async () => {
@@ -233,6 +234,7 @@ describe('feeds from a hostile server', () => {
   let server: Server;
   let origin: string;
   let guard: Guard;
+  let outside: OutsideReader;
   beforeAll(async () => {
     server = createServer((req, res) => {
       if (req.url === '/huge') {
@@ -255,9 +257,10 @@ describe('feeds from a hostile server', () => {
     const { port } = server.address() as { port: number };
     origin = `http://127.0.0.1:${port}`;
     guard = new Guard([`127.0.0.1:${port}`]);
+    outside = new OutsideReader();
   });
   afterAll(async () => {
-    await guard.close();
+    await Promise.all([guard.close(), outside.close()]);
     server.closeAllConnections();
     server.close();
   });
@@ -268,7 +271,7 @@ describe('feeds from a hostile server', () => {
     ['/gone', 'no feed at this address any more'],
     ['/page', 'a web page, not a feed'],
   ])('%s is refused in words', async (path, words) => {
-    await expect(fetchFeed(guard, origin + path, {})).rejects.toThrow(words);
+    await expect(fetchFeed({ guard, outside }, origin + path, {})).rejects.toThrow(words);
   });
   it('an answer that never ends is given up', async () => {
     await expect(guard.fetch(`${origin}/slow`, { timeout: 400 })).rejects.toMatchObject({

@@ -2,7 +2,6 @@
 import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypto';
 import type { FeedLinks } from '@playa/core/feeds/links.ts';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
-import { readFeed } from '@playa/core/feeds/parse-feed.ts';
 import { inTransaction } from '../db/database.ts';
 import { FetchTrouble } from '../guard/guard.ts';
 import type { Services } from '../services.ts';
@@ -148,7 +147,7 @@ export async function takePush(
   if (!watch) return 'unknown';
   let items;
   try {
-    ({ items } = readFeed(body, sub.topic, headers.type));
+    ({ items } = await services.outside.feed(body, sub.topic, headers.type));
   } catch (error) {
     // Whatever it was, the next look sees it.
     if (error instanceof FeedError) return 'taken';

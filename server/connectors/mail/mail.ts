@@ -1,6 +1,7 @@
 import { createTransport, type Transporter } from 'nodemailer';
 import { z } from 'zod';
-import { FetchTrouble, isPublic } from '../../guard/guard.ts';
+import { isPublic } from '../../guard/addresses.ts';
+import { FetchTrouble } from '../../guard/guard.ts';
 import { NetworkTrouble, type Connector, type Session } from '../connector.ts';
 
 const filledIn = z.object({

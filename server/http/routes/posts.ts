@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { readLinkPreview, type LinkPreview } from '@playa/core/text/open-graph.ts';
+import { FeedError } from '@playa/core/feeds/feed-error.ts';
+import type { LinkPreview } from '@playa/core/text/open-graph.ts';
 import { FetchTrouble } from '../../guard/guard.ts';
 import type { Services } from '../../services.ts';
 import { editsOf, loggedPost, saidLately } from '../../store/logbook.ts';
@@ -51,20 +52,21 @@ export function postRoutes(services: Services): Router {
 
   // What the page at an address says of itself; null when it says nothing or cannot be had.
   router.get('/link-preview', async (req, res) => {
-    brandOf(req, res);
+    const brand = brandOf(req, res);
     const { url } = z.object({ url: z.url().max(2000) }).parse(req.query);
-    const known = previews.get(url);
+    const key = `${brand.id} ${url}`;
+    const known = previews.get(key);
     if (known && clock() - known.at < KEPT_FOR) return void res.json({ preview: known.preview });
     let preview: LinkPreview | null = null;
     try {
       const page = await services.guard.fetch(url, { timeout: 6000, limit: 600_000 });
       const isPage = /html/i.test(String(page.headers['content-type'] ?? ''));
-      if (page.status < 400 && isPage) preview = readLinkPreview(page.body.toString('utf8'), url);
+      if (page.status < 400 && isPage) preview = await services.outside.linkPreview(page.body.toString('utf8'), url);
     } catch (error) {
-      if (!(error instanceof FetchTrouble)) throw error;
+      if (!(error instanceof FetchTrouble || error instanceof FeedError)) throw error;
     }
-    previews.delete(url);
-    previews.set(url, { at: clock(), preview });
+    previews.delete(key);
+    previews.set(key, { at: clock(), preview });
     if (previews.size > PREVIEWS) previews.delete(previews.keys().next().value!);
     res.json({ preview });
   });

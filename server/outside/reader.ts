@@ -1,0 +1,85 @@
+// Reading what somebody else wrote, in threads of its own: feeds and pages go through parsers that are not ours, and no
+// input may hold up the thread in which everything else happens, nor take its memory.
+import { createRequire } from 'node:module';
+import { fileURLToPath } from 'node:url';
+import Piscina from 'piscina';
+import type { NamedFeed } from '@playa/core/feeds/autodiscovery.ts';
+import { FeedError } from '@playa/core/feeds/feed-error.ts';
+import type { ReadFeed } from '@playa/core/feeds/parse-feed.ts';
+import type { LinkPreview } from '@playa/core/text/open-graph.ts';
+import type { Refused, Task } from './worker.ts';
+
+/** What one reading may take. An honest feed at the limit of its size takes a fraction of a second. */
+const LIMITS = {
+  milliseconds: 8000,
+  megabytes: 384,
+} as const;
+const TAKES_TOO_LONG = 'Reading it takes longer than any feed should. Playa stopped, and took nothing from it.';
+const TAKES_TOO_MUCH = 'Reading it takes more memory than any feed should. Playa stopped, and took nothing from it.';
+
+export class OutsideReader {
+  readonly #limit: number;
+  #pool: Piscina | undefined;
+
+  /** @param milliseconds for tests: how long one reading may take */
+  constructor(milliseconds: number = LIMITS.milliseconds) {
+    this.#limit = milliseconds;
+  }
+
+  /** Reads a feed, as `core/feeds` does. @throws FeedError */
+  feed(bytes: Uint8Array, base: string, contentType = '', linkHeader = ''): Promise<ReadFeed> {
+    return this.#run<ReadFeed>({ read: 'feed', bytes, base, contentType, linkHeader });
+  }
+
+  /** The feeds a page names as its own. @throws FeedError when it cannot be read within the limits */
+  feedsNamedBy(html: string, base: string): Promise<NamedFeed[]> {
+    return this.#run<NamedFeed[]>({ read: 'named feeds', html, base });
+  }
+
+  /** What a page says of itself for those who link to it. @throws FeedError when it cannot be read within the limits */
+  linkPreview(html: string, address: string): Promise<LinkPreview> {
+    return this.#run<LinkPreview>({ read: 'preview', html, address });
+  }
+
+  async close(): Promise<void> {
+    await this.#pool?.destroy();
+    this.#pool = undefined;
+  }
+
+  async #run<T>(task: Task): Promise<T> {
+    const stop = new AbortController();
+    const timer = setTimeout(() => stop.abort(), this.#limit);
+    try {
+      const answer = (await this.#threads().run(task, { signal: stop.signal })) as T | Refused;
+      if (isRefused(answer)) throw new FeedError(answer.trouble, answer.says);
+      return answer;
+    } catch (error) {
+      if (stop.signal.aborted) throw new FeedError('too-large', TAKES_TOO_LONG);
+      if ((error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
+        throw new FeedError('too-large', TAKES_TOO_MUCH);
+      // Nested beyond what a parser can follow.
+      if (error instanceof RangeError) throw new FeedError('malformed', TAKES_TOO_MUCH);
+      throw error;
+    } finally {
+      clearTimeout(timer);
+    }
+  }
+
+  /** Made when something is read for the first time. A thread that is stopped is replaced. */
+  #threads(): Piscina {
+    this.#pool ??= new Piscina({
+      filename: fileURLToPath(new URL('worker.ts', import.meta.url)),
+      minThreads: 1,
+      maxThreads: 2,
+      idleTimeout: 60_000,
+      resourceLimits: { maxOldGenerationSizeMb: LIMITS.megabytes },
+      // Threads run the same TypeScript as we do.
+      execArgv: ['--import', createRequire(import.meta.url).resolve('tsx')],
+      env: {},
+    });
+    return this.#pool;
+  }
+}
+
+const isRefused = (answer: unknown): answer is Refused =>
+  typeof answer === 'object' && answer !== null && 'refused' in answer;

@@ -1,0 +1,33 @@
+// A thread that reads what somebody else wrote. It has no access to anything but what it is handed.
+import { feedsNamedBy } from '@playa/core/feeds/autodiscovery.ts';
+import { FeedError } from '@playa/core/feeds/feed-error.ts';
+import { readFeed } from '@playa/core/feeds/parse-feed.ts';
+import { readLinkPreview } from '@playa/core/text/open-graph.ts';
+
+export type Task =
+  | { read: 'feed'; bytes: Uint8Array; base: string; contentType: string; linkHeader: string }
+  | { read: 'named feeds'; html: string; base: string }
+  | { read: 'preview'; html: string; address: string };
+
+/** An error that keeps its kind on the way to the other thread. */
+export interface Refused {
+  refused: true;
+  trouble: FeedError['trouble'];
+  says: string;
+}
+
+export default function work(task: Task): unknown {
+  try {
+    switch (task.read) {
+      case 'feed':
+        return readFeed(task.bytes, task.base, task.contentType, task.linkHeader);
+      case 'named feeds':
+        return feedsNamedBy(task.html, task.base);
+      case 'preview':
+        return readLinkPreview(task.html, task.address);
+    }
+  } catch (error) {
+    if (!(error instanceof FeedError)) throw error;
+    return { refused: true, trouble: error.trouble, says: error.message } satisfies Refused;
+  }
+}
