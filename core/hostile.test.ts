@@ -142,7 +142,10 @@ const rest: Record<string, (text: string) => unknown> = {
     ]),
   ),
   ...Object.fromEntries(
-    TWEAKS.map((tweak) => [`:${tweak.name}`, (text: string) => tweak.apply(text, around, { most: '80', text: 'none' })]),
+    TWEAKS.map((tweak) => [
+      `:${tweak.name}`,
+      (text: string) => tweak.apply(text, around, { most: '80', text: 'none' }),
+    ]),
   ),
   ...Object.fromEntries(
     (Object.keys(OPERATORS) as Operator[]).map((op) => [
@@ -162,7 +165,8 @@ const rest: Record<string, (text: string) => unknown> = {
   'moments of feeds': feedMoment,
   sayLength: (text) => sayLength(text, 'en'),
   feedsNamedBy: (text) => feedsNamedBy(text, 'https://lidos.example/'),
-  'a page inside a page': (text) => feedsNamedBy(`<html><head><link rel="${text}" href="/a">`, 'https://lidos.example/'),
+  'a page inside a page': (text) =>
+    feedsNamedBy(`<html><head><link rel="${text}" href="/a">`, 'https://lidos.example/'),
   'a Link header': (text) => feedLinks('<feed/>', 'https://lidos.example/', text),
   'links of a head': (text) => feedLinks(`<feed>${text}`, 'https://lidos.example/'),
   'no feed at all': (text) => quietly(() => readFeed(bytes(text), 'https://lidos.example/')),
@@ -179,9 +183,13 @@ const rest: Record<string, (text: string) => unknown> = {
       ),
     ),
   'after the end of a feed': (text) =>
-    quietly(() => readFeed(bytes(`<feed xmlns="http://www.w3.org/2005/Atom"></feed>${text}`), 'https://lidos.example/')),
+    quietly(() =>
+      readFeed(bytes(`<feed xmlns="http://www.w3.org/2005/Atom"></feed>${text}`), 'https://lidos.example/'),
+    ),
   'before the beginning of a feed': (text) =>
-    quietly(() => readFeed(bytes(`${text}<feed xmlns="http://www.w3.org/2005/Atom"></feed>`), 'https://lidos.example/')),
+    quietly(() =>
+      readFeed(bytes(`${text}<feed xmlns="http://www.w3.org/2005/Atom"></feed>`), 'https://lidos.example/'),
+    ),
   'a JSON feed': (text) =>
     quietly(() =>
       readFeed(
@@ -192,7 +200,11 @@ const rest: Record<string, (text: string) => unknown> = {
   'bounded fields': (text) => bounded({ text, list: [text] }),
   catalogue: (text) => catalogue([{ [text]: text, text }]),
   fieldLabel,
-  identityOf: (text) => [identityOf({ id: text }), identityOf({ link: text }), identityOf({ title: text, description: text })],
+  identityOf: (text) => [
+    identityOf({ id: text }),
+    identityOf({ link: text }),
+    identityOf({ title: text, description: text }),
+  ],
   'a schema': (text) => mergeSchemas(inferSchema({ text, [text.slice(0, 50_000)]: 1 }), inferSchema({ text })),
   'fields read': (text) => [readField({ text }, text), fieldText(text), isEmpty(text)],
   itemTitle: (text) => [itemTitle({ title: text }), itemTitle({ text }), itemTitle({ other: text })],
@@ -208,8 +220,14 @@ describe('work grows with what is given, and no faster', () => {
       // Smaller ones first, so that work which explodes is seen before it takes hours.
       for (const units of [MEGABYTE / 50, MEGABYTE / 10, MEGABYTE]) {
         const text = shape(units);
-        const passes = workOf(() => quietly(() => call(text))) / Math.max(LEAST_PASS, workOf(() => onePass(text)));
-        if (process.env.SHOW && passes > 150) appendFileSync('/tmp/slow.txt', `SLOW ${what} | ${name} | ${units} | ${Math.round(passes)}\n`);
+        const passes =
+          workOf(() => quietly(() => call(text))) /
+          Math.max(
+            LEAST_PASS,
+            workOf(() => onePass(text)),
+          );
+        if (process.env.SHOW && passes > 150)
+          appendFileSync('/tmp/slow.txt', `SLOW ${what} | ${name} | ${units} | ${Math.round(passes)}\n`);
         expect(passes, `${name}, ${units} units`).toBeLessThan(MOST_PASSES);
       }
     }

@@ -22,7 +22,15 @@ const schema = z.object({
     .refine((key) => key.length === 32, 'PLAYA_VAULT_KEY has to be 32 bytes in base64.'),
   PLAYA_NETWORKS: z
     .string()
-    .transform((text) => JSON.parse(text) as unknown)
+    .transform((text, context): unknown => {
+      try {
+        return JSON.parse(text);
+      } catch {
+        // The message of the parser repeats what it read, and secrets are in there.
+        context.addIssue({ code: 'custom', message: 'This is not JSON.' });
+        return z.NEVER;
+      }
+    })
     .pipe(z.partialRecord(z.enum(NETWORK_KINDS), networkSchema)),
   /** Keys that were in use before, in base64 with commas between: what they sealed still opens until it is sealed anew. */
   PLAYA_VAULT_OLD_KEYS: z
@@ -44,6 +52,15 @@ const schema = z.object({
         .map((part) => part.trim())
         .filter(Boolean),
     ),
+  /**
+   * Whom to believe about where people come from: the number of proxies in front of Playa, or their addresses with
+   * commas between (Express, "trust proxy"). Without it, everybody behind a proxy counts as one place.
+   */
+  PLAYA_TRUST_PROXY: z
+    .string()
+    .regex(/^(?:\d|[\w.:/, ]{3,500})?$/)
+    .default('')
+    .transform((text) => (/^\d$/.test(text) ? Number(text) : text)),
   PLAYA_DEMO: z.enum(['0', '1']).default('0'),
   PLAYA_WEB_DIR: z.string().optional(),
   /** How long a network may take to answer, in seconds. A claim on an effect lasts four times as long. */
@@ -76,6 +93,7 @@ export function readConfig(env: NodeJS.ProcessEnv) {
     oldVaultKeys: data.PLAYA_VAULT_OLD_KEYS,
     networks: data.PLAYA_NETWORKS,
     allowPrivate: data.PLAYA_ALLOW_PRIVATE,
+    trustProxy: data.PLAYA_TRUST_PROXY,
     demo: data.PLAYA_DEMO === '1',
     webDir: data.PLAYA_WEB_DIR,
     answerWithin: data.PLAYA_ANSWER_WITHIN * 1000,

@@ -7,7 +7,11 @@ const WITH_VALUES = /^(?:Duplicate entry|Incorrect \S+ value:|Truncated incorrec
  * An error as it may be logged: never with the values of a query, which hold what people wrote, tokens and addresses.
  */
 export function loggedError(error: Error): Record<string, unknown> {
-  const { sql: _sql, sqlMessage: _message, ...rest } = stdSerializers.err(error) as Record<string, unknown> & { message: string; stack: string };
+  const {
+    sql: _sql,
+    sqlMessage: _message,
+    ...rest
+  } = stdSerializers.err(error) as Record<string, unknown> & { message: string; stack: string };
   const safe = (text: string) =>
     WITH_VALUES.test(text.replace(/^Error: /, '')) ? text.replace(/'(?:[^'\\]|\\.)*'/g, "'…'") : text;
   const logged: Record<string, unknown> = { ...rest, message: safe(rest.message), stack: safe(rest.stack) };

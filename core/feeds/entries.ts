@@ -33,12 +33,14 @@ interface Entry {
 }
 
 /** Atom, RFC 4287. A summary is the description; without one the content is. */
-export function fromAtom(feed: Atom.Feed<string>, base: string): Found {
+export function fromAtom(feed: Atom.Feed<string>, address: string): Found {
+  const feedBase = baseOf(feed, address);
   const feedAuthor = feed.authors?.[0];
   return {
     title: text(feed.title),
-    home: absolute(linkOf(feed.links), base) ?? null,
+    home: absolute(linkOf(feed.links), feedBase) ?? null,
     items: (feed.entries ?? []).map((entry) => {
+      const base = baseOf(entry, feedBase);
       const media = mediaFields(entry as MediaCarrier, base);
       // Section 4.2.1: without authors of its own, an entry has those of its source, then those of the feed.
       const author = entry.authors?.[0] ?? entry.source?.authors?.[0] ?? feedAuthor;
@@ -182,6 +184,11 @@ function text(construct: { value?: string | undefined; type?: string | undefined
   const { value, type } = construct;
   if (value === undefined) return undefined;
   return type === undefined || type === 'text' ? tidyLines(value).replace(/&/g, '&amp;').replace(/</g, '&lt;') : value;
+}
+
+/** What relative links are resolved against: `xml:base` where it is said (RFC 4287 section 2), itself perhaps relative. */
+function baseOf({ xml }: { xml?: { base?: string } | undefined }, around: string): string {
+  return absolute(xml?.base, around) ?? around;
 }
 
 /** The alternate link is the entry's page (RFC 4287 section 4.2.7.2: without a rel it is alternate). */

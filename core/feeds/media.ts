@@ -9,10 +9,14 @@ interface Sized {
   width?: number;
   height?: number;
 }
+interface Thumbnail extends Sized {
+  /** The moment of a film that it shows. */
+  time?: string;
+}
 interface MediaPart {
   title?: { value?: string };
   description?: { value?: string; type?: string };
-  thumbnails?: Sized[];
+  thumbnails?: Thumbnail[];
   community?: { statistics?: { views?: number; favorites?: number } };
 }
 interface MediaContent extends MediaPart, Sized {
@@ -37,6 +41,19 @@ export interface MediaFields {
   fields: Fields;
 }
 
+/**
+ * Of several thumbnails the first is the most important (Media RSS 1.5.1, "media:thumbnail"); posting wants the largest
+ * there is. Those at one moment of a film are the same picture in several sizes, and so are those that say no moment.
+ */
+function thumbnailOf(thumbnails: readonly Thumbnail[] | undefined): Thumbnail | undefined {
+  const [first] = thumbnails ?? [];
+  if (!first) return undefined;
+  return thumbnails!
+    .filter((each) => each.time === first.time)
+    .reduce((best, each) => (area(each) > area(best) ? each : best), first);
+}
+const area = ({ width = 0, height = 0 }: Thumbnail) => width * height;
+
 /** Thumbnail, file and length of an entry, from Media RSS, or else from its enclosure (RSS 2.0). */
 export function mediaFields(entry: MediaCarrier, base: string): MediaFields {
   const media = entry.media;
@@ -53,7 +70,7 @@ export function mediaFields(entry: MediaCarrier, base: string): MediaFields {
     return undefined;
   };
   const fields: Fields = {};
-  const thumbnail = first((part) => part.thumbnails?.[0]);
+  const thumbnail = first((part) => thumbnailOf(part.thumbnails));
   const thumbnailUrl = absolute(thumbnail?.url ?? entry.itunes?.image, base);
   if (thumbnailUrl)
     fields.thumbnail = compact({ url: thumbnailUrl, width: thumbnail?.width, height: thumbnail?.height });

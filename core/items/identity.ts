@@ -19,8 +19,12 @@ export function identityOf(entry: {
   // NFC, because the same words may be sent composed today and decomposed tomorrow.
   return storable(
     `text:${[entry.title, entry.published, entry.description?.slice(0, 200)]
-    .map((part) => composed(part ?? '').replace(/\s+/g, ' ').trim())
-    .join('\u001f')}`,
+      .map((part) =>
+        composed(part ?? '')
+          .replace(/\s+/g, ' ')
+          .trim(),
+      )
+      .join('\u001f')}`,
   );
 }
 

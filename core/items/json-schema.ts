@@ -81,7 +81,11 @@ function infer(example: FieldValue, room: { left: number }, depth: number): Json
       return { type: 'boolean', examples: [example] };
     default: {
       const format = formatOf(example);
-      return { type: 'string', ...(format ? { format } : {}), examples: [cutGraphemes(wellFormed(example), LEARNED.example)] };
+      return {
+        type: 'string',
+        ...(format ? { format } : {}),
+        examples: [cutGraphemes(wellFormed(example), LEARNED.example)],
+      };
     }
   }
 }

@@ -3,6 +3,7 @@ import { closingSchema, type Closing } from '../engine/asks.ts';
 import type { FieldValue, Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { spokenLength } from '../text/durations.ts';
+import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
 import { NAME, textNamed } from './words.ts';
@@ -127,8 +128,8 @@ function entryOf(step: GatherStep, fields: Fields): Entry {
 
 /** What the gathered amounts to: ordered, cut to the most, joined. */
 function whole(step: GatherStep, entries: Entry[]): Plan {
-  const sorted = step.order ? [...entries].sort((a, b) => compare(a.order, b.order)) : entries;
-  if (step.order?.direction === 'down') sorted.reverse();
+  const { order } = step;
+  const sorted = order ? [...entries].sort((a, b) => compare(a.order, b.order, order.direction === 'down')) : entries;
   const kept = step.most === null ? sorted : sorted.slice(0, step.most);
   const values = kept.map(({ value }) => value).filter((value) => fieldText(value).trim() !== '');
   if (values.length === 0 && step.whenEmpty === 'stop')
@@ -137,17 +138,17 @@ function whole(step: GatherStep, entries: Entry[]): Plan {
   return {
     go: 'on',
     values: { [step.as]: text, [`${step.as}.count`]: values.length, [`${step.as}.list`]: values },
-    cell: { kind: 'text', name: step.as, text, length: [...text].length, empty: [] },
+    cell: { kind: 'text', name: step.as, text, length: countGraphemes(text), empty: [] },
   };
 }
 
-/** Numbers by size, everything else as text; what is missing comes last. */
-function compare(a: FieldValue, b: FieldValue): number {
-  if (typeof a === 'number' && typeof b === 'number') return a - b;
+/** Numbers by size, everything else as text; what is missing comes last, whichever way. */
+function compare(a: FieldValue, b: FieldValue, down: boolean): number {
   const x = fieldText(a);
   const y = fieldText(b);
   if (x === '' || y === '') return (x === '' ? 1 : 0) - (y === '' ? 1 : 0);
-  return x < y ? -1 : x > y ? 1 : 0;
+  const up = typeof a === 'number' && typeof b === 'number' ? a - b : x < y ? -1 : x > y ? 1 : 0;
+  return down ? -up : up;
 }
 
 function sayClosing({ at, count, silence }: Closing): string {

@@ -3,14 +3,41 @@ import { describe, expect, it } from 'vitest';
 import { Segmenter } from './segments.ts';
 
 /** What makes boundaries hard: joiners, marks, flags, apostrophes, stops, abbreviations, brackets, small letters. */
-const PARTS = ['a', 'B', ' ', '\n', '.', "'", ',', '(', ')', '"', '9', '🏊', '\u200d', '👩', '🇵', '\u0301', '\r', 'é', '!', 'can’t', ' e.g. ', '\ufe0f'];
+const PARTS = [
+  'a',
+  'B',
+  ' ',
+  '\n',
+  '.',
+  "'",
+  ',',
+  '(',
+  ')',
+  '"',
+  '9',
+  '🏊',
+  '\u200d',
+  '👩',
+  '🇵',
+  '\u0301',
+  '\r',
+  'é',
+  '!',
+  'can’t',
+  ' e.g. ',
+  '\ufe0f',
+];
 const text = fc.array(fc.constantFrom(...PARTS), { maxLength: 400 }).map((parts) => parts.join(''));
 
 describe('segments by windows', () => {
   it.each(['grapheme', 'word', 'sentence'] as const)('of every %s are those of the whole text', (granularity) => {
     const whole = new Intl.Segmenter('en', { granularity });
     // Windows far smaller than in earnest, so that boundaries fall everywhere.
-    const windows = new Segmenter('en', granularity, granularity === 'grapheme' ? 8 : granularity === 'word' ? 100 : 600);
+    const windows = new Segmenter(
+      'en',
+      granularity,
+      granularity === 'grapheme' ? 8 : granularity === 'word' ? 100 : 600,
+    );
     fc.assert(
       fc.property(text, (each) => {
         expect(Array.from(windows.of(each), (part) => part.segment)).toEqual(

@@ -52,7 +52,8 @@ export function* sentenceEnds(text: string, locale: string): Generator<number> {
       yield (end = plain);
       continue;
     }
-    for (const { segment } of segmenterFor(locale, 'sentence').of(text.slice(line, next))) yield (end += segment.length);
+    for (const { segment } of segmenterFor(locale, 'sentence').of(text.slice(line, next)))
+      yield (end += segment.length);
   }
 }
 

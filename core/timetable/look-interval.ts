@@ -32,7 +32,7 @@ export function expectedPerHour(moments: readonly number[], now: number): number
     // A triangle two hours wide on each side, which sums to one over all hours.
     if (hours < 2) near += (2 - hours) / 4;
   }
-  return Math.max(average / 10, near / weeks, average / 4);
+  return Math.max(average / 10, near / weeks);
 }
 
 /**

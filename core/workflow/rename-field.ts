@@ -2,6 +2,7 @@ import { stringifyMessage, visit } from 'messageformat';
 import { parseCaption } from '../captions/caption.ts';
 import type { Condition } from '../conditions/condition.ts';
 import type { Step } from '../steps/index.ts';
+import { renamedQuery } from '../items/rename-path.ts';
 import type { Definition } from './definition.ts';
 import { allSteps } from './tree.ts';
 
@@ -15,7 +16,10 @@ export function renameField(definition: Definition, from: string, to: string): D
   const next = structuredClone(definition);
   const name = (path: string) => renamed(path, from, to);
   for (const source of next.sources) if (source.condition) inCondition(source.condition, name);
-  for (const { step } of allSteps(next)) inStep(step, name);
+  for (const { step } of allSteps(next)) {
+    inStep(step, name);
+    if (step.verb === 'foreach' && step.list.startsWith('$')) step.list = renamedQuery(step.list, from, to);
+  }
   const { settings } = next;
   if (settings) {
     if (settings.once) settings.once.by = name(settings.once.by);

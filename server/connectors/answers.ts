@@ -52,7 +52,8 @@ export async function call<T>(
     });
   } catch (error) {
     if (!(error instanceof FetchTrouble)) throw error;
-    if (error.kind === 'refused' || error.kind === 'address' || error.kind === 'header') throw new NetworkTrouble('fix', error.message);
+    if (error.kind === 'refused' || error.kind === 'address' || error.kind === 'header')
+      throw new NetworkTrouble('fix', error.message);
     throw new NetworkTrouble(writes && error.sent ? 'unknown' : 'retry', error.message);
   }
   const body = parseJson(answer.body);

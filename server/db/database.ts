@@ -110,7 +110,18 @@ export function concernsAll(error: unknown): boolean {
   const { code = '', fatal } = error as { code?: string; fatal?: boolean };
   return fatal === true || TRY_AGAIN.has(code) || code.startsWith('PROTOCOL_') || AWAY.has(code);
 }
-const AWAY = new Set(['ECONNRESET', 'ECONNREFUSED', 'EPIPE', 'ETIMEDOUT', 'ER_SERVER_SHUTDOWN', 'ER_LOCK_TABLE_FULL', 'ER_DISK_FULL', 'ER_QUERY_INTERRUPTED', 'ER_CONNECTION_KILLED', 'ER_TOO_MANY_CONCURRENT_TRXS']);
+const AWAY = new Set([
+  'ECONNRESET',
+  'ECONNREFUSED',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ER_SERVER_SHUTDOWN',
+  'ER_LOCK_TABLE_FULL',
+  'ER_DISK_FULL',
+  'ER_QUERY_INTERRUPTED',
+  'ER_CONNECTION_KILLED',
+  'ER_TOO_MANY_CONCURRENT_TRXS',
+]);
 
 /** A moment as the database stores it. */
 export const toTime = (milliseconds: number): Date => new Date(milliseconds);

@@ -84,18 +84,34 @@ describe('addresses of the special-purpose registries', () => {
   });
 
   it.each(IPV6)('%s: public %s', (block, reachable) => {
-    for (const address of samples(block)) if (!address.startsWith('::ffff:')) expect(isPublic(address), address).toBe(reachable);
+    for (const address of samples(block))
+      if (!address.startsWith('::ffff:')) expect(isPublic(address), address).toBe(reachable);
   });
 
   it('in every other form of an IPv4 address inside IPv6 are refused', () => {
-    for (const address of ['::7f00:1', '::127.0.0.1', '::a00:1', '::ffff:0:127.0.0.1', '64:ff9b::10.0.0.1', '2002:a00:1::'])
+    for (const address of [
+      '::7f00:1',
+      '::127.0.0.1',
+      '::a00:1',
+      '::ffff:0:127.0.0.1',
+      '64:ff9b::10.0.0.1',
+      '2002:a00:1::',
+    ])
       expect(isPublic(address), address).toBe(false);
   });
 
   it('are told from what is next to them', () => {
     for (const address of ['1.0.0.0', '9.255.255.255', '11.0.0.0', '100.63.255.255', '100.128.0.0', '172.15.255.255'])
       expect(isPublic(address), address).toBe(true);
-    for (const address of ['172.32.0.0', '198.17.255.255', '198.20.0.0', '223.255.255.255', '2001:200::', '2003::', '3ffe::'])
+    for (const address of [
+      '172.32.0.0',
+      '198.17.255.255',
+      '198.20.0.0',
+      '223.255.255.255',
+      '2001:200::',
+      '2003::',
+      '3ffe::',
+    ])
       expect(isPublic(address), address).toBe(true);
     for (const no of ['', 'localhost', '127.0.0.1:80', '1.2.3.4.5', '::g']) expect(isPublic(no), no).toBe(false);
   });

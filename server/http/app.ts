@@ -5,7 +5,10 @@ import helmet from 'helmet';
 import type { Services } from '../services.ts';
 import { DEMO_EMAIL } from '../demo/people.ts';
 import { problemHandler, Problem } from './problem.ts';
-import { requireUser, signInRoutes } from './sign-in.ts';
+import { health } from './health.ts';
+import { notTooDeep } from './depth.ts';
+import { requireUser, signInRoutes, signOutEverywhere } from './sign-in.ts';
+import { asideRoutes } from './routes/aside.ts';
 import { accountRoutes, consentRoutes } from './routes/accounts.ts';
 import { callRoutes } from './routes/calls.ts';
 import { postRoutes } from './routes/posts.ts';
@@ -25,6 +28,8 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
   const { config } = services;
   const app = express();
   app.disable('x-powered-by');
+  // Behind a proxy the place somebody comes from is what the proxy says, and only then.
+  if (config.trustProxy) app.set('trust proxy', config.trustProxy);
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -48,10 +53,12 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
     res.set('Cache-Control', 'no-store');
     next();
   });
-  api.use(express.json({ limit: '1mb' }));
-  api.get('/health', (_req, res) => void res.json({ ok: true }));
-  api.use(signInRoutes(services, config.demo ? DEMO_EMAIL : null));
+  api.use(express.json({ limit: '1mb' }), notTooDeep);
+  api.get('/health', health(services));
+  const ended = (sessions: readonly Buffer[]) => tail.endSessions(sessions);
+  api.use(signInRoutes(services, config.demo ? DEMO_EMAIL : null, ended));
   api.use(requireUser(services));
+  api.use(signOutEverywhere(services, ended));
   api.use(consentRoutes(services));
   api.use(meRoutes());
   const brand = express.Router({ mergeParams: true });
@@ -62,6 +69,7 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
     accountRoutes,
     sourceRoutes,
     noticeRoutes,
+    asideRoutes,
     callRoutes,
     snippetRoutes,
     fileRoutes,

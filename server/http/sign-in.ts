@@ -5,13 +5,24 @@ import { Router } from 'express';
 import { z } from 'zod';
 import type { Services } from '../services.ts';
 import * as people from '../store/people.ts';
+import { forgetTries, takeTry } from '../store/sign-in-tries.ts';
 import { Problem } from './problem.ts';
 
 const COOKIE = 'playa_session';
 const SESSION_LIFE = 14 * 86_400_000;
-const WINDOW = 15 * 60_000;
-/** Failures within a quarter of an hour before the next try has to wait: for one person, and from one place. */
-const MOST_FAILURES = { email: 6, address: 40 };
+/** What a device is known by at which somebody signed in before. It lets nobody in. */
+const DEVICE_COOKIE = 'playa_device';
+const DEVICE_LIFE = 365 * 86_400_000;
+/**
+ * How fast passwords may be tried: at one person from devices that never signed in, from one place, and at one person
+ * from a device of theirs. Nobody is locked out: whoever tries on gets another try after a while, and whoever tries at
+ * somebody else slows down neither their devices nor them elsewhere.
+ */
+const TRIES = {
+  person: { most: 6, another: 20_000 },
+  place: { most: 40, another: 1000 },
+  device: { most: 10, another: 5000 },
+} as const;
 
 /** Who is asking. Set for every route behind `requireUser`. */
 export interface Visitor {
@@ -25,8 +36,14 @@ export const visitorOf = (res: Response): Visitor => res.locals.visitor as Visit
 
 const hash = (token: string): Buffer => createHash('sha256').update(token).digest();
 
-function cookieOf(req: Request): string | undefined {
-  return new RegExp(`(?:^|;\\s*)${COOKIE}=([\\w-]{43})(?:;|$)`).exec(req.headers.cookie ?? '')?.[1];
+function cookieOf(req: Request, name = COOKIE): string | undefined {
+  return new RegExp(`(?:^|;\\s*)${name}=([\\w-]{43})(?:;|$)`).exec(req.headers.cookie ?? '')?.[1];
+}
+
+/** What the session of a request is known by; undefined without one. */
+export function sessionHashOf(req: Request): Buffer | undefined {
+  const token = cookieOf(req);
+  return token === undefined ? undefined : hash(token);
 }
 
 /** Hashes a password with argon2id, at the parameters of RFC 9106 section 4 (second recommended option). */
@@ -36,9 +53,21 @@ export const hashPassword = (password: string): Promise<string> =>
 // Checked when there is no such person, so that the time taken does not tell.
 let nobody: Promise<string> | undefined;
 
-export function signInRoutes(services: Services, demoEmail: string | null): Router {
+export function signInRoutes(
+  services: Services,
+  demoEmail: string | null,
+  sessionsEnded: (tokens: readonly Buffer[]) => void,
+): Router {
   const { pool, clock, config } = services;
   const router = Router();
+
+  const cookie = (life: number) => ({
+    httpOnly: true,
+    sameSite: 'lax' as const,
+    secure: config.origin.startsWith('https:'),
+    maxAge: life,
+    path: '/',
+  });
 
   async function begin(res: Response, userId: number) {
     const token = randomBytes(32).toString('base64url');
@@ -50,33 +79,37 @@ export function signInRoutes(services: Services, demoEmail: string | null): Rout
       now,
       expiresAt: now + SESSION_LIFE,
     });
-    res.cookie(COOKIE, token, {
-      httpOnly: true,
-      sameSite: 'lax',
-      secure: config.origin.startsWith('https:'),
-      maxAge: SESSION_LIFE,
-      path: '/',
-    });
+    res.cookie(COOKIE, token, cookie(SESSION_LIFE));
     res.status(204).end();
   }
 
   router.post('/sign-in', sameOrigin(config.origin), async (req, res) => {
     const { email, password } = z.object({ email: z.string().max(254), password: z.string().max(500) }).parse(req.body);
     const now = clock();
-    const address = req.ip ?? '';
-    const failures = await people.failuresSince(pool, email, address, now - WINDOW);
-    if (failures.email >= MOST_FAILURES.email || failures.address >= MOST_FAILURES.address) {
-      res.set('Retry-After', String(WINDOW / 1000));
-      throw new Problem(429, 'Too many tries that did not work. Wait a quarter of an hour, then try again.');
+    const device = cookieOf(req, DEVICE_COOKIE);
+    const known = device !== undefined && (await people.knowsDevice(pool, hash(device), email));
+    const scopes = known
+      ? ([[`device ${device} ${email.toLowerCase()}`, TRIES.device]] as const)
+      : ([
+          [`person ${email.toLowerCase()}`, TRIES.person],
+          [`place ${req.ip ?? ''}`, TRIES.place],
+        ] as const);
+    for (const [scope, rule] of scopes) {
+      const wait = await takeTry(pool, scope, rule, now);
+      if (wait === 0) continue;
+      const seconds = Math.ceil(wait / 1000);
+      res.set('Retry-After', String(seconds));
+      throw new Problem(429, `That was tried very often. Try again in ${seconds} s; what you typed is kept.`);
     }
     const user = await people.userByEmail(pool, email);
     nobody ??= hashPassword(randomBytes(12).toString('hex'));
     const right = await argon2.verify(user?.passwordHash ?? (await nobody), password);
-    if (!user || !right) {
-      await people.addFailure(pool, email, address, now);
-      throw new Problem(401, 'The address and the password do not belong together.');
-    }
-    await people.forgetFailures(pool, email);
+    if (!user || !right) throw new Problem(401, 'The address and the password do not belong together.');
+    const [own] = scopes;
+    await forgetTries(pool, own[0]);
+    const kept = known ? device : randomBytes(32).toString('base64url');
+    await people.keepDevice(pool, hash(kept), user.id, now);
+    res.cookie(DEVICE_COOKIE, kept, cookie(DEVICE_LIFE));
     await begin(res, user.id);
   });
 
@@ -92,9 +125,24 @@ export function signInRoutes(services: Services, demoEmail: string | null): Rout
   }
 
   router.post('/sign-out', sameOrigin(config.origin), async (req, res) => {
-    const token = cookieOf(req);
-    if (token) await people.endSession(pool, hash(token));
+    const session = sessionHashOf(req);
+    if (session) {
+      await people.endSession(pool, session);
+      sessionsEnded([session]);
+    }
     res.clearCookie(COOKIE, { path: '/' });
+    res.status(204).end();
+  });
+  return router;
+}
+
+/** Ends every session of whoever asks, on all devices; behind `requireUser`. */
+export function signOutEverywhere(services: Services, sessionsEnded: (tokens: readonly Buffer[]) => void): Router {
+  const router = Router();
+  router.post('/sign-out/everywhere', async (_req, res) => {
+    sessionsEnded(await people.endAllSessions(services.pool, visitorOf(res).user.id));
+    res.clearCookie(COOKIE, { path: '/' });
+    res.clearCookie(DEVICE_COOKIE, { path: '/' });
     res.status(204).end();
   });
   return router;
@@ -115,8 +163,8 @@ function sameOrigin(origin: string) {
 export function requireUser(services: Services) {
   const checkOrigin = sameOrigin(services.config.origin);
   return async (req: Request, res: Response, next: NextFunction): Promise<void> => {
-    const token = cookieOf(req);
-    const session = token && (await people.sessionBy(services.pool, hash(token), services.clock()));
+    const token = sessionHashOf(req);
+    const session = token && (await people.sessionBy(services.pool, token, services.clock()));
     if (!session) throw new Problem(401, 'You are signed out. Sign in to go on; what you typed is kept.');
     if (req.method !== 'GET' && req.method !== 'HEAD') {
       const given = hash(req.get('x-csrf-token') ?? '');

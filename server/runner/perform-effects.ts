@@ -218,9 +218,16 @@ async function recordBare(services: Services, { effect, sent }: ToRecord, error:
     const now = services.clock();
     if (sent) {
       const { remoteId, at } = sent;
-      await effects.endEffects(db, [{ effect, outcome: { remoteId: cutUnits(wellFormed(remoteId), 200), url: null, at } }]);
+      await effects.endEffects(db, [
+        { effect, outcome: { remoteId: cutUnits(wellFormed(remoteId), 200), url: null, at } },
+      ]);
     } else await effects.setEffectAside(db, effect, { until: 'held', unsure: false, trouble: NOT_STORED });
-    await setRunAside(db, { id: effect.runId, workflowId: effect.workflowId }, sent ? DONE_NOT_STORED : NOT_STORED, now);
+    await setRunAside(
+      db,
+      { id: effect.runId, workflowId: effect.workflowId },
+      sent ? DONE_NOT_STORED : NOT_STORED,
+      now,
+    );
     await noteChange(db, effect.brandId, 'runs', effect.workflowId, now);
   });
 }
@@ -231,7 +238,12 @@ const NOT_STORED = 'Playa could not store what came of this step. It is kept, an
 async function holdUnreadableEffect(services: Services, effect: effects.UnreadableEffect): Promise<void> {
   services.log.error({ err: effect.error, effect: effect.id }, 'an act could not be read');
   try {
-    await hold(services, effect, effect.unsure, 'Playa cannot read what is to be done here. Another version of Playa may have written it.');
+    await hold(
+      services,
+      effect,
+      effect.unsure,
+      'Playa cannot read what is to be done here. Another version of Playa may have written it.',
+    );
   } catch (error) {
     services.log.error({ err: error, effect: effect.id }, 'an act could not be set aside');
   }

@@ -1,14 +1,7 @@
 import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { noteChange } from '../store/changes.ts';
-import {
-  isBehind,
-  lockDueRuns,
-  queueRun,
-  UNREADABLE,
-  type Run,
-  type UnreadableRun,
-} from '../store/runs.ts';
+import { isBehind, lockDueRuns, queueRun, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
 import { lockWorkflow } from '../store/workflows.ts';
 import { Batch, setRunAside, STUMBLED } from './apply.ts';
 import type { Probe } from './probe.ts';

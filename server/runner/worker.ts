@@ -3,6 +3,7 @@ import type { Services } from '../services.ts';
 import { dropCalls } from '../store/account-calls.ts';
 import { forgetChanges } from '../store/changes.ts';
 import { forgetDeliveries } from '../store/hooks.ts';
+import { thinTries } from '../store/sign-in-tries.ts';
 import { forgetAside } from '../store/set-aside.ts';
 import { thinRuns } from '../store/runs.ts';
 import { inTransaction } from '../db/database.ts';
@@ -46,6 +47,7 @@ async function keepHouse(services: Services): Promise<number> {
   await services.calls.flush(pool);
   await dropCalls(pool, clock() - 40 * DAY);
   await forgetChanges(pool, clock() - 3_600_000);
+  await thinTries(pool, clock() - DAY);
   await forgetAside(pool, clock() - 30 * DAY);
   await forgetDeliveries(pool, clock() - config.keepDays * DAY, 2000);
   const thinned = await inTransaction(pool, (db) => thinRuns(db, clock() - config.keepDays * DAY, 500));

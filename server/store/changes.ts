@@ -25,11 +25,14 @@ export async function noteChange(
   ]);
 }
 
+/** How many changes are read at once. */
+export const CHANGES_PAGE = 1000;
+
 export async function changesAfter(db: Queryable, id: number): Promise<Change[]> {
   return select<Change>(
     db,
-    'SELECT id, brand_id AS brandId, topic, ref FROM changes WHERE id > ? ORDER BY id LIMIT 1000',
-    [id],
+    'SELECT id, brand_id AS brandId, topic, ref FROM changes WHERE id > ? ORDER BY id LIMIT ?',
+    [id, CHANGES_PAGE],
   );
 }
 

@@ -121,29 +121,47 @@ export async function endSession(db: Queryable, tokenHash: Buffer): Promise<void
   await change(db, 'DELETE FROM sessions WHERE token_hash = ?', [tokenHash]);
 }
 
-/** Failed sign-ins since a moment, for one address of a person and for one address on the network. */
-export async function failuresSince(
-  db: Queryable,
-  email: string,
-  address: string,
-  since: number,
-): Promise<{ email: number; address: number }> {
-  const [row] = await select<{ of_email: number; of_address: number }>(
+/** Ends all sessions of a person, on whatever device, and forgets the devices. Returns what they were known by. */
+export async function endAllSessions(db: Queryable, userId: number): Promise<Buffer[]> {
+  const rows = await select<{ token_hash: Buffer }>(db, 'SELECT token_hash FROM sessions WHERE user_id = ?', [userId]);
+  await change(db, 'DELETE FROM sessions WHERE user_id = ?', [userId]);
+  await change(db, 'DELETE FROM devices WHERE user_id = ?', [userId]);
+  return rows.map((row) => row.token_hash);
+}
+
+/** Which of these sessions are still going on. */
+export async function openSessions(db: Queryable, tokens: readonly Buffer[], now: number): Promise<Set<string>> {
+  if (tokens.length === 0) return new Set();
+  const rows = await select<{ token_hash: Buffer }>(
     db,
-    `SELECT (SELECT COUNT(*) FROM sign_in_failures WHERE email = ? AND at > ?) AS of_email,
-            (SELECT COUNT(*) FROM sign_in_failures WHERE address = ? AND at > ?) AS of_address`,
-    [email, toTime(since), address, toTime(since)],
+    'SELECT token_hash FROM sessions WHERE token_hash IN (?) AND expires_at > ?',
+    [tokens, toTime(now)],
   );
-  return { email: Number(row!.of_email), address: Number(row!.of_address) };
+  return new Set(rows.map((row) => row.token_hash.toString('hex')));
 }
 
-export async function addFailure(db: Queryable, email: string, address: string, now: number): Promise<void> {
-  await change(db, 'INSERT INTO sign_in_failures (email, address, at) VALUES (?, ?, ?)', [email, address, toTime(now)]);
-  await change(db, 'DELETE FROM sign_in_failures WHERE at < ?', [toTime(now - 86_400_000)]);
+/** A device that somebody did not use for so long is a new one. */
+const DEVICE_LIFE = 365 * 86_400_000;
+
+/** Whether a person has signed in at this device before. */
+export async function knowsDevice(db: Queryable, tokenHash: Buffer, email: string): Promise<boolean> {
+  const rows = await select(
+    db,
+    'SELECT 1 FROM devices d JOIN users u ON u.id = d.user_id WHERE d.token_hash = ? AND u.email = ?',
+    [tokenHash, email],
+  );
+  return rows.length > 0;
 }
 
-export async function forgetFailures(db: Queryable, email: string): Promise<void> {
-  await change(db, 'DELETE FROM sign_in_failures WHERE email = ?', [email]);
+/** Remembers the device at which somebody signed in. */
+export async function keepDevice(db: Queryable, tokenHash: Buffer, userId: number, now: number): Promise<void> {
+  await change(
+    db,
+    `INSERT INTO devices (token_hash, user_id, created_at, last_at) VALUES (?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE user_id = VALUES(user_id), last_at = VALUES(last_at)`,
+    [tokenHash, userId, toTime(now), toTime(now)],
+  );
+  await change(db, 'DELETE FROM devices WHERE last_at < ?', [toTime(now - DEVICE_LIFE)]);
 }
 
 /** Everybody who works for a brand. */

@@ -182,10 +182,7 @@ describe('runs and effects', () => {
     await addEffects(pool, [effect(runId, 'key-1')], await pausedWorkflows(pool, [workflow]), NOW);
     await addEffects(pool, [effect(runId, 'key-1')], await pausedWorkflows(pool, [workflow]), NOW);
     const claim = (now: number) =>
-      inTransaction(
-        pool,
-        async (db) => (await claimEffects(db, await lockDueEffects(db, now, 10), now, 1000)).claimed,
-      );
+      inTransaction(pool, async (db) => (await claimEffects(db, await lockDueEffects(db, now, 10), now, 1000)).claimed);
     const [first] = await claim(NOW);
     expect(first).toMatchObject({ key: 'key-1', unsure: false });
     expect(await claim(NOW + 999)).toEqual([]);

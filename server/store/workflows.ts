@@ -59,8 +59,13 @@ export async function addWorkflow(
   ).id;
 }
 
-export async function workflowsOf(db: Queryable, brandId: number): Promise<Workflow[]> {
-  return (await select<Row>(db, 'SELECT * FROM workflows WHERE brand_id = ? ORDER BY id', [brandId])).map(read);
+export async function workflowsOf(db: Queryable, brandId: number, lock = false): Promise<Workflow[]> {
+  const rows = await select<Row>(
+    db,
+    `SELECT * FROM workflows WHERE brand_id = ? ORDER BY id${lock ? ' FOR UPDATE' : ''}`,
+    [brandId],
+  );
+  return rows.map(read);
 }
 
 export async function workflowBy(
@@ -262,7 +267,8 @@ export async function rewriteDefinitions(
   const refused = new Set<string>();
   const watches = (definition: Definition) =>
     watchId === null || definition.sources.some((source) => source.watch === watchId);
-  for (const workflow of await workflowsOf(db, brandId)) {
+  // Locked, so that a draft saved meanwhile is neither overwritten nor left with the old name.
+  for (const workflow of await workflowsOf(db, brandId, true)) {
     const versions = await select<{ number: number; definition: string }>(
       db,
       'SELECT number, definition FROM versions WHERE brand_id = ? AND workflow_id = ? FOR UPDATE',

@@ -22,6 +22,8 @@ export interface Beginning {
   every: number;
 }
 
+const CHANGED = 'The draft was changed meanwhile. Look at it again first.';
+
 /** More of the past than this is not taken at once. */
 const MOST_PAST = 2000;
 
@@ -48,6 +50,8 @@ export async function goLive(
   const { brandId, workflowId } = request;
   const before = await workflows.workflowBy(services.pool, brandId, workflowId);
   if (!before) throw new NotReady(['The workflow is gone.']);
+  // What is looked over here is what goes live below: any save in between has another revision.
+  if (before.draftRevision !== request.revision) throw new NotReady([CHANGED]);
   const harms = validateDefinition(before.draft, await worldOf(services.pool, brandId, services.connectors)).filter(
     (problem) => problem.level === 'harm',
   );
@@ -59,8 +63,7 @@ export async function goLive(
     const now = services.clock();
     const workflow = await workflows.workflowBy(db, brandId, workflowId, true);
     if (!workflow) throw new NotReady(['The workflow is gone.']);
-    if (workflow.draftRevision !== request.revision)
-      throw new NotReady(['The draft was changed meanwhile. Look at it again first.']);
+    if (workflow.draftRevision !== request.revision) throw new NotReady([CHANGED]);
     const version = await workflows.addVersion(db, workflow, workflow.draft, request.userId, now);
     await workflows.setSubscriptions(db, brandId, workflowId, watchIds);
     await workflows.setStatus(db, brandId, workflowId, 'live');

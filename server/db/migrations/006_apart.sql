@@ -53,3 +53,23 @@ ALTER TABLE versions MODIFY definition LONGTEXT NOT NULL;
 ALTER TABLE deliveries
   ADD COLUMN body_hash BINARY(32) NULL,
   ADD INDEX (watch_id, body_hash, received_at);
+
+-- Signing in: how many tries a person, a place or a device has left, counted in one statement each.
+DROP TABLE sign_in_failures;
+CREATE TABLE sign_in_tries (
+  -- SHA-256 of what is counted for, so that this table tells nothing about people.
+  scope BINARY(32) PRIMARY KEY,
+  tokens DOUBLE NOT NULL,
+  at DATETIME(3) NOT NULL,
+  INDEX (at)
+);
+-- Devices at which a person has signed in before: they are counted for themselves.
+CREATE TABLE devices (
+  token_hash BINARY(32) PRIMARY KEY,
+  user_id BIGINT NOT NULL,
+  created_at DATETIME(3) NOT NULL,
+  last_at DATETIME(3) NOT NULL,
+  INDEX (user_id),
+  INDEX (last_at),
+  FOREIGN KEY (user_id) REFERENCES users (id)
+);

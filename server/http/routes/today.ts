@@ -13,6 +13,7 @@ import { waitingForAccounts } from '../../store/effects.ts';
 import { appearedSince, itemsById } from '../../store/items.ts';
 import { logEntriesSince } from '../../store/logbook.ts';
 import { outletsOf } from '../../store/outlets.ts';
+import { asideOf } from '../../store/set-aside.ts';
 import { comingRuns, heldRuns } from '../../store/runs.ts';
 import { watchesOf } from '../../store/watches.ts';
 import { definitionOf, workflowsOf } from '../../store/workflows.ts';
@@ -54,7 +55,7 @@ export function todayRoutes(services: Services): Router {
   router.get('/today', async (req, res) => {
     const brand = brandOf(req, res);
     const now = clock();
-    const [held, accounts, waiting, watches, outlets, went, coming, appeared, notices] = await Promise.all([
+    const [held, accounts, waiting, watches, outlets, went, coming, appeared, notices, aside] = await Promise.all([
       heldRuns(pool, brand.id, 50),
       accountsOf(pool, brand.id),
       waitingForAccounts(pool, brand.id),
@@ -64,6 +65,7 @@ export function todayRoutes(services: Services): Router {
       comingRuns(pool, brand.id, 50),
       appearedSince(pool, brand.id, now - 2 * DAY, 30),
       noticesFor(pool, brand.id, visitorOf(res).user.id, 20),
+      asideOf(pool, brand.id, 20),
     ]);
     const items = await itemsById(
       pool,
@@ -101,6 +103,7 @@ export function todayRoutes(services: Services): Router {
     res.json({
       now,
       notices,
+      aside,
       held: held.flatMap((run): HeldRow[] => {
         const common = {
           runId: run.id,
