@@ -25,10 +25,11 @@ await runMain(async () => {
     writeFileSync(`${file}.new`, JSON.stringify(what, null, 2), { mode: 0o600 });
     renameSync(`${file}.new`, file);
   };
-  // Both keys are kept before anything is sealed, so that breaking off half-way loses nothing.
-  keep(next);
+  // First, since it refuses while Playa runs: then nothing has been changed.
   const mariadb = await startMariadb({ folder: join(root, '.playa'), password: secrets.database });
   try {
+    // Both keys are kept before anything is sealed, so that breaking off half-way loses nothing.
+    keep(next);
     const env = environments({
       port: 4810,
       lagoonPort: 4811,

@@ -32,7 +32,7 @@ await runMain(async () => {
   mkdirSync(folder, { recursive: true });
   const secrets = readSecrets(join(folder, 'secrets.json'));
 
-  const mariadb = given ? null : await startMariadb({ folder, password: secrets.database });
+  let mariadb = null;
   const programs = new Processes();
   let stopping = null;
   const stop = (code) => {
@@ -43,7 +43,30 @@ await runMain(async () => {
     })();
     return stopping;
   };
+  // Before anything is started, so that nothing is left behind by whoever stops early.
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP']) process.on(signal, () => (say('\nStopping …'), stop(0)));
+  if (!given) {
+    mariadb = await startMariadb({ folder, password: secrets.database });
+    void keepUp();
+  }
+  /** A database that dies is started again, at the same place; everything else waits for it and goes on. */
+  async function keepUp() {
+    for (let times = 0; ; times++) {
+      await mariadb.ended;
+      if (stopping) return;
+      if (times === 10) {
+        console.error('The database has ended ten times. Its log is .playa/mariadb.log.');
+        return void stop(1);
+      }
+      say('The database ended unexpectedly; starting it again …');
+      try {
+        mariadb = await startMariadb({ folder, password: secrets.database, port: mariadb.port });
+      } catch (error) {
+        console.error(error.message);
+        return void stop(1);
+      }
+    }
+  }
 
   try {
     needInterface(root);

@@ -1,5 +1,6 @@
 export interface Mariadb {
   port: number;
+  ended: Promise<void>;
   url(database: string): string;
   stop(signal?: NodeJS.Signals): Promise<void>;
 }

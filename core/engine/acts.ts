@@ -80,7 +80,13 @@ const recordSchema = z.object({
 
 export const FINDABLE = ['person', 'post', 'row', 'file'] as const;
 export type Findable = (typeof FINDABLE)[number];
-const findSchema = z.object({ what: z.enum(FINDABLE), by: z.string(), value: z.string() });
+const findSchema = z.object({
+  what: z.enum(FINDABLE),
+  by: z.string(),
+  value: z.string(),
+  /** Of a person: the network that the item came from. */
+  network: z.string().optional(),
+});
 
 /** Words asked of a text model. The seed makes a second try give the same. */
 const draftSchema = z.object({
@@ -93,6 +99,8 @@ const draftSchema = z.object({
 
 const labelSchema = z.object({
   person: z.string(),
+  /** The network that knows the person by that. */
+  network: z.string().optional(),
   name: z.string(),
   add: z.array(z.string()),
   remove: z.array(z.string()),

@@ -1,5 +1,6 @@
 import { evaluate } from '../conditions/evaluate.ts';
 import type { Fields } from '../items/item.ts';
+import { uniqueValue } from '../items/person.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import type { Branch, Prepared } from '../steps/verb.ts';
 import { prepareStep, stepBranches, type Step } from '../steps/index.ts';
@@ -125,7 +126,7 @@ function prepareOnce(once: NonNullable<Settings['once']>): Prepared {
       const by = fieldText(readField(fields, once.by)).trim();
       // Whoever cannot be told apart from others is let through.
       if (by === '') return { go: 'on', cell: { kind: 'passes', why: `${once.by} is empty` } };
-      return { go: 'ask', ask: { of: 'once', by, within: once.within }, cell: null };
+      return { go: 'ask', ask: { of: 'once', by: uniqueValue(fields, once.by, by), within: once.within }, cell: null };
     },
     answered: (_, answer) =>
       answer.of === 'once' && !answer.fresh

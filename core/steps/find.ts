@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { FINDABLE, type Findable } from '../engine/acts.ts';
 import type { Slot } from '../engine/state.ts';
 import type { FieldValue, Fields } from '../items/item.ts';
+import { networkOf } from '../items/person.ts';
 import { stepBase } from './base.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
 import { NAME, outletPhrase, outletProblems, readWords, wordsProblems } from './words.ts';
@@ -68,7 +69,12 @@ export const find = {
           {
             action: 'find',
             outlet: step.outlet,
-            input: { what: step.what, by: step.by, value: words.format(fields) },
+            input: {
+              what: step.what,
+              by: step.by,
+              value: words.format(fields),
+              ...(step.what === 'person' && { network: networkOf(fields, 'person.id') || undefined }),
+            },
           },
         ],
       }),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { fieldLabel } from '../items/catalogue.ts';
+import { networkOf } from '../items/person.ts';
 import { stepBase } from './base.ts';
 import type { Prepared, StepBase, Verb } from './verb.ts';
 import { textNamed } from './words.ts';
@@ -41,7 +42,9 @@ export const labelStep = {
         const person = textNamed(fields, step.person);
         if (person === '')
           return { go: 'on', cell: { kind: 'passes', why: `${fieldLabel(step.person)} is empty: nobody to label` } };
-        const input = { person, name: textNamed(fields, step.name) || person, add: step.add, remove: step.remove };
+        const network = networkOf(fields, step.person) || undefined;
+        const name = textNamed(fields, step.name) || person;
+        const input = { person, network, name, add: step.add, remove: step.remove };
         return { go: 'perform', effects: [{ action: 'label', outlet: null, input }] };
       },
     };

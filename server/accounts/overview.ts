@@ -5,6 +5,7 @@ import type { Connector } from '../connectors/connector.ts';
 import type { Services } from '../services.ts';
 import { callsSince } from '../store/account-calls.ts';
 import * as accounts from '../store/accounts.ts';
+import { slowAccounts } from '../store/buckets.ts';
 import { waitingForAccounts } from '../store/effects.ts';
 import { outletsOf } from '../store/outlets.ts';
 import { watchesOf, type Watch } from '../store/watches.ts';
@@ -42,6 +43,11 @@ export async function accountsOverview(services: Services, brandId: number) {
     callsSince(pool, brandId, now - (now % HOUR)),
     callsSince(pool, brandId, now - DAY),
   ]);
+  const slow = await slowAccounts(
+    pool,
+    all.map((account) => account.id),
+    now,
+  );
   const uses = workflows.map((workflow) => ({
     workflow,
     outlets: outletsUsed(workflow.draft),
@@ -65,6 +71,8 @@ export async function accountsOverview(services: Services, brandId: number) {
         ...account,
         missing: missingScopes(connectors[account.kind], account.scopes),
         waiting: waiting.get(account.id) ?? 0,
+        /** The network asked to go slower until then. */
+        slowUntil: slow.get(account.id) ?? null,
         outlets: own,
         allowance: allowance && {
           ...allowance,

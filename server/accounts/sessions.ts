@@ -1,3 +1,4 @@
+import pLimit from 'p-limit';
 import type { Session } from '../connectors/connector.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
@@ -64,17 +65,23 @@ async function accessToken(services: Services, accountId: number): Promise<strin
   };
   const kept = await accounts.tokensOf(pool, accountId);
   if (usable(kept)) return open(kept).access;
-  return inTransaction(pool, async (db) => {
-    const latest = await accounts.tokensOf(db, accountId, true);
-    if (usable(latest)) return open(latest).access;
-    const { refresh } = open(latest!);
-    if (!refresh) throw new NetworkTrouble('reconnect', 'The sign-in has ended and cannot be renewed.');
-    const granted = await oauthClient(services, latest!.kind).refresh(refresh, clock());
-    const sealed = vault.seal(JSON.stringify(granted.tokens), tokenOwner(latest!.brandId, latest!.kind));
-    await accounts.keepTokens(db, accountId, sealed, granted.expiresAt, clock());
-    return granted.tokens.access;
-  });
+  // Each renewal holds a connection to the database while the network takes its time.
+  return fewRenewals(() =>
+    inTransaction(pool, async (db) => {
+      const latest = await accounts.tokensOf(db, accountId, true);
+      if (usable(latest)) return open(latest).access;
+      const { refresh } = open(latest!);
+      if (!refresh) throw new NetworkTrouble('reconnect', 'The sign-in has ended and cannot be renewed.');
+      const granted = await oauthClient(services, latest!.kind).refresh(refresh, clock());
+      const sealed = vault.seal(JSON.stringify(granted.tokens), tokenOwner(latest!.brandId, latest!.kind));
+      await accounts.keepTokens(db, accountId, sealed, granted.expiresAt, clock());
+      return granted.tokens.access;
+    }),
+  );
 }
+
+/** Networks that hang must leave connections for everybody else. */
+const fewRenewals = pLimit(3);
 
 /** Notes that a network refuses an account, and tells open screens once. */
 export async function noteRefused(

@@ -1,5 +1,7 @@
 // Bringing pictures to shapes that networks take. A shaped picture has an address of Playa's own, made from what was
 // asked, so that it need not be kept.
+import { LRUCache } from 'lru-cache';
+import pLimit from 'p-limit';
 import sharp from 'sharp';
 import type { Services } from '../services.ts';
 import { ownBytes } from './library.ts';
@@ -36,8 +38,31 @@ export function readOrder(services: Services, order: string, signature: string):
   return { url, by, least, most };
 }
 
+/** Shaped pictures that were asked for lately, by their orders; networks fetch the same one several times. */
+const kept = new LRUCache<string, Buffer>({ maxSize: 48 * 1024 * 1024, sizeCalculation: (picture) => picture.length });
+/** Those being made: whoever asks meanwhile gets the same. */
+const making = new Map<string, Promise<Buffer | undefined>>();
+/** Each takes up to some hundred megabytes while it is made. */
+const oneAtATime = pLimit(1);
+/** Pixels of a picture that is shaped at most; larger ones are what is sent to fill memory. */
+const MOST_PIXELS = 60_000_000;
+
 /** The picture in its new shape, as a JPEG; undefined when the original cannot be had or read. */
-export async function shapedPicture(services: Services, order: PictureOrder): Promise<Buffer | undefined> {
+export function shapedPicture(services: Services, order: PictureOrder): Promise<Buffer | undefined> {
+  // An address of the brand's own files holds a secret of the brand, any other is the same picture for everybody.
+  const key = JSON.stringify([order.url, order.by, order.least, order.most]);
+  const known = kept.get(key);
+  if (known) return Promise.resolve(known);
+  let made = making.get(key);
+  if (!made) {
+    made = oneAtATime(() => make(services, order)).finally(() => making.delete(key));
+    making.set(key, made);
+    void made.then((picture) => picture && kept.set(key, picture)).catch(() => undefined);
+  }
+  return made;
+}
+
+async function make(services: Services, order: PictureOrder): Promise<Buffer | undefined> {
   const original = (await ownBytes(services, order.url)) ?? (await fetchPicture(services, order.url));
   if (!original) return undefined;
   try {
@@ -52,7 +77,11 @@ export async function shapedPicture(services: Services, order: PictureOrder): Pr
  * the allowed shapes.
  */
 export async function shaped(original: Buffer, { by, least, most }: Omit<PictureOrder, 'url'>): Promise<Buffer> {
-  const upright = await sharp(original).rotate().toBuffer({ resolveWithObject: true });
+  const upright = await sharp(original, { limitInputPixels: MOST_PIXELS })
+    .rotate()
+    // Nothing larger than what comes of it is kept in memory.
+    .resize({ width: 2 * SIDE, height: 2 * SIDE, fit: 'inside', withoutEnlargement: true })
+    .toBuffer({ resolveWithObject: true });
   const { width, height } = upright.info;
   const ratio = Math.min(most, Math.max(least, width / height));
   const wide = ratio < width / height === (by === 'crop');

@@ -42,7 +42,9 @@ export async function performLocally(db: Queryable, effect: ClaimedEffect, now: 
     case 'find': {
       const { what, by, value } = effect.input;
       const rows =
-        what === 'person' ? await findPersons(db, brandId, by, value) : await findPosts(db, brandId, by, value);
+        what === 'person'
+          ? await findPersons(db, brandId, by, value, effect.input.network)
+          : await findPosts(db, brandId, by, value);
       return { ...made, result: { rows } };
     }
     default:

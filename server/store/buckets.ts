@@ -71,6 +71,17 @@ export class Buckets {
   }
 }
 
+/** Until when networks have asked accounts to wait, by the account's number. */
+export async function slowAccounts(db: Queryable, ids: readonly number[], now: number): Promise<Map<number, number>> {
+  if (ids.length === 0) return new Map();
+  const rows = await select<{ scope: string; blocked_until: Date }>(
+    db,
+    'SELECT scope, blocked_until FROM buckets WHERE scope IN (?) AND blocked_until > ?',
+    [ids.map((id) => `account ${id}`), toTime(now)],
+  );
+  return new Map(rows.map((row) => [Number(row.scope.slice('account '.length)), fromTime(row.blocked_until)]));
+}
+
 /** Lets nothing through a scope before a moment, because the network asked for it. */
 export async function blockBucket(db: Queryable, scope: string, until: number, now: number): Promise<void> {
   await change(

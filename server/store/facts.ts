@@ -8,3 +8,8 @@ export async function fact(db: Queryable, name: string): Promise<string | undefi
 export async function setFact(db: Queryable, name: string, value: string): Promise<void> {
   await change(db, 'REPLACE INTO facts (name, value) VALUES (?, ?)', [name, value]);
 }
+
+/** Asks the database anything at all. @throws when it does not answer */
+export async function ask(db: Queryable): Promise<void> {
+  await select(db, 'SELECT 1');
+}

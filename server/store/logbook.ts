@@ -100,7 +100,7 @@ export async function findPosts(
   by: string,
   value: string,
 ): Promise<{ id: string; outlet: number; text: string; url: string | null; card: string | null; at: number }[]> {
-  const column = { text: 'text', url: 'url', card: 'card' }[by];
+  const column = ['text', 'url', 'card'].find((each) => each === by);
   if (!column) return [];
   const rows = await select<{
     remote_id: string;

@@ -13,6 +13,17 @@ export async function letThrough(
   now: number,
 ): Promise<{ fresh: boolean; since: number | null }> {
   const hash = createHash('sha256').update(pass.by).digest();
+  // Before networks were told apart, people passed by their identifier alone.
+  const bare = pass.by.slice(pass.by.indexOf('\n') + 1);
+  if (bare !== pass.by) {
+    const earlier = createHash('sha256').update(bare).digest();
+    await change(
+      db,
+      `UPDATE IGNORE passed SET by_hash = ? WHERE workflow_id = ? AND by_hash = ?
+         AND at < (SELECT ran_at FROM migrations WHERE name = '006_apart.sql')`,
+      [hash, pass.workflowId, earlier],
+    );
+  }
   const added = await change(
     db,
     'INSERT IGNORE INTO passed (workflow_id, by_hash, brand_id, run_id, at) VALUES (?, ?, ?, ?, ?)',

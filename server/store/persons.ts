@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
 import { change, select, toTime, type Queryable } from '../db/database.ts';
 
@@ -8,19 +9,34 @@ const hashOf = (remoteId: string) => createHash('sha256').update(remoteId).diges
 export async function labelPerson(
   db: Queryable,
   brandId: number,
-  label: { person: string; name: string; add: readonly string[]; remove: readonly string[] },
+  label: {
+    person: string;
+    network?: string | undefined;
+    name: string;
+    add: readonly string[];
+    remove: readonly string[];
+  },
   now: number,
 ): Promise<number> {
+  const { network = '' } = label;
+  const hash = hashOf(label.person);
+  // Somebody known from before networks were told apart is whoever comes with that identifier first.
+  if (network !== '')
+    await change(db, `UPDATE IGNORE persons SET network = ? WHERE brand_id = ? AND network = '' AND remote_hash = ?`, [
+      network,
+      brandId,
+      hash,
+    ]);
   await change(
     db,
-    `INSERT INTO persons (brand_id, remote_hash, remote_id, name, first_at) VALUES (?, ?, ?, ?, ?)
+    `INSERT INTO persons (brand_id, network, remote_hash, remote_id, name, first_at) VALUES (?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE name = VALUES(name)`,
-    [brandId, hashOf(label.person), label.person.slice(0, 500), label.name.slice(0, 200), toTime(now)],
+    [brandId, network, hash, cutUnits(label.person, 500), cutUnits(label.name, 200), toTime(now)],
   );
   const [{ id } = { id: 0 }] = await select<{ id: number }>(
     db,
-    'SELECT id FROM persons WHERE brand_id = ? AND remote_hash = ?',
-    [brandId, hashOf(label.person)],
+    'SELECT id FROM persons WHERE brand_id = ? AND network = ? AND remote_hash = ?',
+    [brandId, network, hash],
   );
   for (const each of label.add)
     await change(db, 'INSERT IGNORE INTO person_labels (person_id, label, brand_id, at) VALUES (?, ?, ?, ?)', [
@@ -34,18 +50,32 @@ export async function labelPerson(
   return id;
 }
 
-/** People of the brand with this id, name or label, with their labels; at most ten. */
-export async function findPersons(db: Queryable, brandId: number, by: string, value: string): Promise<FieldValue[]> {
-  const where = {
-    id: 'p.remote_hash = ?',
-    name: 'p.name = ?',
-    label: 'EXISTS (SELECT 1 FROM person_labels l WHERE l.person_id = p.id AND l.label = ?)',
-  }[by];
+const FOUND_BY = new Map([
+  ['id', 'p.remote_hash = ?'],
+  ['name', 'p.name = ?'],
+  ['label', 'EXISTS (SELECT 1 FROM person_labels l WHERE l.person_id = p.id AND l.label = ?)'],
+]);
+
+/**
+ * People of the brand with this id, name or label, with their labels; at most ten.
+ *
+ * @param network whose people are meant, for ids; empty where nobody knows
+ */
+export async function findPersons(
+  db: Queryable,
+  brandId: number,
+  by: string,
+  value: string,
+  network = '',
+): Promise<FieldValue[]> {
+  const where = FOUND_BY.get(by);
   if (!where) return [];
+  // Those from before networks were told apart may be anybody with that identifier.
+  const here = by === 'id' && network !== '' ? " AND p.network IN (?, '')" : '';
   const rows = await select<{ id: number; remote_id: string; name: string; first_at: Date }>(
     db,
-    `SELECT p.id, p.remote_id, p.name, p.first_at FROM persons p WHERE p.brand_id = ? AND ${where} ORDER BY p.id LIMIT 10`,
-    [brandId, by === 'id' ? hashOf(value) : value],
+    `SELECT p.id, p.remote_id, p.name, p.first_at FROM persons p WHERE p.brand_id = ? AND ${where}${here} ORDER BY p.network = '', p.id LIMIT 10`,
+    [brandId, by === 'id' ? hashOf(value) : value, ...(here ? [network] : [])],
   );
   if (rows.length === 0) return [];
   const labels = await select<{ person_id: number; label: string }>(

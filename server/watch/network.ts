@@ -1,5 +1,5 @@
 // Looking at what only a sign-in can see: comments, reviews, rows.
-import type { Item } from '@playa/core/items/item.ts';
+import type { Fields, Item } from '@playa/core/items/item.ts';
 import { hangBell, networkParams } from '../accounts/bells.ts';
 import { noteRefused, sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
@@ -14,6 +14,13 @@ export interface NetworkLook {
   items: Item[];
   /** Whether the network tells by itself. */
   told: boolean;
+}
+
+/** Who wrote it is known by that network and no other. */
+function withNetwork(fields: Fields, network: string): Fields {
+  const { person } = fields;
+  if (person === null || typeof person !== 'object' || Array.isArray(person) || !('id' in person)) return fields;
+  return { ...fields, person: { ...person, network } };
 }
 
 /**
@@ -32,9 +39,13 @@ export async function readNetwork(services: Services, watch: Watch, seen: Readon
     const read = await watchable.read(session, params.outlet, seen);
     // Where it was seen comes with it, so that it can be named, and answered there.
     const outlet = await outletByRemote(services.pool, account.id, params.outlet);
-    const items = read.map((item) =>
-      outlet ? { ...item, fields: { ...item.fields, outlet: { id: outlet.id, name: outlet.name } } } : item,
-    );
+    const items = read.map((item) => ({
+      ...item,
+      fields: {
+        ...withNetwork(item.fields, account.kind),
+        ...(outlet && { outlet: { id: outlet.id, name: outlet.name } }),
+      },
+    }));
     await markOk(services.pool, account.id, services.clock());
     const told =
       watchable.bell !== undefined &&

@@ -19,7 +19,7 @@ const editor = useEditor();
 const session = useSession();
 const notices = useNotices();
 const beginning = ref<'now' | 'last' | 'since'>('now');
-const since = ref(new Date(Date.now() - 7 * 86_400_000).toISOString().slice(0, 10));
+const since = ref(DateTime.now().setZone(session.zone).minus({ days: 7 }).toISODate()!);
 /** Midnight of that day in the brand's time zone. */
 const sinceMoment = computed(() => DateTime.fromISO(since.value, { zone: session.zone }).toMillis());
 const open = ref<{ new: number; waiting: number; held: number; backfill: number; old: number } | null>(null);

@@ -120,6 +120,15 @@ onKeyStroke('?', (event) => {
             Sign out
           </button></MenuItem
         >
+        <MenuItem v-slot="{ active }"
+          ><button
+            class="w-full px-3 py-1.5 text-left"
+            :class="active && 'bg-sea-wash'"
+            @click="session.signOutEverywhere()"
+          >
+            Sign out on all devices
+          </button></MenuItem
+        >
       </MenuItems>
     </Menu>
   </header>

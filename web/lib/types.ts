@@ -143,6 +143,8 @@ export interface AccountRow {
   /** What was asked for at the consent and not given. */
   missing: string[];
   waiting: number;
+  /** The network asked to go slower until then, milliseconds since 1970 UTC. */
+  slowUntil: number | null;
   outlets: OutletRow[];
   allowance?: { calls: number; per: 'hour' | 'day'; used: number; forecast: number };
   workflows: { id: number; name: string; status: WorkflowStatus }[];

@@ -1,7 +1,6 @@
 import { onScopeDispose, watch } from 'vue';
+import { listen, type Topic } from '../lib/change-stream.ts';
 import { useSession } from './session.ts';
-
-type Topic = 'items' | 'runs' | 'workflows' | 'accounts' | 'watches';
 
 /**
  * Calls back when something of the given topics changes in the chosen brand, and after a connection that was lost is
@@ -9,7 +8,7 @@ type Topic = 'items' | 'runs' | 'workflows' | 'accounts' | 'watches';
  */
 export function onChanges(topics: readonly Topic[], then: () => void): void {
   const session = useSession();
-  let source: EventSource | undefined;
+  let ignore: (() => void) | undefined;
   let timer: ReturnType<typeof setTimeout> | undefined;
   const soon = () => {
     clearTimeout(timer);
@@ -18,17 +17,10 @@ export function onChanges(topics: readonly Topic[], then: () => void): void {
   const stop = watch(
     () => session.at,
     (at) => {
-      source?.close();
-      let before = false;
-      source = new EventSource(`/api${at}/events`);
-      source.addEventListener('hello', () => {
+      ignore?.();
+      ignore = listen(at, (heard) => {
         // What changed while we were away was not told.
-        if (before) soon();
-        before = true;
-      });
-      source.addEventListener('change', (event) => {
-        const { topic } = JSON.parse((event as MessageEvent<string>).data) as { topic: Topic };
-        if (topics.includes(topic)) soon();
+        if (heard === 'back' || topics.includes(heard.topic)) soon();
       });
     },
     { immediate: true },
@@ -36,6 +28,6 @@ export function onChanges(topics: readonly Topic[], then: () => void): void {
   onScopeDispose(() => {
     stop();
     clearTimeout(timer);
-    source?.close();
+    ignore?.();
   });
 }

@@ -75,5 +75,10 @@ export const useSession = defineStore('session', () => {
       // Nothing of one person may be left for the next.
       window.location.assign('/sign-in');
     },
+    /** Ends the sessions on every device: for a computer that was left behind. */
+    async signOutEverywhere(): Promise<void> {
+      await api('POST', '/sign-out/everywhere');
+      window.location.assign('/sign-in');
+    },
   };
 });

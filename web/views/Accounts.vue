@@ -14,7 +14,7 @@ const session = useSession();
 const route = useRoute();
 const networks = ref<NetworkRow[]>([]);
 const accounts = ref<AccountRow[]>();
-const trouble = ref(typeof route.query.trouble === 'string' ? route.query.trouble : '');
+const trouble = ref('');
 const fresh = ref(Number(route.query.connected) || 0);
 const connecting = ref<{ kind?: NetworkKind } | null>(null);
 const search = ref('');
@@ -36,6 +36,15 @@ async function name(id: number) {
 }
 onMounted(async () => {
   await load();
+  // What a network answered to a sign-in: only in words that the server itself put there.
+  if (typeof route.query.trouble === 'string')
+    trouble.value = await api<{ says: string }>(
+      'GET',
+      `/oauth/trouble/${encodeURIComponent(route.query.trouble)}`,
+    ).then(
+      ({ says }) => says,
+      () => '',
+    );
   if (fresh.value) await name(fresh.value);
   const wanted = networks.value.find((network) => network.kind === route.query.connect);
   if (wanted) connecting.value = { kind: wanted.kind };

@@ -6,6 +6,7 @@ import { useRouter } from 'vue-router';
 import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
 import HeldActions from '../components/HeldActions.vue';
 import { api } from '../lib/api.ts';
+import { webHref } from '../lib/links.ts';
 import { ago, clockTime, shortMoment, zoneNote } from '../lib/times.ts';
 import type { AccountRow, NetworkRow } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
@@ -31,6 +32,15 @@ interface Held {
 interface TodayAnswer {
   now: number;
   notices: { id: number; text: string; at: number; workflow: string | null; workflowId: number | null }[];
+  /** What Playa could not take. */
+  aside: {
+    id: number;
+    kind: 'delivery' | 'item' | 'act';
+    what: string;
+    why: string;
+    source: string | null;
+    at: number;
+  }[];
   held: Held[];
   accounts: { id: number; name: string; says: string | null; waiting: number }[];
   watches: { id: number; name: string; says: string; since: number | null }[];
@@ -76,7 +86,11 @@ onChanges(['runs', 'items', 'accounts', 'workflows', 'watches'], load);
 const zone = computed(() => session.zone);
 const needs = computed(() =>
   today.value
-    ? today.value.held.length + today.value.accounts.length + today.value.watches.length + today.value.notices.length
+    ? today.value.held.length +
+      today.value.accounts.length +
+      today.value.watches.length +
+      today.value.notices.length +
+      today.value.aside.length
     : 0,
 );
 const heading = computed(() =>
@@ -106,6 +120,22 @@ const words: Record<string, string> = {
 async function putAway(id: number) {
   try {
     await api('POST', `${session.at}/notices/${id}/away`);
+    await load();
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+
+/** What Playa could not take, by what it was. */
+const ASIDE = {
+  delivery: 'Something was sent that could not be taken',
+  item: 'Something appeared that could not be taken',
+  act: 'Something could not be done',
+} as const;
+
+async function putAsideAway(id: number) {
+  try {
+    await api('POST', `${session.at}/aside/${id}/away`);
     await load();
   } catch (error) {
     notices.wrong(error);
@@ -217,6 +247,23 @@ async function reconnect(id: number) {
           <button class="btn" @click="putAway(notice.id)">Put away</button>
         </div>
         <div
+          v-for="thing in today.aside"
+          :key="'aside' + thing.id"
+          role="group"
+          :aria-label="thing.what"
+          class="flex flex-wrap items-baseline gap-x-2 gap-y-1 border-b border-line px-4 py-2.5 last:border-0"
+        >
+          <CircleAlert :size="14" class="translate-y-0.5 text-amber" aria-hidden="true" />
+          <span class="min-w-0 flex-1 break-words"
+            ><b
+              >{{ ASIDE[thing.kind] }}<template v-if="thing.source"> at {{ thing.source }}</template></b
+            ><span class="text-ink-2"> · {{ thing.why }}</span
+            ><code class="mt-0.5 line-clamp-2 block text-sm break-all text-ink-3">{{ thing.what }}</code></span
+          >
+          <span class="text-sm text-ink-3">{{ shortMoment(thing.at, zone) }}</span>
+          <button class="btn" @click="putAsideAway(thing.id)">Put away</button>
+        </div>
+        <div
           v-for="account in today.accounts"
           :key="'account' + account.id"
           class="flex flex-wrap items-center gap-2 border-b border-line px-4 py-2.5 last:border-0"
@@ -276,7 +323,7 @@ async function reconnect(id: number) {
                 <th scope="row" class="px-4 py-2 text-left">
                   <a
                     v-if="line.address"
-                    :href="line.address"
+                    :href="webHref(line.address)"
                     target="_blank"
                     rel="noreferrer"
                     class="no-underline hover:underline"
@@ -292,7 +339,9 @@ async function reconnect(id: number) {
                     <Check :size="13" class="mr-1 inline text-kelp" aria-label="posted" /><b>{{
                       shortMoment(entry.at, zone, today.now)
                     }}</b
-                    >&nbsp;<a v-if="entry.url" :href="entry.url" target="_blank" rel="noreferrer">{{ entry.text }}</a
+                    >&nbsp;<a v-if="entry.url" :href="webHref(entry.url)" target="_blank" rel="noreferrer">{{
+                      entry.text
+                    }}</a
                     ><template v-else>{{ entry.text }}</template>
                   </p>
                 </td>
@@ -323,7 +372,7 @@ async function reconnect(id: number) {
             <img v-if="item.thumbnail" :src="item.thumbnail" alt="" class="h-9 w-16 shrink-0 rounded object-cover" />
             <div class="min-w-0">
               <a
-                :href="item.link"
+                :href="webHref(item.link)"
                 target="_blank"
                 rel="noreferrer"
                 class="block truncate font-[550] no-underline hover:underline"

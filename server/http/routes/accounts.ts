@@ -14,11 +14,13 @@ import { brandOf, visitorOf } from '../sign-in.ts';
 const kindSchema = z.enum(NETWORK_KINDS);
 const valuesSchema = z.record(z.string().max(40), z.string().max(5000));
 const idOf = (text: unknown) => z.coerce.number().int().positive().parse(text);
-/** Places inside the interface only. */
+/** Places inside the interface only, whatever a browser makes of the rest: it leaves out tabs and turns backslashes. */
 const backToSchema = z
   .string()
   .max(300)
-  .regex(/^\/(?![/\\])/);
+  .regex(/^\/(?!\/)[\w\-./~%?&=+:@]*$/, 'This leads out of Playa.');
+/** What a trouble's address is signed for. */
+const TROUBLE = 'trouble';
 
 export function accountRoutes(services: Services): Router {
   const { pool } = services;
@@ -96,13 +98,22 @@ export function consentRoutes(services: Services): Router {
       const done = await finishConnect(services, visitor.user.id, answer, (id) =>
         visitor.brands.find((brand) => brand.id === id),
       );
-      const back = new URL(done.backTo, services.config.origin);
+      const back = new URL(backToSchema.safeParse(done.backTo).data ?? '/accounts', services.config.origin);
       back.searchParams.set('connected', String(done.accountId));
       res.redirect(303, back.pathname + back.search);
     } catch (error) {
       if (!(error instanceof NetworkTrouble)) throw error;
-      res.redirect(303, `/accounts?trouble=${encodeURIComponent(error.message)}`);
+      // Signed, so that nobody can have Playa say words of theirs by a link.
+      const said = Buffer.from(error.message).toString('base64url');
+      res.redirect(303, `/accounts?trouble=${said}.${services.vault.sign(said, TROUBLE)}`);
     }
+  });
+
+  // The words of a trouble that this server itself put into an address.
+  router.get('/oauth/trouble/:token', (req, res) => {
+    const [said = '', signature = ''] = String(req.params.token).split('.');
+    if (!services.vault.isSigned(said, TROUBLE, signature)) throw new Problem(404, 'Nothing of the sort was said.');
+    res.json({ says: Buffer.from(said, 'base64url').toString('utf8') });
   });
   return router;
 }

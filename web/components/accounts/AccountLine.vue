@@ -3,7 +3,7 @@ import { RefreshCw } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { api } from '../../lib/api.ts';
 import { NETWORK_ICONS } from '../../lib/networks.ts';
-import { ago, dayAndTime } from '../../lib/times.ts';
+import { ago, dayAndTime, shortMoment } from '../../lib/times.ts';
 import type { AccountRow, NetworkRow } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -122,6 +122,10 @@ const share = computed(() => {
         <span v-if="account.status === 'ok' && account.tokenExpiresAt" class="block">renewed by itself</span>
         <span v-if="account.missing.length" class="block text-amber">
           Was not allowed to {{ account.missing.join(', ') }}. Connect again and allow it.
+        </span>
+        <span v-if="account.slowUntil" class="block text-amber">
+          {{ network?.name ?? 'The network' }} asks to go slower. Goes on at
+          {{ shortMoment(account.slowUntil, session.zone) }}.
         </span>
         <span v-if="account.waiting" class="block text-amber">
           {{ account.waiting === 1 ? '1 post waits' : `${account.waiting} posts wait` }} for it.</span

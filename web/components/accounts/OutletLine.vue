@@ -2,6 +2,7 @@
 import { ref } from 'vue';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { api } from '../../lib/api.ts';
+import { webHref } from '../../lib/links.ts';
 import type { OutletRow } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -51,7 +52,7 @@ const remove = () =>
         v-if="outlet.address"
         class="inline-block min-h-6"
         :class="outlet.gone && 'line-through'"
-        :href="outlet.address"
+        :href="webHref(outlet.address)"
         target="_blank"
         rel="noreferrer"
         >{{ outlet.name }}</a><span v-else class="min-h-6" :class="outlet.gone && 'line-through'">{{
@@ -86,7 +87,7 @@ const remove = () =>
     </div>
     <p v-if="test" class="mb-1 rounded bg-kelp-wash px-2 py-1 text-sm" role="status">
       A test went out<template v-if="test.url">
-        (<a :href="test.url" target="_blank" rel="noreferrer">see it</a>)</template
+        (<a :href="webHref(test.url)" target="_blank" rel="noreferrer">see it</a>)</template
       >.
       <button v-if="test.removable" class="link" :disabled="busy" @click="remove">Remove it again</button>
       <span v-else>It can only be removed at the network itself.</span>

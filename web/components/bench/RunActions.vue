@@ -3,6 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { computed, ref } from 'vue';
 import { placeOf } from '@playa/core/workflow/tree.ts';
 import { api } from '../../lib/api.ts';
+import { webHref } from '../../lib/links.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -90,7 +91,7 @@ const rerun = () =>
               step {{ editor.numberOf(each.step) || 'gone' }}: {{ each.action }}
               <template v-if="each.outlet">at {{ each.outlet }}</template
               >, {{ shortMoment(each.at, session.zone) }}
-              <a v-if="each.url" :href="each.url" target="_blank" rel="noreferrer" class="link">see it</a>
+              <a v-if="each.url" :href="webHref(each.url)" target="_blank" rel="noreferrer" class="link">see it</a>
             </li>
           </ul>
         </template>

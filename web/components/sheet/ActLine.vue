@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import type { ActCell } from '@playa/core/engine/cells.ts';
 import { sayCuts } from '@playa/core/captions/gave.ts';
 import { clockTime, shortMoment } from '../../lib/times.ts';
+import { webHref } from '../../lib/links.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
@@ -55,7 +56,7 @@ const what = computed(() =>
         }}</b>{{ ' '
         }}<a
           v-if="act.url"
-          :href="act.url"
+          :href="webHref(act.url)"
           target="_blank"
           rel="noreferrer"
           tabindex="-1"

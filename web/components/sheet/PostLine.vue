@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import type { PostCell } from '@playa/core/engine/cells.ts';
 import { sayCuts } from '@playa/core/captions/gave.ts';
 import { clockTime, shortMoment } from '../../lib/times.ts';
+import { webHref } from '../../lib/links.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
@@ -31,7 +32,7 @@ const dot = computed(() => {
       <template v-if="post.status === 'posted'"
         ><a
           v-if="post.url"
-          :href="post.url"
+          :href="webHref(post.url)"
           target="_blank"
           rel="noreferrer"
           tabindex="-1"
