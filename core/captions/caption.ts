@@ -2,6 +2,7 @@ import { MessageFormat, MessageSyntaxError, parseMessage, validate, visit, type 
 import type { FieldValue, Fields } from '../items/item.ts';
 import { isEmpty, readField } from '../items/read-field.ts';
 import { asText, captionFunctions, tweakNamed, type Surroundings } from './functions.ts';
+import { partedMarks } from '../text/well-formed.ts';
 import { LONGEST_FIELD, LONGEST_WORDING, within } from './limits.ts';
 import { BULLET, joinedPieces, MARKS, type Mark, type Piece } from './pieces.ts';
 import { writePlain } from './write/plain.ts';
@@ -208,7 +209,7 @@ function speakable(fields: Fields, uses: readonly string[]): Record<string, unkn
   let handed: Record<string, unknown> = fields;
   for (const path of uses) {
     const direct = Object.hasOwn(fields, path) ? fields[path] : undefined;
-    if (typeof direct === 'string' && direct.length <= LONGEST_FIELD) continue;
+    if (typeof direct === 'string' && direct.length <= SHORT_FIELD) continue;
     const value = readField(fields, path);
     if (handed === fields) handed = { ...fields };
     handed[path] = spoken(value);
@@ -216,9 +217,12 @@ function speakable(fields: Fields, uses: readonly string[]): Record<string, unkn
   return handed;
 }
 
+/** A text of so few code units is formatted as it is: nothing in it can take long. */
+const SHORT_FIELD = 2000;
+
 function spoken(value: FieldValue | undefined): string {
   if (value === undefined || value === null) return '';
-  if (typeof value === 'string') return within(value, LONGEST_FIELD);
+  if (typeof value === 'string') return partedMarks(within(value, LONGEST_FIELD));
   if (!Array.isArray(value)) return typeof value === 'object' ? '' : String(value);
   return within(value.map((entry) => (typeof entry === 'object' ? '' : String(entry))).join(', '), LONGEST_FIELD);
 }

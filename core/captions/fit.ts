@@ -214,11 +214,17 @@ function give(pieces: readonly Piece[], rung: number, how: Giving, enough = fals
     const last = levels.length - 1;
     // Where not even the last is enough, none is.
     if (rung === 0 && !enough && !how.fits(levels[last]!)) return undefined;
-    for (const [index, level] of levels.entries()) {
-      const found = give(level, rung - 1, how, index === last && (enough || rung === 0));
-      if (found) return found;
+    // The more is given up the shorter it gets, so the first that is enough is found by halving.
+    let low = 0;
+    let high = last;
+    let best = give(levels[last]!, rung - 1, how, enough || rung === 0);
+    while (best && low < high) {
+      const middle = (low + high) >> 1;
+      const found = give(levels[middle]!, rung - 1, how);
+      if (found) [best, high] = [found, middle];
+      else low = middle + 1;
     }
-    return undefined;
+    return best;
   }
   const uncut = give(pieces, rung - 1, how);
   if (uncut) return uncut;

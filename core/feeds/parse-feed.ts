@@ -4,6 +4,7 @@ import type { Item } from '../items/item.ts';
 import { oneLine, plainText } from '../text/plain.ts';
 import { decode } from './decode.ts';
 import { FeedError } from './feed-error.ts';
+import { withoutEndlessPeople } from './people.ts';
 import { feedLinks, type FeedLinks } from './links.ts';
 import { fromAtom, fromJsonFeed, fromRdf, fromRss, type Found } from './entries.ts';
 
@@ -40,7 +41,7 @@ export function readFeed(bytes: Uint8Array, base: string, contentType = '', link
 
   let read: ReturnType<typeof readAnyFeed>;
   try {
-    read = readAnyFeed(text);
+    read = readAnyFeed(xml ? withoutEndlessPeople(text) : text);
   } catch {
     throw new FeedError('not-a-feed', describeOther(text));
   }

@@ -148,7 +148,7 @@ const rest: Record<string, (text: string) => unknown> = {
   lintPost: (text) => lintPost({ outlet: 1, text, length: 1, limit: 1 } as never, 'microblog'),
   ...Object.fromEntries(
     // Units and ways of writing that differ.
-    (['microblog', 'page', 'room'] as const).map((kind) => [
+    (['microblog', 'room'] as const).map((kind) => [
       `sayBy, ${kind}`,
       (text: string) =>
         sayBy(

@@ -1,7 +1,7 @@
 // What comes from outside, brought within bounds before it is stored, worded or learned from: every text well formed,
 // nothing nested without end, nothing longer than anybody can mean.
 import { cutUnits } from '../text/graphemes.ts';
-import { wellFormed } from '../text/well-formed.ts';
+import { partedMarks, wellFormed } from '../text/well-formed.ts';
 import { storable } from './identity.ts';
 import type { FieldValue, Fields, Item } from './item.ts';
 
@@ -64,7 +64,7 @@ export function bounded(value: FieldValue): FieldValue {
 
 /** A text within bounds. */
 export function boundedText(text: string): string {
-  const whole = wellFormed(text);
+  const whole = partedMarks(wellFormed(text));
   return whole.length <= BOUNDS.text ? whole : `${cutUnits(whole, BOUNDS.text - 1)}…`;
 }
 

@@ -16,6 +16,8 @@ const MANY_MARKS = /\p{M}{31}/u;
  * The composed form of a text (UAX #15, NFC). Marks without end on one letter are parted before, as the Stream-Safe Text
  * Format has it, since putting them in order takes time with the square of their number.
  */
-export function composed(text: string): string {
-  return (MANY_MARKS.test(text) ? text.replace(MARKS_IN_A_ROW, '$&\u034f') : text).normalize('NFC');
-}
+export const composed = (text: string): string => partedMarks(text).normalize('NFC');
+
+/** A text in which no letter has marks without end (UAX #15 section 13, with U+034F between them). */
+export const partedMarks = (text: string): string =>
+  MANY_MARKS.test(text) ? text.replace(MARKS_IN_A_ROW, '$&\u034f') : text;

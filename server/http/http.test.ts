@@ -10,6 +10,7 @@ import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
+import { health } from './health.ts';
 import { hashPassword } from './sign-in.ts';
 
 let house: House;
@@ -63,14 +64,44 @@ describe('sign-in', () => {
     expect([wrong.status, wrong.body.title]).toEqual([nobody.status, nobody.body.title]);
     expect(wrong.headers.get('content-type')).toContain('application/problem+json');
   });
-  it('is slowed down after a few failures, also for the right password, and recovers', async () => {
+  it('is slowed down after a few failures, also for the right password, and nobody is locked out', async () => {
     const visitor = stranger();
     for (let n = 0; n < 6; n++) expect((await visitor.signIn('ines@marram.example', 'nope')).status).toBe(401);
-    const throttled = await visitor.signIn('ines@marram.example');
-    expect(throttled.status).toBe(429);
-    expect(throttled.headers.get('retry-after')).toBe('900');
-    house.clock.now += 16 * 60_000;
+    const slowed = await visitor.signIn('ines@marram.example');
+    expect(slowed.status).toBe(429);
+    expect(slowed.headers.get('retry-after')).toBe('20');
+    house.clock.now += 20_000;
     expect((await visitor.signIn('ines@marram.example')).status).toBe(204);
+    // Whoever signed in begins anew.
+    expect((await stranger().signIn('ines@marram.example', 'nope')).status).toBe(401);
+  });
+  it('lets no more guesses through at once than one after the other', async () => {
+    house.clock.now += 3_600_000;
+    const guesses = await Promise.all(
+      Array.from({ length: 40 }, (_, n) => stranger().signIn('guessed@ternbay.example', `guess ${n}`)),
+    );
+    expect(guesses.filter(({ status }) => status === 401)).toHaveLength(6);
+    expect(guesses.filter(({ status }) => status === 429)).toHaveLength(34);
+  });
+  it('of others does not slow down a device at which the person signed in before', async () => {
+    house.clock.now += 3_600_000;
+    const own = await signedIn('mo@ternbay.example');
+    await own.ask('POST', '/sign-out');
+    for (let n = 0; n < 8; n++) await stranger().signIn('mo@ternbay.example', 'nope');
+    expect((await stranger().signIn('mo@ternbay.example')).status).toBe(429);
+    expect((await own.signIn('mo@ternbay.example')).status).toBe(204);
+    // What a device is known by opens nothing, and is of that person only.
+    const device = stranger();
+    device.cookie = own.cookie.split('; ').find((each) => each.startsWith('playa_device='))!;
+    expect((await device.ask('GET', '/me')).status).toBe(401);
+    expect((await device.signIn('mo@ternbay.example', 'nope')).status).toBe(401);
+  });
+  it('ends on all devices at once, when asked to', async () => {
+    house.clock.now += 3_600_000;
+    const [desk, phone] = [await signedIn(), await signedIn()];
+    expect((await desk.ask('POST', '/sign-out/everywhere', {}, { 'x-csrf-token': '' })).status).toBe(403);
+    expect((await desk.ask('POST', '/sign-out/everywhere')).status).toBe(204);
+    expect((await phone.ask('GET', '/me')).status).toBe(401);
   });
   it('ends with sign-out, and by itself after two weeks', async () => {
     const visitor = await signedIn();
@@ -322,24 +353,96 @@ it('open screens hear what changed in their brand, and nothing of others', async
       signal: abort.signal,
     });
     let heard = '';
+    let ended = false;
     void (async () => {
       try {
         for await (const chunk of answer.body as unknown as AsyncIterable<Uint8Array>)
           heard += Buffer.from(chunk).toString();
+        ended = true;
       } catch {
         // Closed by the test.
       }
     })();
-    return { heard: () => heard, stop: () => abort.abort() };
+    return { heard: () => heard, ended: () => ended, stop: () => abort.abort() };
   };
   const lidos = await listen(house.lidos);
   const bakehouse = await listen(house.bakehouse);
-  await new Promise((done) => setTimeout(done, 600));
+  await expect.poll(lidos.heard).toContain('hello');
+  await expect.poll(bakehouse.heard).toContain('hello');
   await visitor.ask('POST', `/brands/${house.lidos}/workflows`, { name: 'Told', definition: newVideos(1, []) });
   await expect.poll(lidos.heard, { timeout: 5000 }).toContain('"topic":"workflows"');
   expect(bakehouse.heard()).not.toContain('"topic"');
   lidos.stop();
   bakehouse.stop();
+
+  // However many changes nobody heard of, the next one is told in the next round.
+  await new Promise((done) => setTimeout(done, 900));
+  for (let n = 0; n < 10; n++)
+    await change(house.services.pool, 'INSERT INTO changes (brand_id, topic, ref, at) VALUES ?', [
+      Array.from({ length: 1200 }, () => [house.bakehouse, 'items', 1, new Date(house.clock.now)]),
+    ]);
+  const later = await listen(house.lidos);
+  await expect.poll(later.heard).toContain('hello');
+  await visitor.ask('POST', `/brands/${house.lidos}/workflows`, { name: 'Told at once', definition: newVideos(1, []) });
+  await expect.poll(later.heard, { timeout: 2500 }).toContain('"topic":"workflows"');
+  // The stream ends with the session.
+  expect(later.ended()).toBe(false);
+  await visitor.ask('POST', '/sign-out');
+  await expect.poll(later.ended, { timeout: 2000 }).toBe(true);
+});
+
+it('health is that of the database', async () => {
+  expect((await stranger().ask('GET', '/health')).status).toBe(200);
+  const { pool } = house.services;
+  const away = { query: () => Promise.reject(new Error('The database is away.')) } as unknown as typeof pool;
+  const answer = { status: 0, body: {} as unknown };
+  const res = {
+    status(code: number) {
+      answer.status = code;
+      return res;
+    },
+    json(body: unknown) {
+      answer.body = body;
+    },
+  };
+  await health({ ...house.services, pool: away })({} as never, res as never);
+  expect(answer).toEqual({ status: 503, body: { ok: false, title: 'The database does not answer.' } });
+  const silent = { query: () => new Promise(() => undefined) } as unknown as typeof pool;
+  await health({ ...house.services, pool: silent })({} as never, res as never);
+  expect(answer.status).toBe(503);
+});
+
+it('a request that is nested without end is refused, and the next one is answered', async () => {
+  const visitor = await signedIn();
+  const path = `/brands/${house.lidos}/workflows`;
+  for (const depth of [100, 20_000]) {
+    const body = new TextEncoder().encode(`${'['.repeat(depth)}${']'.repeat(depth)}`);
+    const answer = await visitor.ask('POST', path, body, { 'content-type': 'application/json' });
+    expect(answer.status).toBe(422);
+  }
+  expect((await visitor.ask('GET', '/me')).status).toBe(200);
+});
+
+it('after a consent one comes back to Playa, and reads only what Playa said', async () => {
+  const visitor = await signedIn();
+  for (const backTo of [
+    '//elsewhere.example',
+    '/\\elsewhere.example',
+    '/\t/elsewhere.example',
+    'https://elsewhere.example',
+  ])
+    expect(
+      (await visitor.ask('POST', `/brands/${house.lidos}/accounts/connect`, { kind: 'pages', backTo })).status,
+    ).toBe(422);
+  expect(
+    (await visitor.ask('GET', `/oauth/trouble/${Buffer.from('Pay here').toString('base64url')}.forged`)).status,
+  ).toBe(404);
+  const back = await fetch(`${house.env.PLAYA_ORIGIN}/api/oauth/callback?error=access_denied&state=none`, {
+    headers: { cookie: visitor.cookie },
+    redirect: 'manual',
+  });
+  const token = new URL(back.headers.get('location')!, house.env.PLAYA_ORIGIN).searchParams.get('trouble')!;
+  expect((await visitor.ask('GET', `/oauth/trouble/${token}`)).body.says).toMatch(/Begin again/);
 });
 
 describe('web hooks, schedules, secrets and notices', () => {

@@ -5,7 +5,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import type { Services } from '../services.ts';
 import * as people from '../store/people.ts';
-import { forgetTries, takeTry } from '../store/sign-in-tries.ts';
+import { forgetTries, returnTry, takeTry } from '../store/sign-in-tries.ts';
 import { Problem } from './problem.ts';
 
 const COOKIE = 'playa_session';
@@ -105,8 +105,9 @@ export function signInRoutes(
     nobody ??= hashPassword(randomBytes(12).toString('hex'));
     const right = await argon2.verify(user?.passwordHash ?? (await nobody), password);
     if (!user || !right) throw new Problem(401, 'The address and the password do not belong together.');
-    const [own] = scopes;
+    const [own, place] = scopes;
     await forgetTries(pool, own[0]);
+    if (place) await returnTry(pool, place[0], place[1]);
     const kept = known ? device : randomBytes(32).toString('base64url');
     await people.keepDevice(pool, hash(kept), user.id, now);
     res.cookie(DEVICE_COOKIE, kept, cookie(DEVICE_LIFE));

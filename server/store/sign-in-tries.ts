@@ -40,6 +40,11 @@ export async function forgetTries(db: Queryable, scope: string): Promise<void> {
   await change(db, 'DELETE FROM sign_in_tries WHERE scope = ?', [hashOf(scope)]);
 }
 
+/** Gives one try back: it went well, so it was no guess. */
+export async function returnTry(db: Queryable, scope: string, { most }: TryRule): Promise<void> {
+  await change(db, 'UPDATE sign_in_tries SET tokens = LEAST(?, tokens + 1) WHERE scope = ?', [most, hashOf(scope)]);
+}
+
 /** Lets go what has been full again for long. */
 export async function thinTries(db: Queryable, before: number): Promise<void> {
   await change(db, 'DELETE FROM sign_in_tries WHERE at < ? LIMIT 5000', [toTime(before)]);

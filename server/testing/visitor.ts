@@ -16,6 +16,7 @@ export interface Answer {
 
 export class Visitor {
   readonly #origin: string;
+  /** As a browser sends them. */
   cookie = '';
   csrf = '';
   constructor(origin: string) {
@@ -32,8 +33,17 @@ export class Visitor {
       } as Record<string, string>,
       body: body === undefined ? null : body instanceof Uint8Array ? new Uint8Array(body) : JSON.stringify(body),
     });
-    const set = answer.headers.getSetCookie()[0];
-    if (set) this.cookie = set.split(';')[0]!;
+    const sets = answer.headers.getSetCookie();
+    const kept = new Map(
+      this.cookie.split('; ').flatMap((pair) => (pair ? [pair.split('=', 2) as [string, string]] : [])),
+    );
+    for (const each of sets) {
+      const [name = '', value = ''] = each.split(';')[0]!.split('=', 2);
+      if (value === '') kept.delete(name);
+      else kept.set(name, value);
+    }
+    this.cookie = [...kept].map(([name, value]) => `${name}=${value}`).join('; ');
+    const set = sets.find((each) => each.startsWith('playa_session='));
     const text = await answer.text();
     return {
       status: answer.status,

@@ -90,7 +90,9 @@ describe('web hooks in', () => {
     expect((await post(`/hooks/${told.token}`, Buffer.alloc(HOOK_LIMIT + 1, 97))).statusCode).toBe(413);
     expect((await post(`/hooks/${told.token}`, '')).statusCode).toBe(400);
     expect((await post('/hooks/nobody', '{}')).statusCode).toBe(404);
-    expect((await post(`/hooks/${told.token}`, 'not json')).statusCode).toBe(202);
+    const unread = await post(`/hooks/${told.token}`, 'not json');
+    expect(unread.statusCode).toBe(422);
+    expect(await unread.body.json()).toMatchObject({ title: 'The body is not JSON.' });
     await post(`/hooks/${told.token}`, 'title=By+form&n=1', { 'content-type': 'application/x-www-form-urlencoded' });
     await post(`/hooks/${told.token}`, '[1,2]');
     await house.settle();
