@@ -206,6 +206,22 @@ describe('For each and Gather', () => {
     expect(
       drive(define([loop([line]), ordered, compose('{$list}'), publish()]), pools).performs()[0]!.input,
     ).toMatchObject({ text: 'Tern Bay, Old Quay' });
+    // What has nothing to be ordered by comes last, whichever way the others go.
+    const some = {
+      pools: [
+        { name: 'B', id: 'b' },
+        { name: '', id: 'none' },
+        { name: 'A', id: 'a' },
+      ],
+    };
+    for (const [direction, text] of [
+      ['up', 'a, b, none'],
+      ['down', 'b, a, none'],
+    ] as const) {
+      const all = { ...gather, order: { by: 'pool.name', direction } } as Step;
+      const run = drive(define([loop([compose('{$pool.id}', 'line', 'line')]), all, compose('{$list}'), publish()]), some);
+      expect(run.performs()[0]!.input).toMatchObject({ text });
+    }
     expect(drive(define([loop([line]), gather, publish()]), { pools: [] }).state!.status).toBe('stopped');
     const on: Step = { ...gather, whenEmpty: 'on' } as Step;
     expect(

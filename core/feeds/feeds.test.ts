@@ -325,3 +325,53 @@ it('finds the feeds that a page names', () => {
     { url: 'https://example.org/feed.atom', title: 'News', type: 'application/atom+xml' },
   ]);
 });
+
+describe('relative addresses', () => {
+  it('are resolved against xml:base, of the entry within that of the feed (RFC 4287 section 2)', () => {
+    const feed = read(`<feed xmlns="http://www.w3.org/2005/Atom" xml:base="http://example.org/blog/">
+      <title>T</title><link href="./"/><id>u:1</id><updated>2003-12-13T18:30:02Z</updated>
+      <entry xml:base="2003/"><title>A</title><id>u:2</id><link href="atom03"/><updated>2003-12-13T18:30:02Z</updated></entry>
+      <entry><title>B</title><id>u:3</id><link href="b"/><updated>2003-12-13T18:30:02Z</updated></entry></feed>`);
+    expect(feed.home).toBe('http://example.org/blog/');
+    expect(feed.items.map((item) => item.fields.link)).toEqual([
+      'http://example.org/blog/2003/atom03',
+      'http://example.org/blog/b',
+    ]);
+  });
+});
+
+describe('several thumbnails', () => {
+  const thumbnail = (inside: string) =>
+    read(
+      `<rss version="2.0" xmlns:media="http://search.yahoo.com/mrss/"><channel><title>T</title><item><guid isPermaLink="false">1</guid><title>A</title>${inside}</item></channel></rss>`,
+    ).items[0]!.fields.thumbnail;
+  it('of equal standing give the largest', () => {
+    expect(
+      thumbnail(
+        '<media:thumbnail url="/s.jpg" width="120" height="90"/><media:thumbnail url="/l.jpg" width="1280" height="720"/><media:thumbnail url="/m.jpg" width="480" height="360"/>',
+      ),
+    ).toMatchObject({ url: 'https://example.org/l.jpg' });
+  });
+  it('of several moments give the first, which is the most important (Media RSS 1.5.1)', () => {
+    expect(
+      thumbnail(
+        '<media:thumbnail url="/first.jpg" width="120" height="90" time="00:01"/><media:thumbnail url="/later.jpg" width="1280" height="720" time="05:00"/>',
+      ),
+    ).toMatchObject({ url: 'https://example.org/first.jpg' });
+  });
+});
+
+describe('feeds made to be slow', () => {
+  it('with any number of comments behind their end are read', () => {
+    const feed = `${ATOM_BRIEF}${'<!-- a -->\n'.repeat(5000)}`;
+    expect(read(feed).items).toHaveLength(1);
+    expect(trouble(() => read(`${feed}<!--`))).toBe('broken-off');
+    expect(trouble(() => read(`${ATOM_BRIEF}${'<!-- '.repeat(5000)}`))).toBe('broken-off');
+  });
+  it('with people whose names never end lose those names', () => {
+    const rss = (author: string) =>
+      `<rss version="2.0"><channel><title>T</title><item><guid isPermaLink="false">1</guid><author>${author}</author></item></channel></rss>`;
+    expect(read(rss('mo@ternbay.example (Mo Okoro)')).items[0]!.fields.author).toEqual({ name: 'Mo Okoro' });
+    expect(read(rss('('.repeat(40_000))).items[0]!.fields.author).toBeUndefined();
+  });
+});
