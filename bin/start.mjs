@@ -10,6 +10,7 @@ import { needPort } from './lib/ports.mjs';
 import { Processes, waitFor } from './lib/processes.mjs';
 import { Stop, runMain, say } from './lib/say.mjs';
 import { readSecrets } from './lib/secrets.mjs';
+import { aheadFor } from './lib/set-clock.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const folder = join(root, '.playa');
@@ -78,6 +79,8 @@ await runMain(async () => {
       secrets,
       demo: true,
       webDir: join(root, 'web', 'dist'),
+      // For looking at another day: a moment as ISO 8601 has it.
+      clockAhead: process.env.PLAYA_CLOCK ? Math.round(aheadFor(process.env.PLAYA_CLOCK)) : 0,
     });
     env.playa.PLAYA_LOG = process.env.PLAYA_LOG ?? 'warn';
     const onExit = (name) => (code) => {

@@ -1,4 +1,5 @@
-// npm test: everything the tests need, then all of them. `npm test -- unit` or `-- e2e` runs only a part.
+// npm test: everything the tests need, then all of them. `npm test -- unit` or `-- e2e` runs only a part. The hour at which
+// they run is set, a different one each day; PLAYA_TEST_HOUR names one.
 import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -7,9 +8,11 @@ import { needInterface } from './lib/build.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { needDebianPackages, needNode, needNpmPackages, needRoom } from './lib/needs.mjs';
 import { Stop, runMain, say } from './lib/say.mjs';
+import { aheadFor, hourInTurn } from './lib/set-clock.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const part = process.argv[2] ?? 'all';
+const hour = process.env.PLAYA_TEST_HOUR ?? hourInTurn();
 if (!['all', 'check', 'unit', 'e2e'].includes(part)) {
   console.error('npm test takes nothing, or one of: check, unit, e2e');
   process.exit(2);
@@ -44,7 +47,8 @@ await runMain(async () => {
     }
     if (part !== 'check') {
       mariadb = await startMariadb({ folder, password: 'tests', quick: true });
-      const env = { PLAYA_TEST_DATABASE: mariadb.url('') };
+      say(`The clock of these tests is set: ${hour}.`);
+      const env = { PLAYA_TEST_DATABASE: mariadb.url(''), PLAYA_TEST_AHEAD: String(aheadFor(hour)) };
       if (part !== 'e2e')
         results.push(
           await suite(
@@ -61,7 +65,8 @@ await runMain(async () => {
             readVitest,
           ),
         );
-      if (part !== 'e2e') results.push(await step('faults, the short form', 'node', ['bin/faults.mjs', '--short']));
+      if (part !== 'e2e')
+        results.push(await step('faults, the short form', 'node', ['bin/faults.mjs', '--short'], env));
       if (part !== 'unit') {
         needInterface(root);
         const report = join(folder, 'playwright.json');

@@ -1,5 +1,5 @@
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test.ts';
 import { cellOf, enter, headersOf, lagoon, openDraft, openWorkflow, playa, saved } from './steps.ts';
 
 // Wording captions, as somebody does it who has a page, a microblog and a broadcast channel to fill.

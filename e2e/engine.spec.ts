@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test.ts';
 import { cellOf, enter, lagoon, openWorkflow, playa, saved } from './steps.ts';
 
 // Nested steps, web hooks, rules, and what a person decides about runs, through the real pages.

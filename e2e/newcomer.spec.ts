@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './test.ts';
 import { beAtLagoon, cell, chooseBrand, lagoon, playa, saved, upload } from './steps.ts';
 
 test('from nothing to a first post, as somebody new', async ({ page }) => {

@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test.ts';
 import { beAtLagoon, enter, lagoon, openWorkflow, saved } from './steps.ts';
 
 const toAccounts = async (page: Page) => {

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test } from './test.ts';
 import { cell, enter, openWorkflow, playa, rowHeader, saved } from './steps.ts';
 
 // Each test has a draft of its own: sunrise swims, with nowhere to go yet.

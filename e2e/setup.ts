@@ -23,6 +23,7 @@ export default async function setup(): Promise<() => Promise<void>> {
     secrets: { vaultKey: randomBytes(32).toString('base64'), lagoonClient: secret() },
     demo: true,
     webDir: join(root, 'web', 'dist'),
+    clockAhead: Number(process.env.PLAYA_TEST_AHEAD ?? 0),
   });
   const running: ChildProcess[] = [];
   const start = (script: string, vars: Record<string, string>) =>

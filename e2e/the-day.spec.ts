@@ -1,6 +1,6 @@
 import { gzipSync } from 'node:zlib';
 import AxeBuilder from '@axe-core/playwright';
-import { expect, test } from '@playwright/test';
+import { expect, test } from './test.ts';
 import { enter, lagoon, openWorkflow, playa, upload } from './steps.ts';
 
 test('something held is mended from Today, and goes out with the new words', async ({ page }) => {

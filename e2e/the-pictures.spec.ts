@@ -1,4 +1,4 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, test, type Page } from './test.ts';
 import { drawnPicture } from '../server/testing/pictures.ts';
 import { beAtLagoon, enter, lagoon, openDraft, saved, upload } from './steps.ts';
 

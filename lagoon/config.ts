@@ -21,6 +21,8 @@ const schema = z.object({
   LAGOON_WRITES_PER_MINUTE: z.coerce.number().positive().default(120),
   /** Where Lagoon Mail takes letters; it does not when this is not set. */
   LAGOON_MAIL_PORT: z.coerce.number().int().min(1).max(65535).optional(),
+  /** Milliseconds by which Lagoon's clock is ahead of the machine's. */
+  LAGOON_CLOCK_AHEAD: z.coerce.number().int().default(0),
   LAGOON_EMPTY: z.enum(['0', '1']).default('0'),
 });
 
@@ -33,6 +35,7 @@ export function readConfig(env: NodeJS.ProcessEnv) {
     clients: read.LAGOON_CLIENTS,
     mailPort: read.LAGOON_MAIL_PORT,
     writesPerMinute: read.LAGOON_WRITES_PER_MINUTE,
+    clockAhead: read.LAGOON_CLOCK_AHEAD,
     empty: read.LAGOON_EMPTY === '1',
   };
 }

@@ -14,7 +14,12 @@ import { SERVICES } from './services.ts';
 import { settle } from './world/settle.ts';
 
 const config = readConfig(process.env);
-const lagoon: Lagoon = { db: await openDatabase(config.databaseUrl), clock: new Clock(), config, faults: new Faults() };
+const lagoon: Lagoon = {
+  db: await openDatabase(config.databaseUrl),
+  clock: new Clock(config.clockAhead),
+  config,
+  faults: new Faults(),
+};
 await settle(lagoon, config.empty);
 
 const app = express();

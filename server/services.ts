@@ -42,7 +42,7 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     outside: new OutsideReader(),
     vault: new Vault(config.vaultKey, config.oldVaultKeys),
     calls: new CallCount(),
-    clock: Date.now,
+    clock: () => Date.now() + config.clockAhead,
     log: openLog(config.log),
     connectors: CONNECTORS,
     programs: new ProgramCache(),

@@ -14,4 +14,5 @@ export function environments(options: {
   secrets: { vaultKey: string; lagoonClient: string; oldVaultKeys?: string[] };
   demo: boolean;
   webDir: string;
+  clockAhead?: number;
 }): Environments;

@@ -28,6 +28,7 @@ export function environments({
   secrets,
   demo,
   webDir,
+  clockAhead = 0,
 }) {
   const origin = `http://127.0.0.1:${port}`;
   const lagoon = `http://127.0.0.1:${lagoonPort}`;
@@ -42,6 +43,7 @@ export function environments({
     lagoonOrigin: lagoon,
     lagoon: {
       LAGOON_PORT: String(lagoonPort),
+      LAGOON_CLOCK_AHEAD: String(clockAhead),
       // A week is lived through in seconds when the demonstration is set up.
       LAGOON_WRITES_PER_MINUTE: '1200',
       LAGOON_MAIL_PORT: String(mailPort),
@@ -52,6 +54,7 @@ export function environments({
     },
     playa: {
       PLAYA_PORT: String(port),
+      PLAYA_CLOCK_AHEAD: String(clockAhead),
       PLAYA_ORIGIN: origin,
       PLAYA_DATABASE_URL: databaseUrl,
       PLAYA_VAULT_KEY: secrets.vaultKey,

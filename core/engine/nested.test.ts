@@ -219,7 +219,10 @@ describe('For each and Gather', () => {
       ['down', 'b, a, none'],
     ] as const) {
       const all = { ...gather, order: { by: 'pool.name', direction } } as Step;
-      const run = drive(define([loop([compose('{$pool.id}', 'line', 'line')]), all, compose('{$list}'), publish()]), some);
+      const run = drive(
+        define([loop([compose('{$pool.id}', 'line', 'line')]), all, compose('{$list}'), publish()]),
+        some,
+      );
       expect(run.performs()[0]!.input).toMatchObject({ text });
     }
     expect(drive(define([loop([line]), gather, publish()]), { pools: [] }).state!.status).toBe('stopped');

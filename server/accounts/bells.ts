@@ -85,8 +85,8 @@ export async function ring(
   const bell = account && services.connectors[account.kind].watches?.[params!.what]?.bell;
   if (!hung || !bell) return 'unknown';
   const secret = services.vault.open(hung.sealedSecret, owner(hung.watchId));
-  if (!isSigned(bell.signature, body, headers, secret)) return 'forged';
   const now = services.clock();
+  if (!isSigned(bell.signature, body, headers, secret, now)) return 'forged';
   await store.noteRung(services.pool, hung.watchId, now);
   await ringWatch(services.pool, hung.watchId, now);
   services.nudges.nudge();
@@ -98,8 +98,9 @@ function isSigned(
   body: Buffer,
   headers: Record<string, string | undefined>,
   secret: string,
+  now: number,
 ): boolean {
-  if (signature === 'standard') return signatureTrouble(body, headers, secret) === null;
+  if (signature === 'standard') return signatureTrouble(body, headers, secret, now) === null;
   const given = Buffer.from((headers[signature.header] ?? '').replace(/^sha256=/, ''), 'hex');
   const wanted = createHmac('sha256', secret).update(body).digest();
   return given.length === wanted.length && timingSafeEqual(given, wanted);

@@ -390,7 +390,11 @@ describe('web hooks out', () => {
       await send(session, 'address', { text: 'Hello 🌊', card: null }, 'key-1');
       await send(session, 'address', { text: 'Hello 🌊', card: null }, 'key-1');
       expect(heard.map(({ headers }) => headers['webhook-id'])).toEqual(['key-1', 'key-1']);
-      expect(new Webhook(secret).verify(heard[0]!.body, heard[0]!.headers)).toMatchObject({
+      const [first] = heard;
+      const at = new Date(Number(first!.headers['webhook-timestamp']) * 1000);
+      expect(Math.abs(at.getTime() - other.clock.now)).toBeLessThan(60_000);
+      expect(first!.headers['webhook-signature']).toBe(new Webhook(secret).sign('key-1', at, first!.body));
+      expect(JSON.parse(first!.body)).toMatchObject({
         type: 'playa.post',
         data: { text: 'Hello 🌊' },
       });

@@ -7,7 +7,7 @@ import { openOutlet } from '../accounts/outlets.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { accountBy } from '../store/accounts.ts';
 import { outletsOf } from '../store/outlets.ts';
-import { openHouse, type House } from '../testing/house.ts';
+import { openHouse, type House, testNow } from '../testing/house.ts';
 import { CONTRACTS, UNICODE, type ContractAct } from './contract.ts';
 import { NetworkTrouble, type Handler, type Session } from './connector.ts';
 
@@ -98,7 +98,7 @@ describe.each(CONTRACTS)('$kind', (contract) => {
       const text = `Once ${key()}`;
       const outcome = await send(await make(text));
       expect(await there(text)).toBe(1);
-      expect(Math.abs(outcome.at - Date.now())).toBeLessThan(60_000);
+      expect(Math.abs(outcome.at - testNow())).toBeLessThan(60_000);
       if (outcome.url !== null) expect((await fetch(outcome.url)).status).toBe(200);
     });
 
@@ -139,7 +139,7 @@ describe.each(CONTRACTS)('$kind', (contract) => {
       const text = `Silence ${key()}`;
       const input = await make(text);
       const sameKey = key();
-      const since = Date.now();
+      const since = testNow();
       await house.fault(contract.writes, { kind: 'hangAfter' });
       expect(await troubleOf(send(input, sameKey))).toMatchObject({ kind: 'unknown' });
       await house.behave();

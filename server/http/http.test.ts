@@ -5,7 +5,7 @@ import * as people from '../store/people.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { accountsOf } from '../store/accounts.ts';
 import { orderAddress } from '../media/shape.ts';
-import { openHouse, type House } from '../testing/house.ts';
+import { openHouse, type House, testNow } from '../testing/house.ts';
 import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
@@ -241,7 +241,7 @@ describe('a draft', () => {
 describe('what the screens ask for', () => {
   // Earlier tests have moved the clock; Lagoon's goes as always.
   beforeAll(() => {
-    house.clock.now = Date.now();
+    house.clock.now = testNow();
   });
   it('Today shows what went out, what goes next and what needs somebody; a decision changes it', async () => {
     const visitor = await signedIn();

@@ -19,11 +19,16 @@ const TAKES_TOO_MUCH = 'Reading it takes more memory than any feed should. Playa
 
 export class OutsideReader {
   readonly #limit: number;
+  readonly #file: string;
   #pool: Piscina | undefined;
 
-  /** @param milliseconds for tests: how long one reading may take */
-  constructor(milliseconds: number = LIMITS.milliseconds) {
+  /**
+   * @param milliseconds how long one reading may take
+   * @param file what the threads run
+   */
+  constructor(milliseconds: number = LIMITS.milliseconds, file = fileURLToPath(new URL('worker.ts', import.meta.url))) {
     this.#limit = milliseconds;
+    this.#file = file;
   }
 
   /** Reads a feed, as `core/feeds` does. @throws FeedError */
@@ -68,7 +73,7 @@ export class OutsideReader {
   /** Made when something is read for the first time. A thread that is stopped is replaced. */
   #threads(): Piscina {
     this.#pool ??= new Piscina({
-      filename: fileURLToPath(new URL('worker.ts', import.meta.url)),
+      filename: this.#file,
       minThreads: 1,
       maxThreads: 2,
       idleTimeout: 60_000,

@@ -3,7 +3,7 @@ import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../db/database.ts';
 import { lookNow } from '../watch/look.ts';
-import { openHouse, type House } from '../testing/house.ts';
+import { openHouse, type House, testNow } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { leaseOf } from './perform-effects.ts';
 import { POINTS, type Point } from './probe.ts';
@@ -44,7 +44,7 @@ async function runWorker(dieAt: Point | undefined, ahead: number): Promise<NodeJ
 describe('a worker killed by signal 9 leaves exactly one post', () => {
   it.each(POINTS)('%s', async (point) => {
     const title = `Film for “${point}”`;
-    house.clock.now = Date.now();
+    house.clock.now = testNow();
     await house.upload({ title });
     await lookNow(house.services, watch);
     expect(await runWorker(point, 0)).toBe('SIGKILL');

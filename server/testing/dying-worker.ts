@@ -8,7 +8,8 @@ import { openServices } from '../services.ts';
 const at = process.env.DIE_AT as Point | undefined;
 // Ahead of the real time, so that claims of the worker that died before have run out.
 const ahead = Number(process.env.CLOCK_AHEAD ?? 0);
-const services = openServices(readConfig(process.env), { clock: () => Date.now() + ahead });
+const config = readConfig(process.env);
+const services = openServices(config, { clock: () => Date.now() + config.clockAhead + ahead });
 const stop = new AbortController();
 process.on('SIGTERM', () => stop.abort());
 await work(services, stop.signal, {

@@ -1,8 +1,10 @@
 // A worker for the fault test: the real one, or the real one on a network that offers nothing against repeats.
 import { randomUUID } from 'node:crypto';
+import { join } from 'node:path';
 import { readConfig } from '../config.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import type { Connector } from '../connectors/connector.ts';
+import { OutsideReader } from '../outside/reader.ts';
 import { work } from '../runner/worker.ts';
 import { closeServices, openServices } from '../services.ts';
 
@@ -18,10 +20,11 @@ const blind: Connector = {
     },
   },
 };
-const services = openServices(
-  readConfig(process.env),
-  process.env.BLIND === '1' ? { connectors: { ...CONNECTORS, pages: blind } } : {},
-);
+const services = openServices(readConfig(process.env), {
+  // Built into one file, it lies elsewhere than what its threads run.
+  outside: new OutsideReader(undefined, join(process.cwd(), 'server/outside/worker.ts')),
+  ...(process.env.BLIND === '1' && { connectors: { ...CONNECTORS, pages: blind } }),
+});
 const stop = new AbortController();
 process.on('SIGTERM', () => stop.abort());
 await work(services, stop.signal, { retry: { tries: 12, base: 300, longest: 5_000 } });

@@ -10,7 +10,7 @@ import { startMariadb } from '../../bin/lib/mariadb.mjs';
 import { select } from '../db/database.ts';
 import { addItems, itemsOf } from '../store/items.ts';
 import { addRun } from '../store/runs.ts';
-import { openHouse, type House } from './house.ts';
+import { openHouse, type House, testNow } from './house.ts';
 import { live, newVideos } from './workflow.ts';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
@@ -41,7 +41,7 @@ async function torture(
   const workflowId = await live(house, newVideos(watch, [page]));
   // The items come straight into the store: it is sending that is tried here, and a feed shows only fifteen.
   const prefix = options.blind ? 'Blind' : 'Film';
-  const now = Date.now();
+  const now = testNow();
   const films = Array.from({ length: options.items }, (_, index) => ({
     identity: `id:${prefix}-${index}`,
     publishedAt: now + index,

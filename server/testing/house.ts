@@ -22,6 +22,11 @@ import { findSource } from '../watch/find-source.ts';
 import { readDeliveries } from '../watch/hooks.ts';
 import { lookNow } from '../watch/look.ts';
 
+/** By how much the clocks of these tests are ahead of the machine's: `npm test` sets the hour. */
+const AHEAD = Number(process.env.PLAYA_TEST_AHEAD ?? 0);
+/** What time it is in the world of these tests, where nobody has moved a clock. */
+export const testNow = (): number => Date.now() + AHEAD;
+
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const SECRET = 'lagoon-secret-for-tests';
 
@@ -106,6 +111,7 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
     secrets: { vaultKey: randomBytes(32).toString('base64'), lagoonClient: SECRET },
     demo: false,
     webDir: '',
+    clockAhead: AHEAD,
   });
   const env: Record<string, string> = {
     ...made.playa,
@@ -114,7 +120,7 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
   };
   const process_ = await startLagoon(lagoonPort, { ...made.lagoon, LAGOON_WRITES_PER_MINUTE: '100000' });
   await makeDatabase(url);
-  const clock = { now: Date.now() };
+  const clock = { now: testNow() };
   const lagoonDb = openPool(lagoonUrl, 2);
   const services = openServices(readConfig(env), { clock: () => clock.now, ...changes });
   await migrate(services.pool);

@@ -14,7 +14,7 @@ import { openRunCounts, runsOf } from '../store/runs.ts';
 import { keepWatch, watchBy } from '../store/watches.ts';
 import { addWorkflow, workflowBy } from '../store/workflows.ts';
 import { websubOf } from '../store/websub.ts';
-import { openHouse, type House } from '../testing/house.ts';
+import { openHouse, type House, testNow } from '../testing/house.ts';
 import { serve, toldWorkflow } from '../testing/told.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { goLive } from '../workflows/go-live.ts';
@@ -111,12 +111,12 @@ describe('web hooks in', () => {
         'webhook-signature': new Webhook(sign).sign('msg_1', new Date(when), body),
       });
     expect((await post(`/hooks/${told.token}`, body)).statusCode).toBe(401);
-    expect((await send(Date.now(), `whsec_${Buffer.from('another').toString('base64')}`)).statusCode).toBe(401);
-    expect((await send(Date.now(), secret, '{"title":"Forged"}')).statusCode).toBe(401);
-    expect((await send(Date.now() - 6 * 60_000)).statusCode).toBe(401);
-    expect((await send(Date.now() + 6 * 60_000)).statusCode).toBe(401);
-    expect((await send(Date.now())).statusCode).toBe(202);
-    expect(await (await send(Date.now())).body.json()).toMatchObject({ repeated: true });
+    expect((await send(house.clock.now, `whsec_${Buffer.from('another').toString('base64')}`)).statusCode).toBe(401);
+    expect((await send(house.clock.now, secret, '{"title":"Forged"}')).statusCode).toBe(401);
+    expect((await send(house.clock.now - 6 * 60_000)).statusCode).toBe(401);
+    expect((await send(house.clock.now + 6 * 60_000)).statusCode).toBe(401);
+    expect((await send(house.clock.now)).statusCode).toBe(202);
+    expect(await (await send(house.clock.now)).body.json()).toMatchObject({ repeated: true });
     await house.settle();
     expect(await titles(told.id)).toEqual(['Signed']);
   });
@@ -230,7 +230,7 @@ describe('schedules', () => {
     house.clock.now -= 86_400_000;
     await lookNow(house.services, id);
     expect(await titles(workflow)).toHaveLength(4);
-    house.clock.now = Date.now();
+    house.clock.now = testNow();
   });
 });
 

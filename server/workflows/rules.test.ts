@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { slotsIn } from '@playa/core/engine/state.ts';
 import { openOutlet } from '../accounts/outlets.ts';
-import { openHouse, type House } from '../testing/house.ts';
+import { openHouse, type House, testNow } from '../testing/house.ts';
 import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
 import { runBy, runsOf } from '../store/runs.ts';
 import { select } from '../db/database.ts';
@@ -95,7 +95,7 @@ describe('an answer', () => {
       ],
     });
     await house.play({ do: 'review', location: 'Old Quay Pool', by: 'Teo Vance', stars: 5, text: 'Clear water.' });
-    house.clock.now = Date.now() + 3_600_000;
+    house.clock.now = testNow() + 3_600_000;
     await lookNow(house.services, reviews);
     await house.settle();
     const answers = async () =>

@@ -12,7 +12,7 @@ const filledIn = z.object({ address: z.url({ protocol: /^https?$/ }), secret: z.
 async function send(session: Session, type: string, data: object, key: string): Promise<Outcome> {
   session.spent?.();
   const { address, secret } = filledIn.parse(JSON.parse(await session.token()));
-  const now = new Date();
+  const now = new Date(session.now());
   const body = JSON.stringify({ type, timestamp: now.toISOString(), data });
   const headers: Record<string, string> = {
     'content-type': 'application/json',
