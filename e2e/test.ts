@@ -13,10 +13,10 @@ export const test = base.extend({
     await context.addInitScript((by: number) => {
       if (by === 0) return;
       const Real = Date;
-      const Moved = function (this: unknown, ...parts: ConstructorParameters<typeof Date>) {
-        if (!new.target) return new Moved().toString();
-        // What time it is, is asked without anything.
-        return Reflect.construct(Real, parts.length === 0 ? [Real.now() + by] : parts, new.target) as Date;
+      const Moved = function (this: unknown, ...parts: unknown[]) {
+        // What time it is, is asked without anything; asked without `new`, it is answered as a text (ECMA-262, 21.4.2.1).
+        const moved = Reflect.construct(Real, parts.length === 0 ? [Real.now() + by] : parts) as Date;
+        return this instanceof Real ? moved : moved.toString();
       } as unknown as DateConstructor;
       Object.setPrototypeOf(Moved, Real);
       Object.defineProperty(Moved, 'prototype', { value: Real.prototype });

@@ -84,7 +84,7 @@ test('two people on one draft: the second is told, and neither loses anything un
 test('signing out leaves nothing behind', async ({ page }) => {
   await enter(page);
   await page.getByRole('button', { name: 'You' }).click();
-  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await page.getByRole('menuitem', { name: 'Sign out', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await page.goto(`${playa()}/1/workflows`);
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();

@@ -50,7 +50,7 @@ const asked = computed(() => {
 const post = computed(() => posts.value.find((each) => each.outlet === chosen.value) ?? posts.value[0]);
 watch(posts, (all) => {
   // Zero stands for the first; an outlet that is not posted to is not looked at.
-  if (!all.some((each) => each.outlet === chosen.value)) chosen.value = 0;
+  if (all.length > 0 && !all.some((each) => each.outlet === chosen.value)) chosen.value = 0;
 });
 const name = (id: number) => editor.world.outlets.get(id)?.name ?? 'gone';
 const kind = computed(() => editor.world.outlets.get(post.value?.outlet ?? 0)?.kind ?? 'page');
@@ -70,9 +70,9 @@ const role = computed(() => {
 const cardOnly = computed(() => asCard.value && post.value?.more?.show === 'card');
 const cut = computed(() => sayCuts(post.value?.cut));
 const rules = computed(() => KIND_RULES[kind.value]);
-/** Unfolded by the reader; folded again for another post. */
+/** Unfolded by the reader; folded again for another post, but not when the same one is only looked at anew. */
 const unfolded = ref(false);
-watch(post, () => (unfolded.value = false));
+watch([() => post.value?.outlet, () => editor.chosenItem?.id], () => (unfolded.value = false));
 const folds = computed(() => {
   const { folds: at } = rules.value.text;
   return at !== null && post.value && countGraphemes(post.value.text) > at ? at : null;

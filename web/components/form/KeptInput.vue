@@ -9,21 +9,26 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ change: [event: Event] }>();
 const typed = ref<string | null>(null);
+const input = ref<HTMLInputElement>();
+// What somebody is typing stays, whatever a colleague made of the value meanwhile.
 watch(
   () => props.value,
-  () => (typed.value = null),
+  () => {
+    if (document.activeElement !== input.value) typed.value = null;
+  },
 );
 function left(event: Event) {
-  const input = event.target as HTMLInputElement;
+  const { value } = event.target as HTMLInputElement;
   emit('change', event);
   // Whoever refuses the words puts the old ones back.
-  typed.value = input.value === String(props.value) ? null : input.value;
+  typed.value = value === String(props.value) ? null : value;
 }
 </script>
 
 <template>
   <component
     :is="lines ? 'textarea' : 'input'"
+    ref="input"
     :value="typed ?? value"
     @input="typed = ($event.target as HTMLInputElement).value"
     @change="left"
