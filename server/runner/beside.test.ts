@@ -124,40 +124,50 @@ describe('a healthy brand waits at most a second longer', () => {
     usual = await latency();
   }, 60_000);
 
-  it.each(Object.keys(FEEDS))('beside a feed with %s', async (name) => {
-    const url = `http://${hostile.host}/feed/${encodeURIComponent(name)}`;
-    const watch = await keepWatch(house.services.pool, {
-      brandId: house.bakehouse,
-      sourceKey: `feed:${url}`,
-      kind: 'feed',
-      params: { url },
-      name,
-      things: 'posts',
-      everySeconds: 60,
-    });
-    await change(house.services.pool, 'UPDATE watches SET due_at = ? WHERE id = ?', [new Date(testNow()), watch]);
-    expect(await latency()).toBeLessThan(usual + MAY_WAIT);
-    // It was looked at: something was taken, or somebody is told why not.
-    await expect
-      .poll(async () => (await watchBy(house.services.pool, house.bakehouse, watch))?.lastLookAt ?? null, {
-        timeout: 25_000,
-      })
-      .not.toBeNull();
-  }, 60_000);
+  it.each(Object.keys(FEEDS))(
+    'beside a feed with %s',
+    async (name) => {
+      const url = `http://${hostile.host}/feed/${encodeURIComponent(name)}`;
+      const watch = await keepWatch(house.services.pool, {
+        brandId: house.bakehouse,
+        sourceKey: `feed:${url}`,
+        kind: 'feed',
+        params: { url },
+        name,
+        things: 'posts',
+        everySeconds: 60,
+      });
+      await change(house.services.pool, 'UPDATE watches SET due_at = ? WHERE id = ?', [new Date(testNow()), watch]);
+      expect(await latency()).toBeLessThan(usual + MAY_WAIT);
+      // It was looked at: something was taken, or somebody is told why not.
+      await expect
+        .poll(async () => (await watchBy(house.services.pool, house.bakehouse, watch))?.lastLookAt ?? null, {
+          timeout: 25_000,
+        })
+        .not.toBeNull();
+    },
+    60_000,
+  );
 
   it.each([
     ['/drip', 'an answer that drips'],
     ['/round', 'redirects without end whose bodies drip'],
     ['/never', 'silence'],
     ['/nested', 'an answer of brackets'],
-  ])('beside calls to %s: %s', async (path) => {
-    const rotten = await toldWorkflow(house, [call(path), tell]);
-    for (let n = 0; n < 40; n++) await send(rotten, JSON.stringify({ n }));
-    expect(await latency()).toBeLessThan(usual + MAY_WAIT);
-    await change(house.services.pool, "UPDATE effects SET status = 'cancelled', due_at = NULL WHERE workflow_id = ?", [
-      rotten.id,
-    ]);
-  }, 60_000);
+  ])(
+    'beside calls to %s: %s',
+    async (path) => {
+      const rotten = await toldWorkflow(house, [call(path), tell]);
+      for (let n = 0; n < 40; n++) await send(rotten, JSON.stringify({ n }));
+      expect(await latency()).toBeLessThan(usual + MAY_WAIT);
+      await change(
+        house.services.pool,
+        "UPDATE effects SET status = 'cancelled', due_at = NULL WHERE workflow_id = ?",
+        [rotten.id],
+      );
+    },
+    60_000,
+  );
 
   it('beside web hooks that cannot be taken', async () => {
     const rotten = await toldWorkflow(house, [tell]);
@@ -168,7 +178,8 @@ describe('a healthy brand waits at most a second longer', () => {
       '{"title":"half \\ud83c"}',
       'no json',
     ];
-    for (let n = 0; n < 6; n++) for (const [index, body] of bodies.entries()) await send(rotten, `${body}${' '.repeat(n * 5 + index)}`);
+    for (let n = 0; n < 6; n++)
+      for (const [index, body] of bodies.entries()) await send(rotten, `${body}${' '.repeat(n * 5 + index)}`);
     expect(await latency()).toBeLessThan(usual + MAY_WAIT);
     expect((await asideOf(house.services.pool, house.lidos, 20)).length).toBeGreaterThan(0);
     // Each of them was read, one way or another.

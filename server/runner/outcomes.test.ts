@@ -9,6 +9,8 @@ import { logEntriesSince } from '../store/logbook.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { decide, tryRunAgain } from '../workflows/decide.ts';
+import { pause as pauseWorkflow, resume } from '../workflows/go-live.ts';
+import { cancelRun } from '../workflows/run-actions.ts';
 import { lookNow } from '../watch/look.ts';
 import { leaseOf, performEffects } from './perform-effects.ts';
 import { takeRuns } from './take-runs.ts';
@@ -228,6 +230,66 @@ describe('at Lagoon', () => {
       ['$.text', text],
     );
     expect(effects).toEqual([{ status: 'done' }]);
+  });
+  it('a claim that a dead worker left is taken back with its run, and sends nothing for a paused workflow', async () => {
+    // Claimed and never begun: the worker died in between.
+    const claim = (text: string) =>
+      change(
+        house.services.pool,
+        "UPDATE effects SET status = 'sending', lease = 'dead', due_at = ? WHERE JSON_VALUE(input, '$.text') = ?",
+        [new Date(house.clock.now + 1000), text],
+      );
+    const ended = await newFilm();
+    const parked = await newFilm();
+    await claim(ended);
+    await claim(parked);
+    house.clock.now += 2000;
+    const [run] = (await runsOf(house.services.pool, house.lidos, 1, 200)).filter((each) =>
+      JSON.stringify(each.trace).includes(ended),
+    );
+    await cancelRun(house.services, house.lidos, run!.id);
+    await pauseWorkflow(house.services, house.lidos, 1);
+    await house.settle();
+    expect(await postsOf(ended)).toHaveLength(0);
+    expect(await postsOf(parked)).toHaveLength(0);
+    await resume(house.services, house.lidos, 1);
+    await house.settle();
+    expect(await postsOf(ended)).toHaveLength(0);
+    expect(await postsOf(parked)).toHaveLength(1);
+  });
+  it('what was done is not done again because its answer cannot be stored', async () => {
+    const text = await newFilm();
+    const { send } = connectors.pages.acts.publish!;
+    let sent = 0;
+    connectors.pages = {
+      ...connectors.pages,
+      acts: {
+        ...connectors.pages.acts,
+        publish: {
+          ...connectors.pages.acts.publish!,
+          send: async (...asked) => {
+            sent++;
+            // An answer that no column takes: its moment is beyond all calendars.
+            return { ...(await send(...asked)), at: Number.NaN, result: { huge: 'x'.repeat(5_000_000) } };
+          },
+        },
+      },
+    };
+    try {
+      await house.settle();
+      house.clock.now += leaseOf(house.services) + 1000;
+      await house.settle();
+    } finally {
+      connectors.pages = CONNECTORS.pages;
+    }
+    expect(sent).toBe(1);
+    expect(await postsOf(text)).toHaveLength(1);
+    const [effect] = await select<{ status: string }>(
+      house.services.pool,
+      "SELECT status FROM effects WHERE JSON_VALUE(input, '$.text') = ?",
+      [text],
+    );
+    expect(effect).toEqual({ status: 'done' });
   });
   it('one run that Playa stumbles over does not keep the others waiting', async () => {
     await house.upload({ title: 'Broken' });

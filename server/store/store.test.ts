@@ -1,5 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import { readdir } from 'node:fs/promises';
+import { findPersons, labelPerson } from './persons.ts';
+import { findPosts } from './logbook.ts';
+import { letThrough } from './passed.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { change, inTransaction, makeDatabase, openPool, select, type Pool } from '../db/database.ts';
 import { migrate } from '../db/migrate.ts';
@@ -320,5 +323,44 @@ describe('transactions', () => {
         ])
       )[0]!.number,
     ).toBe(0);
+  });
+});
+
+describe('people of several networks', () => {
+  it('with the same number are two, each with labels of their own', async () => {
+    const label = (network: string, name: string, add: string) =>
+      labelPerson(pool, lidos, { person: '3', network, name, add: [add], remove: [] }, NOW);
+    await label('video', 'Ana', 'swims');
+    await label('photos', 'Bea', 'paints');
+    expect(await findPersons(pool, lidos, 'id', '3', 'video')).toMatchObject([{ name: 'Ana', labels: ['swims'] }]);
+    expect(await findPersons(pool, lidos, 'id', '3', 'photos')).toMatchObject([{ name: 'Bea', labels: ['paints'] }]);
+    expect(await findPersons(pool, lidos, 'id', '3', 'pages')).toEqual([]);
+  });
+  it('known from before networks were told apart become whoever comes first', async () => {
+    await labelPerson(pool, lidos, { person: '7', name: 'Old', add: ['greeted'], remove: [] }, NOW);
+    expect(await findPersons(pool, lidos, 'id', '7', 'video')).toMatchObject([{ labels: ['greeted'] }]);
+    await labelPerson(pool, lidos, { person: '7', network: 'video', name: 'Old', add: ['again'], remove: [] }, NOW);
+    expect(await findPersons(pool, lidos, 'id', '7', 'video')).toMatchObject([{ labels: ['again', 'greeted'] }]);
+    expect(await findPersons(pool, lidos, 'id', '7', 'photos')).toEqual([]);
+  });
+  it('looked up by a name of the language itself are none', async () => {
+    for (const by of ['constructor', '__proto__', 'toString']) {
+      expect(await findPersons(pool, lidos, by, 'x')).toEqual([]);
+      expect(await findPosts(pool, lidos, by, 'x')).toEqual([]);
+    }
+  });
+});
+
+describe('once per person', () => {
+  it('is once at each network, and not again for those who passed before networks were told apart', async () => {
+    const runId = 1_000_000;
+    const pass = (by: string, now = NOW) =>
+      letThrough(pool, { brandId: lidos, workflowId: workflow, runId: runId + now, by, within: null }, now);
+    expect(await pass('video\n3')).toMatchObject({ fresh: true });
+    expect(await pass('photos\n3')).toMatchObject({ fresh: true });
+    expect(await pass('video\n3', NOW + 1)).toMatchObject({ fresh: false });
+    await pass('9');
+    await change(pool, 'UPDATE passed SET at = ? WHERE run_id = ?', [new Date(Date.UTC(2020, 0)), runId + NOW]);
+    expect(await pass('video\n9', NOW + 2)).toMatchObject({ fresh: false });
   });
 });
