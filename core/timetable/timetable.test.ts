@@ -431,6 +431,13 @@ describe('how often a source is looked at', () => {
       ),
     );
   });
+  it('keeps a tenth of the average at hours in which the source has never spoken', () => {
+    // Once a week, at this very hour, for six weeks.
+    const weekly = Array.from({ length: 6 }, (_, n) => now - (n + 1) * 7 * 24 * HOUR);
+    const average = weekly.length / (6 * 7 * 24);
+    expect(expectedPerHour(weekly, now + 84 * HOUR) / average).toBeCloseTo(0.1, 1);
+    expect(expectedPerHour(weekly, now) / average).toBeGreaterThan(20);
+  });
   it('expects about as much as there was', () => {
     const many = Array.from({ length: 6 * 7 * 24 }, (_, n) => now - n * HOUR);
     expect(expectedPerHour(many, now)).toBeCloseTo(1, 0);

@@ -1,4 +1,5 @@
 // Keeping a sign-in, however it was given: who it is, what it may reach, and what waited for it.
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { DateTime } from 'luxon';
 import type { Connector } from '../connectors/connector.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
@@ -92,7 +93,7 @@ export function suggestName(
   brand: { timeZone: string; locale: string },
 ): string {
   const since = DateTime.fromMillis(now, { zone: brand.timeZone, locale: brand.locale }).toFormat('LLLL yyyy');
-  return `${who}, for ${purpose}, since ${since}`.slice(0, 120);
+  return cutUnits(`${who}, for ${purpose}, since ${since}`, 120);
 }
 
 /** What was asked for at the consent and not given, in words. */

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { shaped } from './shape.ts';
+import type { Services } from '../services.ts';
+import { shaped, shapedPicture } from './shape.ts';
 
 const drawn = (width: number, height: number) =>
   sharp({ create: { width, height, channels: 4, background: { r: 10, g: 90, b: 120, alpha: 0.5 } } })
@@ -53,5 +54,38 @@ describe('a picture brought to an allowed shape', () => {
       width: 100,
       height: 300,
     });
+  });
+});
+
+describe('pictures that are fetched', () => {
+  it('are shaped once, however many ask for them at once and afterwards', async () => {
+    const picture = await drawn(400, 100);
+    let fetched = 0;
+    const services = {
+      config: { origin: 'http://127.0.0.1:1', answerWithin: 1000 },
+      pool: {},
+      guard: {
+        fetch: async () => {
+          fetched++;
+          return { status: 200, headers: {}, body: picture, url: '' };
+        },
+      },
+    } as unknown as Services;
+    const order = { url: 'https://lidos.example/wide.png', by: 'crop' as const, least: 0.8, most: 2 };
+    const all = await Promise.all(Array.from({ length: 5 }, () => shapedPicture(services, order)));
+    expect(await sizeOf(all[0]!)).toMatchObject({ width: 200, height: 100 });
+    expect(all.every((each) => each === all[0])).toBe(true);
+    expect(await shapedPicture(services, order)).toBe(all[0]);
+    expect(fetched).toBe(1);
+    // Another shape is another picture.
+    await shapedPicture(services, { ...order, by: 'pad' });
+    expect(fetched).toBe(2);
+  });
+
+  it('that would fill memory are not made', async () => {
+    const huge = await sharp({ create: { width: 9000, height: 9000, channels: 3, background: '#000' } })
+      .png({ compressionLevel: 9 })
+      .toBuffer();
+    await expect(shaped(huge, { by: 'crop', least: 0.8, most: 2 })).rejects.toThrow(/pixel/);
   });
 });

@@ -5,6 +5,10 @@ import { change, select } from '../db/database.ts';
 import { asideOf, putAsideAway } from '../store/set-aside.ts';
 import { heldRuns, runsOf } from '../store/runs.ts';
 import { openHouse, type House } from '../testing/house.ts';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import { workflowsOf } from '../store/workflows.ts';
+import { live } from '../testing/workflow.ts';
+import { renameSourceField } from '../watch/rename.ts';
 import { serve, toldWorkflow, type Told } from '../testing/told.ts';
 import { tryRunAgain } from '../workflows/decide.ts';
 import { readDeliveries, receive } from '../watch/hooks.ts';
@@ -200,6 +204,26 @@ const call = () => ({
   whenNot: 'on' as const,
 });
 
+describe('a workflow that cannot be read', () => {
+  it('keeps no other that shares its source from running, and its own runs wait', async () => {
+    const rotten = await toldWorkflow(house, [hello]);
+    const definition = { schema: 1, sources: [{ id: 'source', watch: rotten.watch }], steps: [hello] } as Definition;
+    const healthy = await live(house, definition);
+    await change(house.services.pool, `UPDATE versions SET definition = '{"schema":2}' WHERE workflow_id = ?`, [
+      rotten.id,
+    ]);
+    await rotten.tell({ title: 'one' });
+    expect((await runsOf(house.services.pool, house.lidos, healthy, 5)).map((run) => run.status)).toEqual(['done']);
+    expect(await statuses(rotten)).toEqual(['held']);
+    // Nor do the screens of the brand stop.
+    await change(house.services.pool, `UPDATE workflows SET draft = '{"schema":2}' WHERE id = ?`, [rotten.id]);
+    const all = await workflowsOf(house.services.pool, house.lidos);
+    expect(all.find((each) => each.id === rotten.id)).toMatchObject({ unreadable: true, name: 'A workflow' });
+    expect(all.find((each) => each.id === healthy)).not.toHaveProperty('unreadable');
+    await expect(renameSourceField(house.services, house.lidos, rotten.watch, 'title', 'heading')).rejects.toThrow();
+  });
+});
+
 describe('an act that cannot be read', () => {
   it('is put before a person, and no other waits for it', async () => {
     const rotten = await toldWorkflow(house, [call(), hello]);
@@ -261,7 +285,7 @@ describe('the answer of a service', () => {
 
 describe('order and number of runs under way together', () => {
   it('a run that is held lets somebody else’s begin, and not the next of the same person', async () => {
-    const hold = { id: 'hold', verb: 'hold' as const, question: 'Go on?', text: '' };
+    const hold = { id: 'hold', verb: 'hold' as const, question: 'Go on?', text: null };
     const told = await toldWorkflow(house, [hold, hello], { atOnce: 1, inOrder: 'who' });
     await send(told, '{"who":"ana","n":1}');
     await send(told, '{"who":"ana","n":2}');

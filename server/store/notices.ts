@@ -1,3 +1,4 @@
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
 /** Something a colleague is told. */
@@ -31,7 +32,7 @@ export async function addNotices(
       notice.onceKey,
       notice.workflowId,
       notice.runId,
-      notice.text.slice(0, 2000),
+      cutUnits(notice.text, 2000),
       toTime(now),
       notice.brandId,
       ...(notice.to.length ? [notice.to] : []),

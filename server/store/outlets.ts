@@ -1,3 +1,4 @@
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { outletDetailsSchema, type OutletDetails } from '@playa/core/workflow/world.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
@@ -110,7 +111,7 @@ async function keepOutlet(db: Queryable, owner: Owner, outlet: Listed, byHand: b
       owner.accountId,
       outlet.kind,
       outlet.remoteId,
-      outlet.name.slice(0, 200),
+      cutUnits(outlet.name, 200),
       outlet.address,
       outlet.feed,
       JSON.stringify(outlet.details ?? {}),

@@ -1,4 +1,5 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { z } from 'zod';
 import type { FieldNames } from '@playa/core/items/rename.ts';
 import { wakeWebsubs } from './websub.ts';
@@ -75,6 +76,12 @@ const read = (row: Row): Watch => ({
 const NO_NAMES: FieldNames = {};
 const namesSchema = z.record(z.string(), z.string());
 
+/** What makes two sources the same, as the column holds it: of a very long one its beginning and a hash of the whole. */
+function storedKey(key: string): string {
+  if (key.length <= 600) return key;
+  return `${cutUnits(key, 530)}:${createHash('sha256').update(key).digest('hex')}`;
+}
+
 /** The brand's watch of a source; made when there is none, so that every workflow shares it. */
 export async function keepWatch(
   db: Queryable,
@@ -90,12 +97,13 @@ export async function keepWatch(
     accountId?: number;
   },
 ): Promise<number> {
+  const sourceKey = storedKey(watch.sourceKey);
   await change(
     db,
     'INSERT IGNORE INTO watches (brand_id, source_key, kind, params, name, things, every_seconds, host, account_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
     [
       watch.brandId,
-      watch.sourceKey,
+      sourceKey,
       watch.kind,
       JSON.stringify(watch.params),
       watch.name,
@@ -107,7 +115,7 @@ export async function keepWatch(
   );
   const [row] = await select<{ id: number }>(db, 'SELECT id FROM watches WHERE brand_id = ? AND source_key = ?', [
     watch.brandId,
-    watch.sourceKey,
+    sourceKey,
   ]);
   return row!.id;
 }
@@ -253,7 +261,7 @@ export async function isWatched(db: Queryable, watchId: number): Promise<boolean
 
 function hostOf(params: unknown): string | null {
   const { url } = (params ?? {}) as { url?: unknown };
-  return typeof url === 'string' && URL.canParse(url) ? new URL(url).host.slice(0, 255) : null;
+  return typeof url === 'string' && URL.canParse(url) ? cutUnits(new URL(url).host, 255) : null;
 }
 
 /**

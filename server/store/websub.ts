@@ -1,3 +1,4 @@
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 /** A subscription at a hub. */
@@ -86,7 +87,7 @@ export async function activateWebsub(db: Queryable, watchId: number, until: numb
 
 export async function denyWebsub(db: Queryable, watchId: number, trouble: string, renewAt: number): Promise<void> {
   await change(db, "UPDATE websub SET status = 'denied', until = NULL, trouble = ?, renew_at = ? WHERE watch_id = ?", [
-    trouble.slice(0, 500),
+    cutUnits(trouble, 500),
     toTime(renewAt),
     watchId,
   ]);

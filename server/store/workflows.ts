@@ -12,6 +12,8 @@ export interface Workflow {
   liveVersion: number | null;
   /** Why Playa itself paused it. */
   pausedBecause: string | null;
+  /** Another version of Playa wrote its draft, or it was damaged: it is listed, and stays as it is. */
+  unreadable?: true;
   createdAt: number;
   changedAt: number;
 }
@@ -40,6 +42,16 @@ const read = (row: Row): Workflow => ({
   changedAt: fromTime(row.changed_at),
 });
 
+/** A workflow for lists: one that cannot be read is shown empty rather than keep all others from being shown. */
+function readForList(row: Row): Workflow {
+  try {
+    return read(row);
+  } catch {
+    return { ...read({ ...row, draft: EMPTY }), unreadable: true };
+  }
+}
+const EMPTY = JSON.stringify({ schema: 1, sources: [{ id: 'source', watch: null }], steps: [] } satisfies Definition);
+
 export async function addWorkflow(
   db: Queryable,
   brandId: number,
@@ -65,7 +77,7 @@ export async function workflowsOf(db: Queryable, brandId: number, lock = false):
     `SELECT * FROM workflows WHERE brand_id = ? ORDER BY id${lock ? ' FOR UPDATE' : ''}`,
     [brandId],
   );
-  return rows.map(read);
+  return rows.map(readForList);
 }
 
 export async function workflowBy(
@@ -269,6 +281,11 @@ export async function rewriteDefinitions(
     watchId === null || definition.sources.some((source) => source.watch === watchId);
   // Locked, so that a draft saved meanwhile is neither overwritten nor left with the old name.
   for (const workflow of await workflowsOf(db, brandId, true)) {
+    // Nobody can tell whether it uses what is renamed.
+    if (workflow.unreadable) {
+      refused.add(workflow.name);
+      continue;
+    }
     const versions = await select<{ number: number; definition: string }>(
       db,
       'SELECT number, definition FROM versions WHERE brand_id = ? AND workflow_id = ? FOR UPDATE',

@@ -54,7 +54,7 @@ export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arriv
     const subscribers = await liveSubscribers(db, watch.id);
     const definitions = new Map<number, Definition | undefined>();
     for (const { workflowId, version } of subscribers)
-      definitions.set(workflowId, await definitionOf(db, watch.brandId, workflowId, version));
+      definitions.set(workflowId, await readableDefinition(db, watch.brandId, workflowId, version));
     for (const item of fresh) {
       const id = await storeEach(db, watch, { ...item, past: false }, now, stored, async (itemId) => {
         for (const { workflowId, version } of subscribers) {
@@ -73,6 +73,21 @@ export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arriv
     await setAside(db, { brandId, kind: 'item', once: `${watchId}.${identity}`, watchId, what: identity, why }, now);
   }
   return stored;
+}
+
+/** A version that cannot be read keeps no other from its items; its own runs wait for a person. */
+async function readableDefinition(
+  db: Queryable,
+  brandId: number,
+  workflowId: number,
+  version: number,
+): Promise<Definition | undefined> {
+  try {
+    return await definitionOf(db, brandId, workflowId, version);
+  } catch (error) {
+    if ((error as { sqlState?: string }).sqlState) throw error;
+    return undefined;
+  }
 }
 
 /**

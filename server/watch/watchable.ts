@@ -1,4 +1,5 @@
 // What can be watched with the accounts a brand has.
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { networkParams } from '../accounts/bells.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import type { Services } from '../services.ts';
@@ -65,10 +66,10 @@ export async function watchOutlet(
   const params = networkParams.parse({ account: account.id, outlet: outlet.remoteId, what });
   return keepWatch(services.pool, {
     brandId,
-    sourceKey: `network:${account.id}:${what}:${outlet.remoteId}`.slice(0, 600),
+    sourceKey: `network:${account.id}:${what}:${outlet.remoteId}`,
     kind: 'network',
     params,
-    name: `${outlet.name}: ${watchable.things}`.slice(0, 200),
+    name: cutUnits(`${outlet.name}: ${watchable.things}`, 200),
     things: watchable.things,
     everySeconds: services.config.demo ? LOOK_EVERY.demo : LOOK_EVERY.usual,
     accountId: account.id,

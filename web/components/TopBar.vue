@@ -13,6 +13,7 @@ import { ChevronDown, Search } from '@lucide/vue';
 import { onKeyStroke } from '@vueuse/core';
 import { computed, defineAsyncComponent, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { cutGraphemes } from '@playa/core/text/graphemes.ts';
 import { useSession } from '../stores/session.ts';
 
 const FindOrDo = defineAsyncComponent(() => import('./FindOrDo.vue'));
@@ -26,7 +27,7 @@ const keys = ref(false);
 const initials = computed(() =>
   (session.user?.name ?? '')
     .split(/\s+/)
-    .map((word) => word[0])
+    .map((word) => cutGraphemes(word, 1))
     .join('')
     .slice(0, 2)
     .toUpperCase(),

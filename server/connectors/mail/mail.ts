@@ -1,3 +1,4 @@
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { createTransport, type Transporter } from 'nodemailer';
 import { z } from 'zod';
 import { isPublic } from '../../guard/addresses.ts';
@@ -114,7 +115,7 @@ export const mail: Connector = {
           const sent = await transport.sendMail({
             from,
             to: input.to,
-            subject: (input.subject || first).slice(0, SUBJECT),
+            subject: cutUnits(input.subject || first, SUBJECT),
             text: input.text,
             // The same for every try, so that mailboxes that look for doubles find them.
             messageId: `<${key.replace(/[^\w.-]/g, '-')}@${from.split('@')[1]}>`,

@@ -1,3 +1,4 @@
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { z } from 'zod';
 import { escapeMarkdown } from '@playa/core/captions/write/markdown.ts';
 import { call, cannot, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
@@ -63,7 +64,7 @@ function bodyOf(input: Parameters<NonNullable<Connector['acts']['publish']>['sen
     show === 'text'
       ? null
       : {
-          title: (input.title || first).slice(0, 200) || 'News',
+          title: cutUnits(input.title || first, 200) || 'News',
           text: input.title ? words : rest.join('\n').trim(),
           colour: input.colour ?? null,
           picture,

@@ -57,7 +57,7 @@ export function sourceRoutes(services: Services): Router {
       throw new Problem(422, `It cannot be watched: ${tried.at(-1)?.says ?? 'nothing was found.'}`, { tried });
     const id = await watches.keepWatch(pool, {
       brandId: brand.id,
-      sourceKey: found.key.slice(0, 600),
+      sourceKey: found.key,
       kind: found.kind,
       params: found.params,
       name: found.name,
@@ -154,7 +154,7 @@ export function sourceRoutes(services: Services): Router {
     readRecurrence(rule, start, brand.timeZone);
     const id = await watches.keepWatch(pool, {
       brandId: brand.id,
-      sourceKey: `schedule:${start}:${rule}:${brand.timeZone}`.slice(0, 600),
+      sourceKey: `schedule:${start}:${rule}:${brand.timeZone}`,
       kind: 'schedule',
       params,
       name,

@@ -75,13 +75,15 @@ export function todayRoutes(services: Services): Router {
     // Which outlets a live workflow posts to, so that an outlet nobody feeds does not look as if it waited for news.
     const live = (await workflowsOf(pool, brand.id)).filter((workflow) => workflow.status === 'live');
     const definitions = await Promise.all(
-      live.map((workflow) => definitionOf(pool, brand.id, workflow.id, workflow.liveVersion ?? 0)),
+      live.map((workflow) =>
+        definitionOf(pool, brand.id, workflow.id, workflow.liveVersion ?? 0).catch(() => undefined),
+      ),
     );
     const fed = new Set(definitions.flatMap((definition) => (definition ? targetsOf(definition) : [])));
     const outletName = new Map(outlets.map((outlet) => [outlet.id, outlet.name]));
     const comingRows = await Promise.all(
       coming.map(async (run) => {
-        const definition = await definitionOf(pool, brand.id, run.workflowId, run.version);
+        const definition = await definitionOf(pool, brand.id, run.workflowId, run.version).catch(() => undefined);
         const targets = definition ? targetsOf(definition) : [];
         return targets.map((outlet) => ({
           outlet,

@@ -1,8 +1,9 @@
 import { Router } from 'express';
-import { z } from 'zod';
+import { z, ZodError } from 'zod';
 import { definitionSchema } from '@playa/core/workflow/definition.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
+import { inTransaction } from '../../db/database.ts';
 import type { Services } from '../../services.ts';
 import * as workflows from '../../store/workflows.ts';
 import { noteChange } from '../../store/changes.ts';
@@ -14,11 +15,17 @@ import { brandOf, visitorOf } from '../sign-in.ts';
 const nameSchema = z.string().trim().min(1, 'A workflow needs a name.').max(120);
 const idOf = (text: unknown) => z.coerce.number().int().positive().parse(text);
 
+/** Of a workflow whose draft cannot be read. */
+const UNREADABLE = 'Playa cannot read this workflow; another version of Playa may have written it. It stays as it is.';
+
 export function workflowRoutes(services: Services): Router {
   const { pool, clock } = services;
   const router = Router({ mergeParams: true });
   const own = async (brandId: number, id: unknown) => {
-    const workflow = await workflows.workflowBy(pool, brandId, idOf(id));
+    const workflow = await workflows.workflowBy(pool, brandId, idOf(id)).catch((error: unknown) => {
+      if (error instanceof ZodError || error instanceof SyntaxError) throw new Problem(409, UNREADABLE);
+      throw error;
+    });
     if (!workflow) throw new Problem(404, 'There is no such workflow.');
     return workflow;
   };
@@ -34,7 +41,7 @@ export function workflowRoutes(services: Services): Router {
       const live =
         workflow.liveVersion === null
           ? null
-          : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
+          : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion).catch(() => null);
       const shown = live ?? workflow.draft;
       return {
         id: workflow.id,
@@ -43,7 +50,9 @@ export function workflowRoutes(services: Services): Router {
         version: workflow.liveVersion,
         pausedBecause: workflow.pausedBecause,
         sentence: workflowSentence(shown, world),
-        problems: validateDefinition(shown, world),
+        problems: workflow.unreadable
+          ? [{ level: 'harm' as const, step: null, says: UNREADABLE }]
+          : validateDefinition(shown, world),
         unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),
         ...(counts.get(workflow.id) ?? { runs: 0, posts: 0, others: 0, held: 0, lastAt: null }),
       };
@@ -86,10 +95,14 @@ export function workflowRoutes(services: Services): Router {
     const draft = z
       .object({ name: nameSchema, definition: definitionSchema, revision: z.number().int().positive() })
       .parse(req.body);
-    const revision = await workflows.saveDraft(pool, brand.id, workflow.id, draft, clock());
+    // Whoever changes all workflows of the brand at this moment may stand in the way: then it is tried again.
+    const revision = await inTransaction(pool, async (db) => {
+      const made = await workflows.saveDraft(db, brand.id, workflow.id, draft, clock());
+      if (made !== null) await noteChange(db, brand.id, 'workflows', workflow.id, clock());
+      return made;
+    });
     if (revision === null)
       throw new Problem(409, 'This workflow was changed elsewhere meanwhile.', { current: workflow.draftRevision });
-    await noteChange(pool, brand.id, 'workflows', workflow.id, clock());
     res.json({ revision });
   });
 
