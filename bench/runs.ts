@@ -3,7 +3,7 @@
 import { spawn } from 'node:child_process';
 import { randomUUID } from 'node:crypto';
 import { change, inTransaction, select } from '@playa/server/db/database.ts';
-import { performEffects } from '@playa/server/runner/perform-effects.ts';
+import { Performer } from '@playa/server/runner/perform-effects.ts';
 import { takeRuns } from '@playa/server/runner/take-runs.ts';
 import { addItems } from '@playa/server/store/items.ts';
 import { addRun } from '@playa/server/store/runs.ts';
@@ -46,7 +46,12 @@ async function ours(house: BenchHouse): Promise<number> {
       finished = true;
     })(),
     (async () => {
-      for (;;) if ((await performEffects(services)) === 0 && finished) break;
+      const performer = new Performer(services);
+      for (;;) {
+        if ((await performer.round()) > 0) continue;
+        await performer.finish();
+        if (finished && (await performer.round()) === 0) break;
+      }
     })(),
   ]);
   const took = performance.now() - began;

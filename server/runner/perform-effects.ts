@@ -28,9 +28,9 @@ export interface PerformOptions {
 }
 
 /** Acts that go on at once in one worker. */
-const AT_ONCE = 64;
+const AT_ONCE = 128;
 /** Of one account, or of one workflow's calls: a network that hangs must leave room for the others. */
-const AT_ONCE_THERE = 16;
+const AT_ONCE_THERE = 32;
 /** Claimed in one transaction. */
 const TOGETHER = 20;
 
