@@ -108,7 +108,7 @@ describe('what is learned of a form', () => {
     }
     expect(Object.keys(learned.properties!).length).toBeLessThanOrEqual(LEARNED.fields);
     // What was learned first is still described.
-    expect(learned.properties).toHaveProperty('f0\.0'.replace('\\', ''));
+    expect(learned.properties).toHaveProperty(['f0.0']);
   });
 
   it('keeps whole characters in its examples', () => {

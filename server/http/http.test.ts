@@ -393,8 +393,9 @@ it('open screens hear what changed in their brand, and nothing of others', async
 
 it('health is that of the database', async () => {
   expect((await stranger().ask('GET', '/health')).status).toBe(200);
-  const { pool } = house.services;
-  const away = { query: () => Promise.reject(new Error('The database is away.')) } as unknown as typeof pool;
+  const away = {
+    query: () => Promise.reject(new Error('The database is away.')),
+  } as unknown as House['services']['pool'];
   const answer = { status: 0, body: {} as unknown };
   const res = {
     status(code: number) {
@@ -407,7 +408,7 @@ it('health is that of the database', async () => {
   };
   await health({ ...house.services, pool: away })({} as never, res as never);
   expect(answer).toEqual({ status: 503, body: { ok: false, title: 'The database does not answer.' } });
-  const silent = { query: () => new Promise(() => undefined) } as unknown as typeof pool;
+  const silent = { query: () => new Promise(() => undefined) } as unknown as House['services']['pool'];
   await health({ ...house.services, pool: silent })({} as never, res as never);
   expect(answer.status).toBe(503);
 });

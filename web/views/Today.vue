@@ -257,7 +257,8 @@ async function reconnect(id: number) {
           <span class="min-w-0 flex-1 break-words"
             ><b
               >{{ ASIDE[thing.kind] }}<template v-if="thing.source"> at {{ thing.source }}</template></b
-            ><span class="text-ink-2"> · {{ thing.why }}</span
+            ><span class="text-ink-2">
+              · {{ thing.why }}<template v-if="thing.kind === 'delivery'"> Whoever sent it was told so.</template></span
             ><code class="mt-0.5 line-clamp-2 block text-sm break-all text-ink-3">{{ thing.what }}</code></span
           >
           <span class="text-sm text-ink-3">{{ shortMoment(thing.at, zone) }}</span>
