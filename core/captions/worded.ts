@@ -1,6 +1,7 @@
 // What a Compose hands on beside the text itself: its parts, and the wordings that single outlets have of their own. It
 // travels with the item's fields under a name that no field can have, and only when a later step has a use for it.
 import type { Fields, FieldValue } from '../items/item.ts';
+import { correctedPieces } from './corrected.ts';
 import type { Piece } from './pieces.ts';
 
 /** The words of one outlet, or of all. */
@@ -22,6 +23,17 @@ const key = (caption: string) => `~words of ${caption}`;
 export function handedOn(caption: string, wordings: Wordings): Fields {
   // Pieces and wordings are plain JSON, as fields are.
   return { [key(caption)]: wordings as unknown as FieldValue };
+}
+
+/**
+ * The fields that change when a person has corrected a caption: its words for all outlets, those with words of their own
+ * too, since these are the words that were approved. Formatting stays where the person left it.
+ *
+ * @param before the words as the person saw them
+ */
+export function corrected(fields: Fields, caption: string, before: string, after: string): Fields {
+  const { pieces } = (fields[key(caption)] ?? {}) as unknown as Wordings;
+  return { [caption]: after, ...handedOn(caption, { pieces: pieces && correctedPieces(pieces, before, after) }) };
 }
 
 /** The words of a caption for an outlet: its own, or those of all. */

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { corrected } from '../captions/worded.ts';
 import { stepBase } from './base.ts';
 import type { Prepared, StepBase, Verb } from './verb.ts';
 import { readWords, textNamed, wordsProblems } from './words.ts';
@@ -40,14 +41,14 @@ export const hold = {
           },
         ],
       }),
-      settled: (_, [slot]) => {
+      settled: ({ fields }, [slot]) => {
         if (slot?.status !== 'done') return { go: 'stop', cell: { kind: 'stops', why: 'a person said no' } };
         const words = slot.outcome?.result?.text;
-        return {
-          go: 'on',
-          cell: null,
-          ...(text !== null && typeof words === 'string' ? { values: { [text]: words } } : {}),
-        };
+        const before = slot.action === 'hold' ? slot.input.text : null;
+        // A yes to the words as they are leaves them as they are, with all their parts.
+        if (text === null || before === null || typeof words !== 'string' || words === before)
+          return { go: 'on', cell: null };
+        return { go: 'on', cell: null, values: corrected(fields, text, before, words) };
       },
     };
   },

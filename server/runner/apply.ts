@@ -4,6 +4,7 @@ import { chanceOf } from '@playa/core/engine/chance.ts';
 import { cellsOf, type Trace } from '@playa/core/engine/cells.ts';
 import type { Effect } from '@playa/core/engine/effects.ts';
 import type { Program } from '@playa/core/engine/program.ts';
+import { settleCells } from '@playa/core/engine/settle-cells.ts';
 import type { RunEvent, RunState } from '@playa/core/engine/state.ts';
 import { paceScopes } from '@playa/core/timetable/pace.ts';
 import type { Queryable } from '../db/database.ts';
@@ -83,6 +84,9 @@ export class Batch {
         events.push({ type: 'answered', key: effect.key, answer: await answerAsk(this.#db, run, effect.ask, about) });
       }
     }
+    if (first.type === 'done')
+      trace = { ...trace, ...settleCells(trace, new Map([[first.key, { done: first.outcome }]])) };
+    if (isEnd(first)) trace = { ...trace, ...(await this.#takeBack(run, trace)) };
     const stored = { state: JSON.stringify(state), trace: JSON.stringify(trace) };
     if (stored.state.length + stored.trace.length > LARGEST)
       throw new Error(`What run ${run.id} holds has grown beyond what can be stored.`);
@@ -115,16 +119,25 @@ export class Batch {
     return effects;
   }
 
+  /**
+   * A person has ended the run, one way or another: nothing more of it is sent, and nothing is gathered for it. All that
+   * ends with a run ends here.
+   *
+   * @returns cells of what was on its way and is taken back
+   */
+  async #takeBack(run: Run, trace: Trace): Promise<Trace> {
+    // Its acts may be waiting to be written down with those of others.
+    await this.flush();
+    const keys = await cancelEffects(this.#db, run.id, this.#now);
+    await dropGatherings(this.#db, run.id);
+    return settleCells(trace, new Map(keys.map((key) => [key, { takenBack: 'the run was ended' }])));
+  }
+
   /** What else follows from where the run is now: for its workflow, and for runs that waited for it. */
   async #afterwards(run: Run, program: Program, before: { state: RunState | null; status: string }): Promise<void> {
     const { atOnce, inOrder, stopAfter } = program.settings;
     const state = run.state!;
     const ended = state.status === 'done' || state.status === 'stopped' || state.status === 'cancelled';
-    if (state.status === 'cancelled') {
-      await this.flush();
-      await cancelEffects(this.#db, run.id, this.#now);
-      await dropGatherings(this.#db, run.id);
-    }
     // One that is held no longer counts as under way.
     const leaves = ended || (state.status === 'held' && before.status !== 'held');
     if (leaves && (atOnce !== null || inOrder !== null)) {
@@ -188,6 +201,10 @@ export async function setRunAside(
   await lockWorkflow(db, run.workflowId);
   await releaseRuns(db, run.workflowId, null, 1, now);
 }
+
+/** Whether an event is a person's end of the run. */
+const isEnd = (event: RunEvent) =>
+  event.type === 'cancelled' || (event.type === 'decided' && event.decision.do === 'end');
 
 function without(trace: Trace, steps: readonly string[]): Trace {
   const kept = { ...trace };

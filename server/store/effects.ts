@@ -174,14 +174,24 @@ export async function putOffEffects(db: Queryable, effects: readonly { id: numbe
 /**
  * Takes back what a run asked for and nobody has sent. What is on its way arrives; what a worker claimed and lost is
  * taken back too, as long as it cannot have been sent.
+ *
+ * @returns the keys of what was taken back
  */
-export async function cancelEffects(db: Queryable, runId: number, now: number): Promise<void> {
-  await change(
+export async function cancelEffects(db: Queryable, runId: number, now: number): Promise<string[]> {
+  const open =
+    "run_id = ? AND unsure = 0 AND (status IN ('due', 'account', 'held') OR (status = 'sending' AND due_at <= ?))";
+  const rows = await select<{ id: number; effect_key: string }>(
     db,
-    `UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL, lease = NULL
-     WHERE run_id = ? AND unsure = 0 AND (status IN ('due', 'account', 'held') OR (status = 'sending' AND due_at <= ?))`,
+    `SELECT id, effect_key FROM effects WHERE ${open} FOR UPDATE`,
     [runId, toTime(now)],
   );
+  if (rows.length > 0)
+    await change(
+      db,
+      "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL, lease = NULL WHERE id IN (?)",
+      [rows.map((row) => row.id)],
+    );
+  return rows.map((row) => row.effect_key);
 }
 
 /**
