@@ -2,6 +2,8 @@ import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
   test: {
+    // All cores: most of these tests wait for a database or a network.
+    maxWorkers: '100%',
     projects: [
       {
         test: {
