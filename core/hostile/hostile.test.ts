@@ -133,7 +133,7 @@ const IN_TEXT = new Set([
   'withoutHashtags',
   'withoutEmoji',
   'plain',
-  'title',
+  'titleCase',
   'calm',
   'firstName',
   'hashtags',
