@@ -87,7 +87,7 @@ describe('sign-in', () => {
     house.clock.now += 3_600_000;
     const own = await signedIn('mo@ternbay.example');
     await own.ask('POST', '/sign-out');
-    for (let n = 0; n < 8; n++) await stranger().signIn('mo@ternbay.example', 'nope');
+    for (let tries = 0; tries < 8; tries++) await stranger().signIn('mo@ternbay.example', 'nope');
     expect((await stranger().signIn('mo@ternbay.example')).status).toBe(429);
     expect((await own.signIn('mo@ternbay.example')).status).toBe(204);
     // What a device is known by opens nothing, and is of that person only.

@@ -52,11 +52,11 @@ describe('renaming a field beside a save', () => {
   it('overwrites no draft that was saved meanwhile, and leaves none with the old name', async () => {
     const { pool } = house.services;
     const id = await live(house, telling('{$title}'));
-    for (let n = 0; n < 8; n++) {
-      const [from, to] = n % 2 ? ['name', 'title'] : ['title', 'name'];
+    for (let round = 0; round < 8; round++) {
+      const [from, to] = round % 2 ? ['name', 'title'] : ['title', 'name'];
       const { draftRevision } = (await workflowBy(pool, house.lidos, id))!;
-      const words = `Round ${n}: {$${from}}`;
-      const saving = new Promise((done) => setTimeout(done, n)).then(() =>
+      const words = `Round ${round}: {$${from}}`;
+      const saving = new Promise((done) => setTimeout(done, round)).then(() =>
         inTransaction(pool, (db) =>
           saveDraft(
             db,
@@ -71,7 +71,7 @@ describe('renaming a field beside a save', () => {
       const { draft } = (await workflowBy(pool, house.lidos, id))!;
       const text = JSON.stringify(draft.steps);
       // Either the save came first and was renamed, or it came too late and says so.
-      if (saved !== null) expect(text).toContain(`Round ${n}: {$${to}}`);
+      if (saved !== null) expect(text).toContain(`Round ${round}: {$${to}}`);
       else expect(text).toContain(`{$${to}}`);
     }
   });
