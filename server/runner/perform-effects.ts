@@ -86,10 +86,12 @@ export class Performer {
   }
 
   #begin(effect: effects.ClaimedEffect, desk: Desk): void {
-    const performing = inTime(
-      perform(this.#services, effect, { ...this.#options, recorder: this.#recorder, desk }),
-      leaseOf(this.#services),
-    ).finally(() => {
+    const work = perform(this.#services, effect, { ...this.#options, recorder: this.#recorder, desk });
+    const settled = work.catch((error: unknown) => {
+      // The database is away while a trouble is written down: the claim runs out and the effect is taken up again.
+      this.#services.log.error({ err: error, effect: effect.id }, 'an effect could not be settled');
+    });
+    const performing = inTime(settled, leaseOf(this.#services)).finally(() => {
       this.#open.delete(performing);
       this.#freed?.();
       // What it did may be something to do for others, or there was no place for more.
@@ -140,11 +142,13 @@ export class Performer {
 /**
  * The same, but never longer than a claim lasts: an act that has not come to an end by then counts as lost, and frees its
  * place. Whatever still comes of it finds its claim gone.
+ *
+ * @param work never fails
  */
 function inTime(work: Promise<void>, milliseconds: number): Promise<void> {
   return new Promise((resolve) => {
     const timer = setTimeout(resolve, milliseconds);
-    void work.finally(() => {
+    void work.then(() => {
       clearTimeout(timer);
       resolve();
     });
@@ -217,10 +221,8 @@ async function recordBare(services: Services, { effect, sent }: ToRecord, error:
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
     if (sent) {
-      const { remoteId, at } = sent;
-      await effects.endEffects(db, [
-        { effect, outcome: { remoteId: cutUnits(wellFormed(remoteId), 200), url: null, at } },
-      ]);
+      const outcome = { remoteId: cutUnits(wellFormed(sent.remoteId), 200), url: null, at: now };
+      await effects.endEffects(db, [{ effect, outcome }]);
     } else await effects.setEffectAside(db, effect, { until: 'held', unsure: false, trouble: NOT_STORED });
     await setRunAside(
       db,
