@@ -76,6 +76,7 @@ export class Guard {
    */
   async fetch(address: string, options: FetchOptions = {}): Promise<Fetched> {
     const { timeout = 15_000, limit = 5 * 1024 * 1024 } = options;
+    let url = this.#check(address);
     // Not an abort signal: making one costs as much as a whole conditional request.
     const abort = new EventEmitter();
     let late = false;
@@ -83,7 +84,6 @@ export class Guard {
       late = true;
       abort.emit('abort');
     }, timeout);
-    let url = this.#check(address);
     try {
       return await this.#follow(url, options, limit, abort, (next) => (url = next));
     } catch (error) {
