@@ -19,7 +19,7 @@ import { answerAsk } from './asks.ts';
 import { noteFailure } from './failures.ts';
 import type { ProgramCache } from './programs.ts';
 
-/** UTF-16 code units of a run's state and trace; the database takes 16 MB in one piece, of all runs of a batch together. */
+/** UTF-16 code units of a run's state and trace; the database takes 16 MB in one piece, unless it was told otherwise. */
 const LARGEST = 4_000_000;
 
 type Perform = Extract<Effect, { do: 'perform' }>;
@@ -163,7 +163,7 @@ export class Batch {
       // Their rows are kept from changing, so that a pause either is seen here or parks what is written here.
       const paused = await pausedWorkflows(this.#db, [...new Set(runs.map((run) => run.workflowId))]);
       await addEffects(this.#db, effects, paused, this.#now);
-      await saveRuns(this.#db, runs, paused, this.#now);
+      for (const some of inPackets(runs)) await saveRuns(this.#db, some, paused, this.#now);
     }
     for (const [workflowId, brandId] of this.#changed)
       await noteChange(this.#db, brandId, 'runs', workflowId, this.#now);
@@ -200,6 +200,22 @@ export async function setRunAside(
   await holdRun(db, run.id, why, now);
   await lockWorkflow(db, run.workflowId);
   await releaseRuns(db, run.workflowId, null, 1, now);
+}
+
+/** Runs as they are written together: a few large ones would be more than the database takes in one piece. */
+function inPackets(runs: readonly SavedRun[]): SavedRun[][] {
+  const packets: SavedRun[][] = [[]];
+  let size = 0;
+  for (const run of runs) {
+    const own = run.stored.state.length + run.stored.trace.length;
+    if (size > 0 && size + own > LARGEST / 2) {
+      packets.push([]);
+      size = 0;
+    }
+    packets.at(-1)!.push(run);
+    size += own;
+  }
+  return packets;
 }
 
 /** Whether an event is a person's end of the run. */
