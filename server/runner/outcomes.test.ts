@@ -269,8 +269,9 @@ describe('at Lagoon', () => {
           ...connectors.pages.acts.publish!,
           send: async (...asked) => {
             sent++;
-            // An answer that no column takes: its moment is beyond all calendars.
-            return { ...(await send(...asked)), at: Number.NaN, result: { huge: 'x'.repeat(5_000_000) } };
+            // An answer that no run can hold, and a moment beyond all calendars.
+            const huge = Array.from({ length: 60 }, () => 'x'.repeat(100_000));
+            return { ...(await send(...asked)), at: Number.NaN, result: { huge } };
           },
         },
       },
@@ -290,6 +291,15 @@ describe('at Lagoon', () => {
       [text],
     );
     expect(effect).toEqual({ status: 'done' });
+    // The run can be read, and the logbook dates the post by our clock.
+    const run = (await runsOf(house.services.pool, house.lidos, 1, 5)).find((each) =>
+      JSON.stringify(each.trace).includes(text),
+    );
+    expect(run).toMatchObject({ status: 'done', trouble: null });
+    const [logged] = (await logEntriesSince(house.services.pool, house.lidos, 0, 50)).filter(
+      (each) => each.text === text,
+    );
+    expect(Math.abs(logged!.at - house.clock.now)).toBeLessThan(3_600_000);
   });
   it('one run that Playa stumbles over does not keep the others waiting', async () => {
     await house.upload({ title: 'Broken' });
@@ -322,7 +332,7 @@ describe('at Lagoon', () => {
       JSON.stringify(run.trace).includes(text),
     )!;
     expect(stuck.trouble).toContain('stumbled');
-    expect((await logEntriesSince(house.services.pool, house.lidos, 0, 5)).some((entry) => entry.text === text)).toBe(
+    expect((await logEntriesSince(house.services.pool, house.lidos, 0, 50)).some((entry) => entry.text === text)).toBe(
       true,
     );
     // Once the fault is mended, the run hears what came of its post and goes on.

@@ -15,6 +15,7 @@ import { addLogEntries, type NewLogEntry } from '../store/logbook.ts';
 import { lockRuns } from '../store/runs.ts';
 import { Batch, setRunAside } from './apply.ts';
 import { Desk, isLocal, performLocally, performOutside } from './perform-act.ts';
+import { usableOutcome } from './outcome.ts';
 import type { Probe } from './probe.ts';
 import { holdUnreadable } from './take-runs.ts';
 
@@ -196,10 +197,11 @@ async function perform(services: Services, effect: effects.ClaimedEffect, option
   const { recorder, desk, probe } = options;
   try {
     if (isLocal(effect)) return await recorder.record(effect, null);
-    const outcome = await performOutside(services, effect, desk);
+    const sent = await performOutside(services, effect, desk);
     // Nothing was sent, so nothing becomes unsure by it.
-    if (outcome === 'late') return void (await putBack(services, effect));
-    if (outcome === 'ask') return await hold(services, effect, true, NOBODY_KNOWS);
+    if (sent === 'late') return void (await putBack(services, effect));
+    if (sent === 'ask') return await hold(services, effect, true, NOBODY_KNOWS);
+    const outcome = usableOutcome(sent, services.clock());
     probe?.('effect: sent');
     await recorder.record(effect, outcome);
     probe?.('effect: committed');

@@ -50,7 +50,7 @@ export async function addLogEntries(db: Queryable, entries: readonly NewLogEntry
         stored(entry.card),
         stored(entry.url),
         entry.remoteId,
-        toTime(storedMoment(entry.at)),
+        toTime(entry.at),
       ]),
     ],
   );
@@ -58,9 +58,6 @@ export async function addLogEntries(db: Queryable, entries: readonly NewLogEntry
 
 /** An address that is longer than any that is meant; half of one leads nowhere. */
 const stored = (address: string | null) => (address !== null && address.length > 2000 ? null : address);
-
-/** What a network dates beyond all calendars was just now. */
-const storedMoment = (at: number) => (at > 0 && at < Date.UTC(9999, 0) ? at : Date.now());
 
 export async function logEntriesSince(
   db: Queryable,
