@@ -1,6 +1,6 @@
 // npm run soak: whether memory stays flat. Playa with its demonstration, a worker of its own and Lagoon run for half an
-// hour (or so many minutes: npm run soak -- 5) while Lagoon's people do in that time what they otherwise do in a week,
-// which is more than three hundred times the demonstration's pace.
+// hour (or so many minutes: npm run soak -- 5) while somebody at Lagoon does something every five seconds: a film, a
+// comment, a review, a booking, a row. In the demonstration's weeks about eleven such things happen in a day.
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -17,7 +17,6 @@ import { readSecrets } from './lib/secrets.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 const minutes = Number(process.argv[2] ?? 30);
-const WEEK = 7 * 86_400_000;
 /** Caches fill and code is compiled before this share of the time; what counts comes after. */
 const WARM = 1 / 3;
 /** What a process may grow by in the counted time, as a share of what it holds: garbage comes and goes. */
@@ -64,7 +63,7 @@ await runMain(async () => {
     const worker = start('The worker', 'server/worker.ts', env.playa);
     await pause(5000);
 
-    say(`What happens in a week happens in ${minutes} minutes; memory is read every ${EVERY / 1000} s.`);
+    say(`For ${minutes} minutes somebody does something every ${EVERY / 1000} s, and memory is read.`);
     const watched = { 'the web server': server.pid, 'the worker': worker.pid };
     const seen = Object.fromEntries(Object.keys(watched).map((name) => [name, []]));
     const began = Date.now();
@@ -72,16 +71,16 @@ await runMain(async () => {
     let things = 0;
     for (let round = 0; Date.now() < ends; round++) {
       if (failed) throw failed;
-      // As much of a week as this round is of the whole.
-      const to = Date.now();
-      const from = to - (WEEK * EVERY) / (minutes * 60_000);
-      const answer = await fetch(`${env.lagoonOrigin}/control/api/weeks`, {
+      const then = Date.now();
+      const [path, body] = happening(round, env.lagoonOrigin);
+      const answer = await fetch(`${env.lagoonOrigin}/control/api/${path}`, {
         method: 'POST',
         headers: { 'content-type': 'application/json' },
-        body: JSON.stringify({ seed: `soak ${round}`, from, to }),
+        body: JSON.stringify(body),
       });
-      if (answer.ok) things += (await answer.json()).things;
-      await pause(Math.max(0, EVERY - (Date.now() - to)));
+      if (!answer.ok) throw new Stop(`Lagoon refused ${JSON.stringify(body)}: ${answer.status}`);
+      things++;
+      await pause(Math.max(0, EVERY - (Date.now() - then)));
       const at = (Date.now() - began) / 3_600_000;
       for (const [name, pid] of Object.entries(watched)) seen[name].push([at, megabytes(pid)]);
     }
@@ -103,6 +102,33 @@ await runMain(async () => {
     rmSync(folder, { recursive: true, force: true });
   }
 });
+
+/** One thing after the other that people at Lagoon do: where it is asked for, and what. */
+function happening(round, origin) {
+  const by = ['Ana Prata', 'Tom Ridley', 'Bea Lund', 'Jonas Fell'][round % 4];
+  const place = ['Tern Bay Lido', 'Gannet Point Pool', 'Old Quay Pool'][round % 3];
+  const act = (act) => ['acts', { act }];
+  const all = [
+    () => [
+      'videos',
+      { handle: 'ternbaylidos', title: `Lesson ${round}: the slow lane`, description: 'Three drills.', seconds: 300 },
+    ],
+    () => act({ do: 'comment', profile: 'ternbaylidos', by, text: `Is it open at ${round % 24}?` }),
+    () => act({ do: 'review', location: place, by, stars: (round % 5) + 1, text: `Visit number ${round}.` }),
+    () => act({ do: 'message', profile: 'ternbaylidos', by, text: 'When is the next lesson?' }),
+    () => act({ do: 'booking', type: 'Sunrise swim', by }),
+    () => act({ do: 'note', profile: 'harbourmaster', text: `Tide table, part ${round}.` }),
+    () => act({ do: 'row', tab: 'Water', cells: { Date: `row ${round}`, Pool: place, Degrees: 11, Note: '' } }),
+    () =>
+      act({
+        do: 'photo',
+        profile: 'ternbaylidos',
+        caption: `The wall, ${round}`,
+        picture: `${origin}/pages/pictures/photo-soak-${round}.jpg`,
+      }),
+  ];
+  return all[round % all.length]();
+}
 
 /** What a process holds in memory (VmRSS of proc(5)). */
 function megabytes(pid) {
