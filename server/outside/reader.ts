@@ -2,6 +2,7 @@
 // input may hold up the thread in which everything else happens, nor take its memory.
 import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
+import pLimit from 'p-limit';
 import Piscina from 'piscina';
 import type { NamedFeed } from '@playa/core/feeds/autodiscovery.ts';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
@@ -14,12 +15,16 @@ const LIMITS = {
   milliseconds: 8000,
   megabytes: 384,
 } as const;
+const THREADS = 2;
 const TAKES_TOO_LONG = 'Reading it takes longer than any feed should. Playa stopped, and took nothing from it.';
 const TAKES_TOO_MUCH = 'Reading it takes more memory than any feed should. Playa stopped, and took nothing from it.';
 
 export class OutsideReader {
   readonly #limit: number;
   readonly #file: string;
+  readonly #inTurn = pLimit(THREADS);
+  /** Resolves when the threads are up: loading them is not part of reading. */
+  #warm: Promise<unknown> | undefined;
   #pool: Piscina | undefined;
 
   /**
@@ -51,14 +56,26 @@ export class OutsideReader {
     this.#pool = undefined;
   }
 
-  async #run<T>(task: Task): Promise<T> {
+  /** Whoever waits for a thread waits without a limit: it is not their fault. */
+  #run<T>(task: Task): Promise<T> {
+    return this.#inTurn(async () => {
+      const pool = this.#threads();
+      await (this.#warm ??= Promise.all(Array.from({ length: THREADS }, () => pool.run({ read: 'nothing' }))));
+      return this.#timed<T>(pool, task);
+    });
+  }
+
+  async #timed<T>(pool: Piscina, task: Task): Promise<T> {
     const stop = new AbortController();
     const timer = setTimeout(() => stop.abort(), this.#limit);
     try {
-      const answer = (await this.#threads().run(task, { signal: stop.signal })) as T | Refused;
+      const answer = (await pool.run(task, { signal: stop.signal })) as T | Refused;
       if (isRefused(answer)) throw new FeedError(answer.trouble, answer.says);
       return answer;
     } catch (error) {
+      if (error instanceof FeedError) throw error;
+      // Its thread has gone, and the next one takes a moment to come up.
+      this.#warm = undefined;
       if (stop.signal.aborted) throw new FeedError('too-large', TAKES_TOO_LONG);
       if ((error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
         throw new FeedError('too-large', TAKES_TOO_MUCH);
@@ -75,7 +92,7 @@ export class OutsideReader {
     this.#pool ??= new Piscina({
       filename: this.#file,
       minThreads: 1,
-      maxThreads: 2,
+      maxThreads: THREADS,
       idleTimeout: 60_000,
       resourceLimits: { maxOldGenerationSizeMb: LIMITS.megabytes },
       // Threads run the same TypeScript as we do.

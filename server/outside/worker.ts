@@ -6,6 +6,7 @@ import { readLinkPreview } from '@playa/core/text/open-graph.ts';
 
 export type Task =
   | { read: 'feed'; bytes: Uint8Array; base: string; contentType: string; linkHeader: string }
+  | { read: 'nothing' }
   | { read: 'named feeds'; html: string; base: string }
   | { read: 'preview'; html: string; address: string };
 
@@ -21,6 +22,8 @@ export default function work(task: Task): unknown {
     switch (task.read) {
       case 'feed':
         return readFeed(task.bytes, task.base, task.contentType, task.linkHeader);
+      case 'nothing':
+        return null;
       case 'named feeds':
         return feedsNamedBy(task.html, task.base);
       case 'preview':
