@@ -57,6 +57,18 @@ function onePass(text: string): number {
   return sum;
 }
 
+/** The work of a function on a text, in passes over that text. */
+function passesOf(call: (text: string) => unknown, text: string): number {
+  const work = workOf(() => quietly(() => call(text)));
+  return (
+    work /
+    Math.max(
+      LEAST_PASS,
+      workOf(() => onePass(text)),
+    )
+  );
+}
+
 /** Every function of a module of texts, by name, is tried by itself: a new one cannot be forgotten. */
 const modules = import.meta.glob<Record<string, unknown>>(['../text/*.ts', '!../text/*.test.ts'], { eager: true });
 /** Functions that want more than a text. */
@@ -258,12 +270,10 @@ describe('work grows with what is given, and no faster', () => {
       // A smaller one first, so that work which explodes is seen before it takes hours.
       for (const units of [20_000, most]) {
         const text = shape(units);
-        const passes =
-          workOf(() => quietly(() => call(text))) /
-          Math.max(
-            LEAST_PASS,
-            workOf(() => onePass(text)),
-          );
+        let passes = passesOf(call, text);
+        // A machine short of memory or with others on the same cores makes one measurement wrong, not three.
+        for (let again = 0; again < 2 && passes >= MOST_PASSES; again++)
+          passes = Math.min(passes, passesOf(call, text));
         expect(passes, `${name}, ${units} units`).toBeLessThan(MOST_PASSES);
       }
     }

@@ -27,5 +27,6 @@ const services = openServices(readConfig(process.env), {
 });
 const stop = new AbortController();
 process.on('SIGTERM', () => stop.abort());
+process.send?.('up');
 await work(services, stop.signal, { retry: { tries: 12, base: 300, longest: 5_000 } });
 await closeServices(services);
