@@ -1,4 +1,4 @@
-import { Parser } from 'htmlparser2';
+import { parseHtml } from '../text/parse-html.ts';
 import { absolute } from './entries.ts';
 
 /** A feed that a page names as its own. */
@@ -16,7 +16,7 @@ const FEED_TYPES = ['application/atom+xml', 'application/rss+xml', 'application/
  */
 export function feedsNamedBy(html: string, base: string): NamedFeed[] {
   const feeds: NamedFeed[] = [];
-  const parser = new Parser({
+  parseHtml(html, {
     onopentag(name, attributes) {
       if (name !== 'link' && name !== 'a') return;
       const rel = (attributes.rel ?? '').toLowerCase().split(/\s+/);
@@ -26,7 +26,5 @@ export function feedsNamedBy(html: string, base: string): NamedFeed[] {
       if (url) feeds.push({ url, title: attributes.title ?? null, type });
     },
   });
-  parser.write(html);
-  parser.end();
   return feeds;
 }

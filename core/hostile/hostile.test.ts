@@ -29,6 +29,7 @@ import { KIND_RULES } from '../outlets/kinds.ts';
 import { sayBy } from '../outlets/say.ts';
 import { SHAPES } from './shapes.ts';
 import { sayLength } from '../text/dates.ts';
+import { parseHtml } from '../text/parse-html.ts';
 
 const MEGABYTE = 1_000_000;
 /** So many shapes, the first ones, are given as a whole megabyte; the others are there to be sure. */
@@ -72,7 +73,9 @@ function passesOf(call: (text: string) => unknown, text: string): number {
 /** Every function of a module of texts, by name, is tried by itself: a new one cannot be forgotten. */
 const modules = import.meta.glob<Record<string, unknown>>(['../text/*.ts', '!../text/*.test.ts'], { eager: true });
 /** Functions that want more than a text. */
-const WITH: Record<string, (text: string) => unknown> = {};
+const WITH: Record<string, (text: string) => unknown> = {
+  parseHtml: (text) => parseHtml(text, {}),
+};
 /** What takes no text from outside. */
 const NOT_FOR_TEXTS = new Set(['clockLength', 'spokenLength', 'remembering', 'Segmenter', 'segmenterFor']);
 

@@ -1,4 +1,4 @@
-import { Parser } from 'htmlparser2';
+import { parseHtml } from './parse-html.ts';
 import { oneLine } from './plain.ts';
 
 /** What a page says of itself for those who link to it. */
@@ -21,27 +21,22 @@ export function readLinkPreview(html: string, address: string): LinkPreview {
   const said = new Map<string, string>();
   let title = '';
   let inTitle = false;
-  const parser = new Parser(
-    {
-      onopentag(name, attributes) {
-        if (name === 'title') inTitle = true;
-        if (name !== 'meta') return;
-        const property = (attributes.property ?? attributes.name ?? '').toLowerCase();
-        const content = attributes.content ?? '';
-        // Of several pictures the first is the main one.
-        if (property && content && !said.has(property)) said.set(property, content);
-      },
-      ontext(text) {
-        if (inTitle) title += text;
-      },
-      onclosetag(name) {
-        if (name === 'title') inTitle = false;
-      },
+  parseHtml(html, {
+    onopentag(name, attributes) {
+      if (name === 'title') inTitle = true;
+      if (name !== 'meta') return;
+      const property = (attributes.property ?? attributes.name ?? '').toLowerCase();
+      const content = attributes.content ?? '';
+      // Of several pictures the first is the main one.
+      if (property && content && !said.has(property)) said.set(property, content);
     },
-    { decodeEntities: true, lowerCaseTags: true },
-  );
-  parser.write(html);
-  parser.end();
+    ontext(text) {
+      if (inTitle) title += text;
+    },
+    onclosetag(name) {
+      if (name === 'title') inTitle = false;
+    },
+  });
   const first = (...names: string[]) =>
     names.map((name) => said.get(name) ?? '').find((text) => text.trim() !== '') ?? '';
   const image = first('og:image:secure_url', 'og:image:url', 'og:image').trim();

@@ -1,4 +1,4 @@
-import { Parser } from 'htmlparser2';
+import { parseHtml } from './parse-html.ts';
 
 /** Elements after which a reader expects a new line. */
 const BLOCK = new Set(
@@ -17,24 +17,19 @@ export function plainText(html: string): string {
   if (!/[<&]/.test(html)) return tidyLines(html);
   let text = '';
   let silent = 0;
-  const parser = new Parser(
-    {
-      onopentagname(name) {
-        if (SILENT.has(name)) silent++;
-        else if (BLOCK.has(name)) text += '\n';
-      },
-      ontext(chunk) {
-        if (silent === 0) text += chunk;
-      },
-      onclosetag(name) {
-        if (SILENT.has(name)) silent = Math.max(0, silent - 1);
-        else if (BLOCK.has(name) && name !== 'br') text += '\n';
-      },
+  parseHtml(html, {
+    onopentag(name) {
+      if (SILENT.has(name)) silent++;
+      else if (BLOCK.has(name)) text += '\n';
     },
-    { decodeEntities: true, lowerCaseTags: true },
-  );
-  parser.write(html);
-  parser.end();
+    ontext(chunk) {
+      if (silent === 0) text += chunk;
+    },
+    onclosetag(name) {
+      if (SILENT.has(name)) silent = Math.max(0, silent - 1);
+      else if (BLOCK.has(name) && name !== 'br') text += '\n';
+    },
+  });
   return tidyLines(text);
 }
 
