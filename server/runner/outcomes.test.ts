@@ -301,6 +301,31 @@ describe('at Lagoon', () => {
     );
     expect(Math.abs(logged!.at - house.clock.now)).toBeLessThan(3_600_000);
   });
+  it('what was done and cannot be recorded is kept as done, and its run waits for a person', async () => {
+    const { pool } = house.services;
+    const text = await newFilm();
+    // Stands for any fault the database has with one record, and with no other.
+    await pool.query(
+      `CREATE TRIGGER refuses BEFORE INSERT ON logbook FOR EACH ROW
+       IF NEW.text = ${pool.escape(text)} THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'refused'; END IF`,
+    );
+    try {
+      await house.settle();
+      house.clock.now += leaseOf(house.services) + 1000;
+      await house.settle();
+    } finally {
+      await pool.query('DROP TRIGGER refuses');
+    }
+    expect(await postsOf(text)).toHaveLength(1);
+    const [kept] = await select<{ act: string; run: string; trouble: string }>(
+      pool,
+      `SELECT effects.status AS act, runs.status AS run, runs.trouble FROM effects JOIN runs ON runs.id = effects.run_id
+       WHERE JSON_VALUE(effects.input, '$.text') = ?`,
+      [text],
+    );
+    expect(kept).toEqual({ act: 'done', run: 'held', trouble: expect.stringContaining('not done again by itself') });
+  });
+
   it('one run that Playa stumbles over does not keep the others waiting', async () => {
     await house.upload({ title: 'Broken' });
     await house.upload({ title: 'Whole' });
