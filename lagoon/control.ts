@@ -10,6 +10,7 @@ import { Things } from './things.ts';
 import { releaseVideo } from './video/release.ts';
 import { channelBy } from './video/store.ts';
 import { actSchema, Audience } from './world/audience.ts';
+import { handActSchema, isByHand, playByHand } from './world/by-hand.ts';
 import { SCENES, playScene } from './world/scenes.ts';
 import { fillWeek } from './world/week.ts';
 
@@ -176,8 +177,11 @@ export function controlRoutes(lagoon: Lagoon): Router {
     res.status(204).end();
   });
   router.post('/api/acts', async (req, res) => {
-    const { act, at } = z.object({ act: actSchema, at: z.number().optional() }).parse(req.body);
-    res.status(201).json({ id: await new Audience(lagoon).play(act, at) });
+    const { act, at } = z
+      .object({ act: z.union([actSchema, handActSchema]), at: z.number().optional() })
+      .parse(req.body);
+    const id = isByHand(act) ? await playByHand(lagoon, act) : await new Audience(lagoon).play(act, at);
+    res.status(201).json({ id });
   });
   router.post('/api/scenes', (req, res) => {
     const { name, seconds } = sceneSchema.parse(req.body);

@@ -3,6 +3,7 @@
 import { z } from 'zod';
 import { fieldsSchema } from '../items/item.ts';
 import { MEDIA_TYPES } from '../outlets/kinds.ts';
+import { MEANWHILE } from './meanwhile.ts';
 
 /** A picture or file that goes out with a post, by its public address. */
 export const mediaSchema = z.object({
@@ -46,7 +47,16 @@ export const publishInputSchema = z.object({
 export type PublishInput = z.infer<typeof publishInputSchema>;
 
 /** An answer under something somebody wrote; `to` is the network's own id of it. */
-const replySchema = z.object({ to: z.string(), text: z.string() });
+const replySchema = z.object({
+  to: z.string(),
+  text: z.string(),
+  /** The words that it answers, as they were when it was worded; left out when they are not known. */
+  was: z.string().optional(),
+  /** Answers that are there already, which a person has seen and answers over. */
+  over: z.array(z.string()).optional(),
+  /** What is done when it was answered, or edited, in the meantime; a person is asked when left out. */
+  meanwhile: z.object({ answered: z.enum(MEANWHILE).optional(), edited: z.enum(MEANWHILE).optional() }).optional(),
+});
 /** Words to one person, whom the network knows by `to`. */
 const messageSchema = z.object({
   to: z.string(),

@@ -1,5 +1,6 @@
-import type { Trace } from './cells.ts';
+import { stepOf, type Trace } from './cells.ts';
 import type { Effect } from './effects.ts';
+import { CannotGoAgain, Known } from './known.ts';
 import {
   deliver,
   Ended,
@@ -24,6 +25,8 @@ export interface Advanced {
   trace: Trace;
   /** Steps whose cells no longer say what happened. */
   forget?: string[];
+  /** The thing has changed, but the run goes on as it was: part of it went out for what is no longer there. */
+  kept?: boolean;
 }
 
 /**
@@ -49,14 +52,7 @@ export function advanceInPlace(
   if (event.type === 'arrived') {
     if (state) return unchanged(state);
     const fresh: RunState = { status: 'waiting', root: newPassage(program.root), generation: 1, failures: 0 };
-    const taking: Taking = { program, state: fresh, context, effects: [], trace: {} };
-    const source = context.watch === undefined ? undefined : program.sources.get(context.watch);
-    if (source?.check) {
-      const plan = source.check.plan({ ...NO_ENV, item: context.item, fields: context.item.fields, now: context.now });
-      if ('cell' in plan && plan.cell) taking.trace[source.id] = plan.cell;
-      if (plan.go === 'stop') return finish(taking, 'stopped');
-    }
-    return finish(taking, goOn(taking, program.root, fresh.root, null, ''));
+    return begin({ program, state: fresh, context, effects: [], trace: {} });
   }
   if (!state && event.type === 'cancelled') {
     const never: RunState = { status: 'cancelled', root: newPassage(program.root), generation: 1, failures: 0 };
@@ -64,11 +60,13 @@ export function advanceInPlace(
   }
   if (!state) throw new Error(`A run that has not begun cannot take the event “${event.type}”.`);
   const taking: Taking = { program, state, context, effects: [], trace: {} };
+  if (event.type === 'changed') return goAgain(taking, event);
   if (event.type === 'rerun') {
     const path = pathTo(program, event.from);
     if (!path) return unchanged(state);
     const forget = stepsFrom(program, event.from);
     state.generation++;
+    state.yes = undefined;
     standAt(state, path, context.now);
     const where = deliver(taking, program.root, state.root, null, '', { type: 'woke' });
     return { ...finish(taking, where ?? 'open'), forget };
@@ -79,11 +77,51 @@ export function advanceInPlace(
     state.root.wait = undefined;
     return { state, effects: [{ do: 'finish', outcome: 'cancelled' }], trace: {} };
   }
+  if (event.type === 'withdrawn') {
+    const place = state.root.at;
+    if (place !== null) taking.trace[place] = { kind: 'stops', why: event.why };
+    return finish(taking, 'stopped');
+  }
   try {
     const where = deliver(taking, program.root, state.root, null, '', event);
     return where === undefined ? unchanged(state) : finish(taking, where);
   } catch (error) {
     if (error instanceof Ended) return finish(taking, 'stopped');
+    throw error;
+  }
+}
+
+/** From the source's own check through the steps. */
+function begin(taking: Taking): Advanced {
+  const { program, state, context } = taking;
+  const source = context.watch === undefined ? undefined : program.sources.get(context.watch);
+  if (source?.check) {
+    const plan = source.check.plan({ ...NO_ENV, item: context.item, fields: context.item.fields, now: context.now });
+    if ('cell' in plan && plan.cell) taking.trace[source.id] = plan.cell;
+    if (plan.go === 'stop') return finish(taking, 'stopped');
+  }
+  return finish(taking, goOn(taking, program.root, state.root, null, ''));
+}
+
+/** Through all steps again, with the thing as it is now and what is known of the run. */
+function goAgain(taking: Taking, event: Extract<RunEvent, { type: 'changed' }>): Advanced {
+  const { program, state } = taking;
+  const { trace, outcomes, takenBack } = event;
+  const known = new Known(state, trace, outcomes, takenBack);
+  const fresh: RunState = {
+    status: 'waiting',
+    root: newPassage(program.root),
+    // Keys of what is asked for anew are like none before.
+    generation: state.generation + 1,
+    failures: state.failures,
+    yes: state.yes,
+  };
+  try {
+    const gone = begin({ ...taking, state: fresh, known });
+    const forget = [...new Set(Object.keys(trace).map(stepOf))];
+    return { ...gone, trace: { ...known.cellsOfActs, ...gone.trace }, forget };
+  } catch (error) {
+    if (error instanceof CannotGoAgain) return { ...unchanged(state), kept: true };
     throw error;
   }
 }

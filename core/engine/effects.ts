@@ -5,7 +5,8 @@ import type { Ask } from './asks.ts';
 export { outcomeSchema, publishInputSchema, type Outcome, type PublishInput } from './acts.ts';
 
 /** Why an act must not be done as it stands. */
-export type Trouble = 'empty' | 'too-long' | 'no-outlet' | 'failed' | 'unknown' | 'asks' | 'none' | 'several';
+export type Trouble =
+  'empty' | 'too-long' | 'no-outlet' | 'failed' | 'unknown' | 'asks' | 'none' | 'several' | 'outdated';
 
 /** What was given up of the words of an act, and of their title. */
 export interface Cuts {

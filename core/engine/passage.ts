@@ -7,6 +7,7 @@ import { reachesPeople, type Outcome } from './acts.ts';
 import type { Trace } from './cells.ts';
 import { chanceOf } from './chance.ts';
 import type { Effect } from './effects.ts';
+import type { Known } from './known.ts';
 import { FAILURE, type Block, type Node, type Program } from './program.ts';
 import { decidedSlot, effectKey, effectOf, plannedCell, settledSlot, slotFor, slotsCell } from './slots.ts';
 import type { Passage, RunEvent, RunState, Slot, Waiting } from './state.ts';
@@ -32,6 +33,8 @@ export interface Taking {
   context: Context;
   effects: Effect[];
   trace: Trace;
+  /** What the run has come to know, while it goes through its steps again. */
+  known?: Known | undefined;
 }
 
 /** Where a passage is after it went as far as it could. */
@@ -150,6 +153,8 @@ function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: 
         trace[place] = plan.cell;
         return 'stopped';
       case 'wait': {
+        const begun = plan.counted ? taking.known?.until(place) : undefined;
+        if (begun !== undefined) plan = { ...plan, until: begun };
         const over = plan.until <= context.now;
         trace[place] = { kind: 'waits', until: plan.until, why: plan.why, over };
         if (!over) {
@@ -163,6 +168,13 @@ function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: 
       }
       case 'ask':
         if (plan.cell) trace[place] = plan.cell;
+        if (plan.ask.of === 'turn' && node.prepared.answered) {
+          const choice = taking.known?.turn(place);
+          if (choice !== undefined) {
+            plan = node.prepared.answered(scope, { of: 'turn', choice });
+            continue;
+          }
+        }
         return ask(taking, passage, place, plan.ask, scope.tries);
       case 'others':
         trace[place] = plan.cell;
@@ -189,12 +201,20 @@ function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: 
             effect.outlet !== null && tries === 0
               ? effect.outlet
               : `${effect.outlet ?? effect.action}-${tries}-${index}`;
-          return slotFor(effect, effectKey(context.run, place, target, generation), generation);
+          const fresh = slotFor(effect, effectKey(context.run, place, target, generation), generation);
+          return taking.known?.slot(fresh, place) ?? fresh;
         });
-        trace[place] = slotsCell(slots, context.now);
+        trace[place] = slotsCell(slots, context.now, taking.known && node.prepared.result);
         if (slots.length === 0) return 'next';
+        if (taking.known && slots.every(isSettled)) {
+          const next = afterActs(taking, node, passage, scope, suffix, slots);
+          if (typeof next === 'string') return next;
+          plan = next;
+          continue;
+        }
         passage.wait = { for: 'acts', slots, tries };
-        for (const slot of slots) taking.effects.push(effectOf(slot, place));
+        for (const slot of slots)
+          if (!taking.known?.has(slot.key) && !isSettled(slot)) taking.effects.push(effectOf(slot, place));
         return 'open';
       }
       case 'into': {
@@ -203,6 +223,7 @@ function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: 
         return enter(taking, node, plan.branch, passage, scope, suffix, {});
       }
       case 'each': {
+        taking.known?.checkElements(place, plan.labels);
         passage.wait = {
           for: 'elements',
           rest: plan.elements,
@@ -415,6 +436,19 @@ function settle(
     const settled = settledBy(taking, slot, event);
     if (!settled) return undefined;
     wait.slots[index] = settled;
+    if (settled.action === 'hold' && settled.status === 'done' && settled.outcome) {
+      const given = settled.outcome.result?.text;
+      const { at } = settled.outcome;
+      taking.state.yes = {
+        ...taking.state.yes,
+        [scope.place]: { asked: settled.input.text, given: typeof given === 'string' ? given : null, at },
+      };
+    }
+    if (event.type === 'outdated' && event.outdated.then === 'end') {
+      taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
+      passage.wait = undefined;
+      return 'stopped';
+    }
     if (settled.status === 'asked' || settled.status === 'held') taking.effects.push(effectOf(settled, scope.place));
     if (event.type === 'decided' && event.decision.do === 'end') {
       taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
@@ -425,8 +459,23 @@ function settle(
   // What a rehearsal plans to post looks the same before and after; other acts show what they are taken to give.
   if (event.type !== 'pretended' || slots[0]?.action !== 'publish')
     taking.trace[scope.place] = slotsCell(slots, scope.now, node.prepared.result);
-  if (slots.some((slot) => slot.status === 'asked' || slot.status === 'held')) return 'open';
+  if (!slots.every(isSettled)) return 'open';
   passage.wait = undefined;
+  const next = afterActs(taking, node, passage, scope, suffix, slots);
+  return typeof next === 'string' ? next : take(taking, node, next, passage, scope, suffix);
+}
+
+const isSettled = (slot: Slot) => slot.status !== 'asked' && slot.status !== 'held';
+
+/** What follows once every act of a step is settled. */
+function afterActs(
+  taking: Taking,
+  node: Node,
+  passage: Passage,
+  scope: Scope,
+  suffix: string,
+  slots: readonly Slot[],
+): StepEnd | Plan {
   const { onFailure } = taking.program;
   if (slots.some((slot) => slot.status === 'failed')) {
     if (onFailure?.do === 'end') return 'stopped';
@@ -435,8 +484,7 @@ function settle(
       return enter(taking, node, FAILURE, passage, scope, suffix, { 'failure.says': says, 'failure.step': node.id });
     }
   }
-  const plan = node.prepared.settled?.(scope, slots);
-  return plan ? take(taking, node, plan, passage, scope, suffix) : 'next';
+  return node.prepared.settled?.(scope, slots) ?? 'next';
 }
 
 /** A person ended the run while it was being taken further. */
@@ -458,6 +506,12 @@ function settledBy(taking: Taking, slot: Slot, event: PassageEvent): Slot | unde
       if (taking.program.onFailure && !event.unknown && !inFailure(taking.state))
         return { ...settledSlot(slot, 'failed'), says: event.says, trouble: 'failed' };
       return { ...slot, status: 'held', says: event.says, trouble: event.unknown ? 'unknown' : 'failed' };
+    }
+    case 'outdated': {
+      if (slot.status !== 'asked') return undefined;
+      const { says, then, found } = event.outdated;
+      if (then === 'end') return { ...settledSlot(slot, 'skipped'), says, trouble: 'outdated' };
+      return { ...slot, status: 'held', says, trouble: 'outdated', found };
     }
     case 'decided':
       if (slot.status !== 'held') return undefined;

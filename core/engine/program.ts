@@ -27,6 +27,7 @@ export interface Block {
 
 /** A definition made ready for many items: every step's conditions and captions parsed once. */
 export interface Program {
+  definition: Definition;
   root: Block;
   /** What is done when an act has failed for good; null when a person is asked. */
   onFailure: { do: 'skip' } | { do: 'end' } | { do: 'steps'; block: Block } | null;
@@ -91,6 +92,7 @@ export function compile(definition: Definition, world: World): Program {
   }
   const { onFailure } = settings;
   return {
+    definition,
     root: blockOf(nodes),
     onFailure:
       onFailure.do === 'hold'

@@ -1,5 +1,5 @@
 import { countGraphemes, cutUnits } from '../text/graphemes.ts';
-import { actText, type Act, type Outcome, type PublishInput } from './acts.ts';
+import { actText, type Act, type ActInput, type Outcome, type PublishInput } from './acts.ts';
 import type { ActCell, Cell, PostCell } from './cells.ts';
 import type { Effect, PlannedEffect } from './effects.ts';
 import type { Decision, Slot } from './state.ts';
@@ -72,9 +72,10 @@ export function decidedSlot(slot: Slot, decision: Decision, now: number, generat
         const text = decision.text ?? slot.input.text;
         return settledSlot(slot, 'done', { remoteId: '', url: null, at: now, result: text === null ? {} : { text } });
       }
-      const input = decision.input ?? (decision.text === undefined ? slot.input : withText(slot.input, decision.text));
+      const wanted = decision.input ?? (decision.text === undefined ? slot.input : withText(slot.input, decision.text));
+      const input = overFound(slot, wanted);
       const text = actText({ action: slot.action, input } as Act);
-      const same = input === slot.input;
+      const same = wanted === slot.input;
       return {
         ...settledSlot(slot, 'asked'),
         input,
@@ -85,6 +86,13 @@ export function decidedSlot(slot: Slot, decision: Decision, now: number, generat
       } as Slot;
     }
   }
+}
+
+/** Whoever says yes to an answer that was overtaken has seen what is there now, and means it beside or over that. */
+function overFound(slot: Slot, input: Slot['input']): Slot['input'] {
+  if (slot.action !== 'reply' || !slot.found) return input;
+  const { text, answers } = slot.found;
+  return { ...(input as ActInput<'reply'>), ...(text === null ? {} : { was: text }), over: answers };
 }
 
 /** The input with other words; markup would say the old ones. */

@@ -2,8 +2,9 @@ import { z } from 'zod';
 import { fieldsSchema, fieldValueSchema, type FieldValue, type Fields } from '../items/item.ts';
 import { ACT_INPUTS, outcomeSchema, type Act, type ActName, type Outcome } from './acts.ts';
 import { askSchema, type Answer, type Ask } from './asks.ts';
-import { cutsSchema } from './cells.ts';
+import { cutsSchema, type Trace } from './cells.ts';
 import type { Cuts, Trouble } from './effects.ts';
+import type { Outdated } from './meanwhile.ts';
 
 /** One act a run has asked for and waits for. */
 export type Slot = Act & {
@@ -21,6 +22,8 @@ export type Slot = Act & {
   outcome?: Outcome | undefined;
   says?: string | undefined;
   trouble?: Trouble | undefined;
+  /** What a held answer has met there: a person who says yes has seen it. */
+  found?: { text: string | null; answers: string[] } | undefined;
 };
 
 /** What a passage waits for. */
@@ -67,6 +70,8 @@ export interface RunState {
   generation: number;
   /** How many acts failed for good, whatever was done about it. */
   failures: number;
+  /** What people said yes to, by place: the words as they were asked, and as they were given. */
+  yes?: Record<string, { asked: string | null; given: string | null; at: number }> | undefined;
 }
 
 const slotBase = {
@@ -80,7 +85,10 @@ const slotBase = {
   status: z.enum(['asked', 'done', 'held', 'skipped', 'failed']),
   outcome: outcomeSchema.optional(),
   says: z.string().optional(),
-  trouble: z.enum(['empty', 'too-long', 'no-outlet', 'failed', 'unknown', 'asks', 'none', 'several']).optional(),
+  found: z.object({ text: z.string().nullable(), answers: z.array(z.string()) }).optional(),
+  trouble: z
+    .enum(['empty', 'too-long', 'no-outlet', 'failed', 'unknown', 'asks', 'none', 'several', 'outdated'])
+    .optional(),
 };
 const slotSchema = z.discriminatedUnion(
   'action',
@@ -118,6 +126,9 @@ export const runStateSchema: z.ZodType<RunState> = z.object({
   root: passageSchema,
   generation: z.number().int(),
   failures: z.number().int(),
+  yes: z
+    .record(z.string(), z.object({ asked: z.string().nullable(), given: z.string().nullable(), at: z.number() }))
+    .optional(),
 });
 
 /** What can happen to a run. */
@@ -126,6 +137,8 @@ export type RunEvent =
   | { type: 'done'; key: string; outcome: Outcome }
   /** Will not be tried again by itself: a refusal, too many failures, or (`unknown`) nobody knows whether it was done. */
   | { type: 'failed'; key: string; says: string; unknown: boolean }
+  /** An answer that is no longer right: what it would answer was answered, edited, closed or deleted meanwhile. */
+  | { type: 'outdated'; key: string; outdated: Outdated }
   | { type: 'answered'; key: string; answer: Answer }
   /** Time has passed: whatever waits for a moment that has come goes on. */
   | { type: 'woke' }
@@ -133,7 +146,14 @@ export type RunEvent =
   /** A person ends the run; what is not sent yet is not sent. */
   | { type: 'cancelled' }
   /** A person has it run again from a step that it had reached. */
-  | { type: 'rerun'; from: string };
+  | { type: 'rerun'; from: string }
+  /** The thing it is about is gone, or changed where that ends the run. What is not sent yet is not sent. */
+  | { type: 'withdrawn'; why: string }
+  /**
+   * The thing it is about has changed: it goes through its steps again, without doing again what was done. `outcomes`
+   * has what came of acts, by key; `takenBack` those that were asked for and will not be done now.
+   */
+  | { type: 'changed'; trace: Trace; outcomes: ReadonlyMap<string, Outcome>; takenBack: ReadonlySet<string> };
 
 /** What a person says of something held. */
 export type Decision =

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { wordsFor } from '../captions/worded.ts';
 import type { PlannedEffect } from '../engine/effects.ts';
+import { MEANWHILE, type Meanwhile } from '../engine/meanwhile.ts';
 import type { Fields } from '../items/item.ts';
 import { readField } from '../items/read-field.ts';
 import type { Problem } from '../workflow/problems.ts';
@@ -26,6 +27,8 @@ export interface ReplyStep extends Answering, Fitting {
   verb: 'reply';
   /** The name of the composed text. */
   caption: string;
+  /** What is done when it was answered, or edited, before this answer goes out; a person is asked when left out. */
+  meanwhile?: { answered?: Meanwhile | undefined; edited?: Meanwhile | undefined } | undefined;
 }
 export interface MessageStep extends Answering, Fitting {
   verb: 'message';
@@ -66,12 +69,22 @@ function prepareWords(step: ReplyStep | MessageStep, what: string, world: World)
       const rules = wordRules(known?.kind ?? 'address', purpose);
       const said = sayBy(rules, words, ladder, locale, known?.name ?? 'the outlet');
       const blocked = outlet === null ? NOWHERE : blockedBecause(to, what, step.to, said);
-      const input = subject ? { to, text: said.text, subject: subject.format(fields) } : { to, text: said.text };
       const cut = said.cut && { text: said.cut };
-      const planned = { outlet, input, length: said.length, limit: said.limit, cut, blocked };
-      return { go: 'perform', effects: [{ action: step.verb, ...planned }] };
+      const planned = { outlet, length: said.length, limit: said.limit, cut, blocked };
+      if (step.verb === 'message') {
+        const input = subject ? { to, text: said.text, subject: subject.format(fields) } : { to, text: said.text };
+        return { go: 'perform', effects: [{ action: 'message', input, ...planned }] };
+      }
+      const input = { to, text: said.text, ...wordsAnswered(step, fields), meanwhile: step.meanwhile };
+      return { go: 'perform', effects: [{ action: 'reply', input, ...planned }] };
     },
   };
+}
+
+/** What the answer is to, so that it is seen when that says something else by the time it goes out. */
+function wordsAnswered(step: ReplyStep, fields: Fields): { was?: string } {
+  const { text } = fields;
+  return step.to === 'id' && typeof text === 'string' ? { was: text } : {};
 }
 
 const NOWHERE = { trouble: 'no-outlet' as const, says: 'No outlet is chosen.' };
@@ -106,7 +119,13 @@ export const reply = {
   verb: 'reply',
   title: 'Reply',
   sort: 'sending',
-  schema: z.object({ ...answering, ...fittingShape, verb: z.literal('reply'), caption }),
+  schema: z.object({
+    ...answering,
+    ...fittingShape,
+    verb: z.literal('reply'),
+    caption,
+    meanwhile: z.object({ answered: z.enum(MEANWHILE).optional(), edited: z.enum(MEANWHILE).optional() }).optional(),
+  }),
   sentence: (step, world) => [`Reply with ${step.caption || '…'} at `, wherePhrase(step, world)],
   prepare: (step, world) => prepareWords(step, 'what is answered', world),
   problems: (step, world, before) => problems(step, world, before, 'what is answered'),

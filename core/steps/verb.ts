@@ -38,7 +38,14 @@ export type Plan =
   /** The interpreter makes the cell, from where the acts stand. */
   | { go: 'perform'; effects: PlannedEffect[] }
   /** Until a moment; then on to the next step, or plan this one again. */
-  | { go: 'wait'; until: number; why: string; then: 'next' | 'plan' }
+  | {
+      go: 'wait';
+      until: number;
+      why: string;
+      then: 'next' | 'plan';
+      /** It counts from when the run first came here, also when it goes through its steps again. */
+      counted?: boolean;
+    }
   | { go: 'ask'; ask: Ask; cell: Cell | null }
   /** Until others have joined what was asked about, or the moment comes; then `ask` again. */
   | { go: 'others'; ask: Ask; until: number | null; cell: Cell }

@@ -62,7 +62,7 @@ export const wait = {
     switch (until.type) {
       case 'duration':
         return {
-          plan: ({ now }) => ({ go: 'wait', until: now + until.seconds * 1000, why: '', then: 'next' }),
+          plan: ({ now }) => ({ go: 'wait', until: now + until.seconds * 1000, why: '', then: 'next', counted: true }),
         };
       case 'field':
         return {

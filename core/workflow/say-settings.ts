@@ -7,7 +7,7 @@ import type { Settings } from './settings.ts';
 /** The rules of a workflow, one short piece for each; none when nothing is set. */
 export function saySettings(settings: Settings | undefined): string[] {
   if (!settings) return [];
-  const { once, hours, pace, atOnce, inOrder, onFailure, stopAfter, onChange } = settings;
+  const { once, hours, pace, atOnce, inOrder, onFailure, stopAfter, onChange, whileOpen } = settings;
   const label = (path: string) => fieldLabel(path).toLowerCase();
   const said: string[] = [];
   if (once) said.push(`once per ${label(once.by)}${once.within === null ? '' : ` in ${spokenLength(once.within)}`}`);
@@ -25,6 +25,8 @@ export function saySettings(settings: Settings | undefined): string[] {
   if (onFailure.do === 'steps') said.push('steps for failures');
   if (stopAfter !== null) said.push(`pauses after ${stopAfter} ${stopAfter === 1 ? 'failure' : 'failures in a row'}`);
   if (onChange !== null) said.push(`again when ${onChange.map(label).join(' or ')} changes`);
+  if (whileOpen === 'keep') said.push('goes on as it was when the item changes');
+  if (whileOpen === 'end') said.push('ends when the item changes');
   return said;
 }
 

@@ -23,6 +23,11 @@ export interface Settings {
   stopAfter: number | null;
   /** Run again when one of these fields of an item changes; null for never. */
   onChange: string[] | null;
+  /**
+   * What becomes of a run when the thing it is about changes before it is through: it goes through its steps again with
+   * the thing as it is now, goes on as it was, or ends. `update` when left out.
+   */
+  whileOpen?: 'update' | 'keep' | 'end' | undefined;
 }
 
 export const NO_SETTINGS: Settings = {
@@ -56,6 +61,7 @@ export const settingsSchema: z.ZodType<Settings> = z.object({
   ]),
   stopAfter: z.number().int().min(1).max(100).nullable(),
   onChange: z.array(field).min(1).max(20).nullable(),
+  whileOpen: z.enum(['update', 'keep', 'end']).optional(),
 });
 
 /** What a run of an item keeps its order by; null when it keeps none. */

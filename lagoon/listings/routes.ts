@@ -146,6 +146,13 @@ export function listingsRoutes(lagoon: Lagoon): Router {
         next_page_token: found.length === 20 ? String(found.at(-1)!.id) : null,
       });
     });
+    routes.get('/reviews/:id', async (req, res) => {
+      needScope(res, 'reviews');
+      const review = await reviews.get(req.params.id.split('~')[1]);
+      if (!review || opaque(review.id) !== req.params.id)
+        throw new Refusal(404, 'NOT_FOUND', 'This review is not there any more.');
+      res.json({ ok: true, review: view(review, await ownLocation(review.parent, callerOf(res).person.id)) });
+    });
     routes.put('/reviews/:id/reply', async (req, res) => {
       needScope(res, 'replies');
       const { comment } = z.object({ comment: z.string().trim().min(1).max(LONGEST_REPLY) }).parse(req.body);

@@ -235,6 +235,15 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       const theirs = all.filter((each) => each.body.by.id > 0);
       res.json({ data: theirs.map(showComment), before: all.length === 50 ? String(all.at(-1)!.id) : null });
     });
+    routes.get('/comments/:id', faults.middleware('pages-read'), async (req, res) => {
+      const comment = await comments.get(req.params.id);
+      if (!comment) return refuse(res, 404, 'no_comment', 'This comment is gone.');
+      if (!(await ownPage(res, comment.parent))) return;
+      const answers = (await comments.on(comment.body.post)).filter(
+        (each) => each.body.under === comment.id && each.body.by.id < 0,
+      );
+      res.json({ ...showComment(comment), answers: answers.map(showComment) });
+    });
     routes.post('/comments/:id/answers', limitWrites(), faults.middleware('pages'), async (req, res) => {
       if (!may(res)) return;
       const comment = await comments.get(req.params.id);

@@ -140,6 +140,10 @@ export function photosApi(lagoon: Lagoon, store: PhotoStore): Router {
         // What a profile says itself is nothing it has to be told of.
         .filter((comment) => comment.body.by.id > 0)
         .map((comment) => ({ comment, photo }));
+    routes.get('/comments/:id', async (req, res) => {
+      const { comment, photo } = await ownComment(req.params.id, callerOf(res).person.id);
+      res.json(ok(commentView(comment, photo)));
+    });
     routes.get('/comments/:id/replies', async (req, res) => {
       const { comment, photo } = await ownComment(req.params.id, callerOf(res).person.id);
       const replies = (await store.comments.list({ parent: photo.id, most: 300 })).filter(

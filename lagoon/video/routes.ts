@@ -320,6 +320,22 @@ export function videoRoutes(lagoon: Lagoon): Router {
       before: found.length === 50 ? found.at(-1)!.id : null,
     });
   });
+  api.get('/comments/:id', async (req, res) => {
+    const comment = await comments.get(req.params.id);
+    const video = comment && (await videoBy(db, comment.body.film, clock.now()));
+    const channel = video && (await channelBy(db, 'id', video.channel_id));
+    if (!comment || !channel || channel.owner_id !== res.locals.access.person.id)
+      return void res
+        .status(404)
+        .json({ problem: 'no_comment', detail: 'This comment is gone, or not on a channel of yours.' });
+    const all = await comments.onFilm(comment.body.film, channel.id);
+    const answers = all.filter((each) => each.body.under === comment.id && each.body.by.id < 0);
+    res.json({
+      comment_id: String(comment.id),
+      text: comment.body.text,
+      answers: answers.map((each) => ({ comment_id: String(each.id), text: each.body.text })),
+    });
+  });
   // Under the same answer_ref one comment is answered once.
   api.post('/comments/:id/answers', json(), async (req, res) => {
     const { access } = res.locals;

@@ -72,6 +72,9 @@ export async function call<T>(
   throw refusal(session, answer, message?.(body), writes);
 }
 
+/** So many things of a list are read, and then to the end of the page. */
+export const PAGES_BACK = 300;
+
 /**
  * Pages back through a list, newest first, until something known comes up or `most` have been read.
  *
@@ -80,7 +83,7 @@ export async function call<T>(
 export async function pagesBack<C>(
   seen: ReadonlySet<string>,
   next: (cursor: C | null) => Promise<{ items: Item[]; cursor: C | null }>,
-  most = 300,
+  most = PAGES_BACK,
 ): Promise<Item[]> {
   const items: Item[] = [];
   for (let cursor: C | null = null; ;) {
@@ -88,6 +91,16 @@ export async function pagesBack<C>(
     items.push(...page.items);
     cursor = page.cursor;
     if (cursor === null || items.length >= most || page.items.some((item) => seen.has(item.identity))) return items;
+  }
+}
+
+/** What a look at one thing gives; undefined when the network no longer has it. @throws NetworkTrouble */
+export async function orGone<T>(looking: Promise<T>): Promise<T | undefined> {
+  try {
+    return await looking;
+  } catch (error) {
+    if (error instanceof NetworkTrouble && error.missing) return undefined;
+    throw error;
   }
 }
 
@@ -109,6 +122,7 @@ function refusal(session: Session, answer: Fetched, said: string | undefined, wr
     return new NetworkTrouble(writes ? 'unknown' : 'retry', `${name} has trouble of its own (${status}).`);
   return new NetworkTrouble('fix', said ? `${name} refuses it: ${said}` : `${name} refuses it (${status}).`, {
     definite: true,
+    missing: status === 404 || status === 410,
   });
 }
 

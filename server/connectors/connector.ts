@@ -1,4 +1,5 @@
 import type { Fields, Item } from '@playa/core/items/item.ts';
+import type { Standing } from '@playa/core/engine/meanwhile.ts';
 import type { ActInput, ActName, Outcome } from '@playa/core/engine/acts.ts';
 import type { Repeats } from '@playa/core/engine/next-move.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
@@ -22,16 +23,19 @@ export class NetworkTrouble extends Error {
   readonly definite: boolean;
   /** Whether the account as a whole was asked to go slower. */
   readonly limited: boolean;
+  /** Whether what was asked about is not there (any more). */
+  readonly missing: boolean;
   constructor(
     kind: NetworkTrouble['kind'],
     message: string,
-    { retryAfter = 0, definite = false, limited = false } = {},
+    { retryAfter = 0, definite = false, limited = false, missing = false } = {},
   ) {
     super(message);
     this.kind = kind;
     this.retryAfter = retryAfter;
     this.definite = definite;
     this.limited = limited;
+    this.missing = missing;
   }
 }
 
@@ -59,6 +63,12 @@ export interface Handler<A extends ActName> {
   send(session: Session, outlet: string, input: ActInput<A>, key: string): Promise<Outcome>;
   /** Looks among recent ones for what may have been done; undefined when it is not there. Findable networks only. */
   find?: (session: Session, outlet: string, input: ActInput<A>, since: number) => Promise<Outcome | undefined>;
+  /**
+   * What there is now of what would be answered, looked at right before it is; undefined when it is gone.
+   *
+   * @throws NetworkTrouble
+   */
+  standing?: (session: Session, outlet: string, input: ActInput<A>) => Promise<Standing | undefined>;
 }
 
 /** The acts that a network carries out for an account; the others are Playa's own. */
@@ -121,6 +131,11 @@ export interface Watchable {
    * @throws NetworkTrouble
    */
   read(session: Session, outlet: string, seen: ReadonlySet<string>): Promise<Item[]>;
+  /**
+   * Every look reads all that is there, as far as this many: what is no longer among fewer is gone. Left out where a look
+   * ends at what was seen before.
+   */
+  whole?: number;
   /** How the network tells that there is something new; without it, it has to be looked at. */
   bell?: Bell;
 }

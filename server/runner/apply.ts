@@ -11,11 +11,12 @@ import type { Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import { addEffects, cancelEffects, type NewEffect } from '../store/effects.ts';
 import { dropGatherings } from '../store/gatherings.ts';
-import { itemsAt, type StoredItem } from '../store/items.ts';
+import { itemsAt, itemsById, type StoredItem } from '../store/items.ts';
 import { bookPacedTime } from '../store/paces.ts';
-import { holdRun, releaseRuns, saveRuns, type Run, type SavedRun } from '../store/runs.ts';
+import { holdRun, releaseRuns, saveRuns, setRunRevision, type Run, type SavedRun } from '../store/runs.ts';
 import { forgetFailures, lockWorkflow, pausedWorkflows } from '../store/workflows.ts';
 import { answerAsk } from './asks.ts';
+import { changeOf, isWithdrawn } from './bring-up-to-date.ts';
 import { noteFailure } from './failures.ts';
 import type { ProgramCache } from './programs.ts';
 
@@ -48,6 +49,11 @@ export class Batch {
   /** Items as they were when their runs began. */
   async loadItems(runs: readonly Pick<Run, 'itemId' | 'itemRevision'>[]): Promise<void> {
     for (const [key, item] of await itemsAt(this.#db, runs)) this.#items.set(key, item);
+  }
+
+  /** The watch that the item of a run came from, once it is loaded. */
+  watchOf(run: Pick<Run, 'itemId' | 'itemRevision'>): number | undefined {
+    return this.#items.get(`${run.itemId}.${run.itemRevision}`)?.watchId;
   }
 
   /** The version a run is on, made ready. @throws an error when it is gone */
@@ -86,6 +92,8 @@ export class Batch {
     }
     if (first.type === 'done')
       trace = { ...trace, ...settleCells(trace, new Map([[first.key, { done: first.outcome }]])) };
+    // What a step has done stays to be seen where the run ended.
+    if (first.type === 'withdrawn') trace = { ...trace, ...sentCells(run.trace) };
     if (isEnd(first)) trace = { ...trace, ...(await this.#takeBack(run, trace)) };
     const stored = { state: JSON.stringify(state), trace: JSON.stringify(trace) };
     if (stored.state.length + stored.trace.length > LARGEST)
@@ -96,6 +104,33 @@ export class Batch {
     this.#saves.set(run.id, run as SavedRun);
     this.#changed.set(run.workflowId, run.brandId);
     await this.#afterwards(run, program, before);
+  }
+
+  /**
+   * Lets a run know that its item has changed: it goes through its steps again with the item as it is now, goes on as it
+   * was, or ends, as its workflow says.
+   *
+   * @param run locked
+   */
+  async bringUpToDate(run: Run): Promise<void> {
+    const after = (await itemsById(this.#db, [run.itemId])).get(run.itemId);
+    if (!after) throw new Error(`Item ${run.itemId} of run ${run.id} is gone.`);
+    const key = `${run.itemId}.${run.itemRevision}`;
+    if (!this.#items.has(key)) await this.loadItems([run]);
+    const before = this.#items.get(key) ?? after;
+    const ended = run.status === 'stopped';
+    await this.flush();
+    const program = await this.programOf(run);
+    const event = await changeOf(this.#db, run, program, { before, after }, this.#now);
+    run.changed = false;
+    if (event || !run.state) {
+      run.itemRevision = after.revision;
+      this.#items.set(`${run.itemId}.${run.itemRevision}`, after);
+    }
+    if (event) await this.take(run, event);
+    await this.flush();
+    const withdrawn = event ? isWithdrawn(run, run.trace) : ended;
+    await setRunRevision(this.#db, run.id, run.itemRevision, withdrawn);
   }
 
   /** Acts for the outbox, each at the time the workflow's pace allows. */
@@ -175,9 +210,14 @@ export class Batch {
    * cannot be read) sets the run aside instead of undoing the transaction: what the network has already answered must be
    * stored. Troubles of the database are thrown, and the whole is tried again.
    */
-  async takeOrHold(run: Run, event: RunEvent, onFault: (error: unknown) => void): Promise<void> {
+  takeOrHold(run: Run, event: RunEvent, onFault: (error: unknown) => void): Promise<void> {
+    return this.orHold(run, () => this.take(run, event), onFault);
+  }
+
+  /** The same for anything that takes one run further. */
+  async orHold(run: Run, work: () => Promise<void>, onFault: (error: unknown) => void): Promise<void> {
     try {
-      await this.take(run, event);
+      await work();
     } catch (error) {
       if ((error as { sqlState?: string }).sqlState) throw error;
       onFault(error);
@@ -218,9 +258,20 @@ function inPackets(runs: readonly SavedRun[]): SavedRun[][] {
   return packets;
 }
 
-/** Whether an event is a person's end of the run. */
+/** Cells of steps that have sent something. */
+function sentCells(trace: Trace): Trace {
+  return Object.fromEntries(
+    Object.entries(trace).filter(
+      ([, cell]) =>
+        (cell.kind === 'posts' && cell.posts.some((post) => post.status === 'posted')) ||
+        (cell.kind === 'acts' && cell.acts.some((act) => act.status === 'done')),
+    ),
+  );
+}
+
+/** Whether an event ends the run before its time. */
 const isEnd = (event: RunEvent) =>
-  event.type === 'cancelled' || (event.type === 'decided' && event.decision.do === 'end');
+  event.type === 'cancelled' || event.type === 'withdrawn' || (event.type === 'decided' && event.decision.do === 'end');
 
 function without(trace: Trace, steps: readonly string[]): Trace {
   const kept = { ...trace };

@@ -1,5 +1,6 @@
 // How one act is carried out. What no network does is Playa's own and is done inside the transaction that records it.
 import type { ActInput, Outcome } from '@playa/core/engine/acts.ts';
+import type { Outdated } from '@playa/core/engine/meanwhile.ts';
 import { nextMove } from '@playa/core/engine/next-move.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble, type Handler, type NetworkAct, type Session } from '../connectors/connector.ts';
@@ -12,10 +13,14 @@ import { addNotices } from '../store/notices.ts';
 import { outletBy } from '../store/outlets.ts';
 import { withMedia } from '../media/before-sending.ts';
 import { findPersons, labelPerson } from '../store/persons.ts';
+import { beforeAnswering } from './before-answering.ts';
 import { callService, isRepeatable } from './call-service.ts';
 
-/** What came of trying: an outcome, a person to be asked, or nothing since the claim has run out. */
-export type Sent = Outcome | 'ask' | 'late';
+/**
+ * What came of trying: an outcome, a person to be asked, nothing since the claim has run out, or an answer that is no
+ * longer right.
+ */
+export type Sent = Outcome | 'ask' | 'late' | { outdated: Outdated };
 
 /** Acts that are done in Playa's own tables, exactly once because the transaction is. */
 export function isLocal(effect: ClaimedEffect): boolean {
@@ -118,6 +123,11 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
     const found = await handler.find!(session, outlet.remoteId, input, effect.firstSentAt ?? services.clock());
     if (found) return found;
   }
+  if (effect.action === 'reply') {
+    const replying = handler as unknown as Handler<'reply'>;
+    const overtaken = await beforeAnswering(services, effect, replying, session, outlet.remoteId);
+    if (overtaken) return { outdated: overtaken };
+  }
   if (!inTime() || (handler.repeats !== 'keyed' && !(await markSending(pool, effect)))) return 'late';
   return handler.send(session, outlet.remoteId, input, effect.key);
 }
@@ -131,7 +141,7 @@ async function withForward(effect: ClaimedEffect, desk: Desk): Promise<ActInput>
 }
 
 // Which input goes with which handler, the act's own name says.
-type AnyHandler = Omit<Handler<'publish'>, 'send' | 'find'> & {
+type AnyHandler = Omit<Handler<'publish'>, 'send' | 'find' | 'standing'> & {
   send(session: unknown, outlet: string, input: ActInput, key: string): Promise<Outcome>;
   find?: (session: unknown, outlet: string, input: ActInput, since: number) => Promise<Outcome | undefined>;
 };

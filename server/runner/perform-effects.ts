@@ -1,5 +1,6 @@
 import { actText, type ActName, type Outcome } from '@playa/core/engine/acts.ts';
 import { sayAct } from '@playa/core/engine/slots.ts';
+import type { Outdated } from '@playa/core/engine/meanwhile.ts';
 import { DEFAULT_RETRY, retryDelay, type RetryPolicy } from '@playa/core/engine/retry.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { wellFormed } from '@playa/core/text/well-formed.ts';
@@ -13,6 +14,7 @@ import { noteChange } from '../store/changes.ts';
 import * as effects from '../store/effects.ts';
 import { addLogEntries, type NewLogEntry } from '../store/logbook.ts';
 import { lockRuns } from '../store/runs.ts';
+import { noteAnswered } from './bring-up-to-date.ts';
 import { Batch, setRunAside } from './apply.ts';
 import { Desk, isLocal, performLocally, performOutside } from './perform-act.ts';
 import { usableOutcome } from './outcome.ts';
@@ -201,6 +203,7 @@ async function perform(services: Services, effect: effects.ClaimedEffect, option
     // Nothing was sent, so nothing becomes unsure by it.
     if (sent === 'late') return void (await putBack(services, effect));
     if (sent === 'ask') return await hold(services, effect, true, NOBODY_KNOWS);
+    if ('outdated' in sent) return await overtaken(services, effect, sent.outdated);
     const outcome = usableOutcome(sent, services.clock());
     probe?.('effect: sent');
     await recorder.record(effect, outcome);
@@ -343,6 +346,12 @@ async function recordAll(services: Services, entries: readonly ToRecord[], probe
       if (run) await batch.takeOrHold(run, { type: 'done', key: effect.key, outcome }, logFault(services, run));
     }
     await batch.flush();
+    const answered = new Set(done.flatMap(({ effect }) => (effect.action === 'reply' ? [effect.runId] : [])));
+    await noteAnswered(
+      db,
+      [...runs.values()].filter((run) => answered.has(run.id)),
+      now,
+    );
     probe?.('effect: recorded, not committed');
   });
 }
@@ -407,6 +416,23 @@ async function meet(
 
 async function tell(services: Services, effect: Pick<effects.ClaimedEffect, 'brandId' | 'workflowId'>): Promise<void> {
   await noteChange(services.pool, effect.brandId, 'runs', effect.workflowId, services.clock());
+}
+
+/** Gives an answer that is no longer right to a person, or leaves it, as its step says. */
+async function overtaken(services: Services, effect: effects.ClaimedEffect, outdated: Outdated): Promise<void> {
+  await inTransaction(services.pool, async (db) => {
+    const { runs, unreadable } = await lockRuns(db, [effect.runId]);
+    const aside = { until: 'held', unsure: effect.unsure, trouble: outdated.says } as const;
+    if (!(await effects.setEffectAside(db, effect, aside))) return;
+    const now = services.clock();
+    for (const run of unreadable) await holdUnreadable(services, db, run, now);
+    const run = runs.get(effect.runId);
+    if (!run) return;
+    const batch = new Batch(db, now, services.programs);
+    await batch.takeOrHold(run, { type: 'outdated', key: effect.key, outdated }, logFault(services, run));
+    await batch.flush();
+    if (outdated.what === 'answered') await noteAnswered(db, [run], now);
+  });
 }
 
 type Held = effects.Claim & Pick<effects.ClaimedEffect, 'key' | 'runId'>;

@@ -1,7 +1,9 @@
+import { nextWake } from '@playa/core/engine/state.ts';
 import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { noteChange } from '../store/changes.ts';
-import { isBehind, lockDueRuns, queueRun, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
+import { isBehind, lockDueRuns, putOffRun, queueRun, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
+import { hastenLook, watchesToLookAt } from '../store/watches.ts';
 import { lockWorkflow } from '../store/workflows.ts';
 import { Batch, setRunAside, STUMBLED } from './apply.ts';
 import type { Probe } from './probe.ts';
@@ -54,12 +56,16 @@ async function takeTogether(
     probe?.('run: locked');
     const batch = new Batch(db, now, services.programs);
     await batch.loadItems(runs);
+    const stale = await lookFirst(db, batch, runs, now);
     for (const run of runs) {
       onRun?.(run);
       const onFault = (error: unknown) => {
         services.log.error({ err: error, run: run.id }, 'a run could not go on');
       };
-      if (run.state) await batch.takeOrHold(run, { type: 'woke' }, onFault);
+      if (run.changed) await batch.orHold(run, () => batch.bringUpToDate(run), onFault);
+      // One that it brought back has gone on already, and one that it ended has nothing to wake for.
+      if (run.state && stale.has(run.id)) await putOffRun(db, run.id, now + LOOKING);
+      else if (run.state) await batch.takeOrHold(run, { type: 'woke' }, onFault);
       else if (!(await waitsBehind(db, batch, run))) await batch.takeOrHold(run, { type: 'arrived' }, onFault);
     }
     await batch.flush();
@@ -68,6 +74,29 @@ async function takeTogether(
   });
   if (count > 0) probe?.('run: committed');
   return count;
+}
+
+/** How old what is known of a source may be when a run that waited goes on, in milliseconds. */
+const FRESH = 15_000;
+/** How soon a run is taken up again that waits for a look at its source. */
+const LOOKING = 1000;
+
+/**
+ * Before a run that waited for its moment goes on, its source is looked at once more: the row may have been changed or
+ * withdrawn since. That holds for what an account shows; a feed says nothing new about what it has said once.
+ *
+ * @returns the runs that wait for that look
+ */
+async function lookFirst(db: Queryable, batch: Batch, runs: readonly Run[], now: number): Promise<Set<number>> {
+  const waking = runs.flatMap((run) => {
+    const wake = run.state && nextWake(run.state);
+    const watch = batch.watchOf(run);
+    return wake !== null && wake <= now && watch !== undefined ? [{ run, watch }] : [];
+  });
+  if (waking.length === 0) return new Set();
+  const stale = await watchesToLookAt(db, [...new Set(waking.map(({ watch }) => watch))], now - FRESH);
+  for (const watch of stale) await hastenLook(db, watch, now);
+  return new Set(waking.flatMap(({ run, watch }) => (stale.has(watch) ? [run.id] : [])));
 }
 
 /** A run that cannot be read waits for a person, and nothing waits for it. */

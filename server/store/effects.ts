@@ -323,6 +323,35 @@ export async function settledEffects(
   );
 }
 
+/** An act of a run that was done. */
+export interface DoneEffect {
+  key: string;
+  /** Null when it cannot be read. */
+  act: Act | null;
+  outcome: Outcome | null;
+}
+
+/** What a run has done so far, as far as it is still kept. */
+export async function doneEffects(db: Queryable, runId: number): Promise<DoneEffect[]> {
+  const rows = await select<{ effect_key: string; action: string; input: string; outcome: string | null }>(
+    db,
+    "SELECT effect_key, action, input, outcome FROM effects WHERE run_id = ? AND status = 'done'",
+    [runId],
+  );
+  const orNull = <T>(read: () => T): T | null => {
+    try {
+      return read();
+    } catch {
+      return null;
+    }
+  };
+  return rows.map((row) => ({
+    key: row.effect_key,
+    act: orNull(() => readAct(row.action, JSON.parse(row.input))),
+    outcome: orNull(() => (row.outcome === null ? null : outcomeSchema.parse(JSON.parse(row.outcome)))),
+  }));
+}
+
 /** Effects that will be tried again, by run, for saying when. */
 export async function retriesOf(
   db: Queryable,

@@ -10,6 +10,8 @@ export interface StoredItem extends Item {
   past: boolean;
   /** How often the source has changed it. */
   revision: number;
+  /** The source no longer has it. */
+  gone: boolean;
 }
 interface Row {
   id: number;
@@ -19,6 +21,7 @@ interface Row {
   seen_at: Date;
   past: number;
   revision: number;
+  gone: number;
   fields: string;
 }
 const read = (row: Row): StoredItem => ({
@@ -29,6 +32,7 @@ const read = (row: Row): StoredItem => ({
   seenAt: fromTime(row.seen_at),
   past: row.past === 1,
   revision: row.revision,
+  gone: row.gone === 1,
   fields: fieldsSchema.parse(JSON.parse(row.fields)),
 });
 
@@ -157,13 +161,17 @@ export async function itemsAt(
   return found;
 }
 
-/** Stores what a source says of an item now, keeping what it said before. Returns the new revision. */
+/**
+ * Stores what a source says of an item now; what it said before is kept for the runs that it was said to. Returns the new
+ * revision.
+ */
 export async function reviseItem(db: Queryable, item: StoredItem, fields: Item['fields']): Promise<number> {
-  await change(db, 'INSERT IGNORE INTO item_versions (item_id, revision, fields) VALUES (?, ?, ?)', [
-    item.id,
-    item.revision,
-    JSON.stringify(item.fields),
-  ]);
+  await change(
+    db,
+    `INSERT IGNORE INTO item_versions (item_id, revision, fields)
+       SELECT ?, ?, ? FROM DUAL WHERE EXISTS (SELECT 1 FROM runs WHERE item_id = ? AND item_revision = ?)`,
+    [item.id, item.revision, JSON.stringify(item.fields), item.id, item.revision],
+  );
   await change(db, 'UPDATE items SET revision = ?, fields = ? WHERE id = ? AND revision = ?', [
     item.revision + 1,
     JSON.stringify(fields),
@@ -171,6 +179,21 @@ export async function reviseItem(db: Queryable, item: StoredItem, fields: Item['
     item.revision,
   ]);
   return item.revision + 1;
+}
+
+/** Items of a watch that runs are under way about, by identity. */
+export async function itemsUnderWay(db: Queryable, watchId: number): Promise<{ id: number; identity: string }[]> {
+  return select(
+    db,
+    `SELECT DISTINCT i.id, i.identity FROM items i JOIN runs r ON r.item_id = i.id
+     WHERE i.watch_id = ? AND i.gone = 0 AND r.status IN ('new', 'waiting', 'held')`,
+    [watchId],
+  );
+}
+
+/** Notes whether the source still has an item. Returns whether that is new. */
+export async function setGone(db: Queryable, id: number, gone: boolean): Promise<boolean> {
+  return (await change(db, 'UPDATE items SET gone = ? WHERE id = ? AND gone <> ?', [gone, id, gone])).rows > 0;
 }
 
 /** A watch's items with these identities. */

@@ -22,6 +22,8 @@ export interface Run {
   orderHash: Buffer | null;
   /** Its trace was let go. */
   thinned: boolean;
+  /** The thing it is about says something else since it was last taken further. */
+  changed: boolean;
   trouble: string | null;
   dueAt: number | null;
   createdAt: number;
@@ -38,6 +40,7 @@ interface Row {
   queued: number;
   order_hash: Buffer | null;
   thinned: number;
+  changed: number;
   status: Run['status'];
   state: string | null;
   trace: string;
@@ -57,6 +60,7 @@ const read = (row: Row): Run => ({
   queued: row.queued === 1,
   orderHash: row.order_hash,
   thinned: row.thinned === 1,
+  changed: row.changed === 1,
   status: row.status,
   state: row.state === null ? null : runStateSchema.parse(upgradeState(JSON.parse(row.state))),
   trace: traceSchema.parse(JSON.parse(row.trace)),
@@ -194,7 +198,7 @@ export async function runBy(db: Queryable, brandId: number, id: number): Promise
 /** Stores how far runs have come, and when they want to be woken; in a paused workflow they are not. */
 export async function saveRuns(
   db: Queryable,
-  runs: readonly Pick<SavedRun, 'id' | 'workflowId' | 'state' | 'stored'>[],
+  runs: readonly Pick<SavedRun, 'id' | 'workflowId' | 'state' | 'stored' | 'changed'>[],
   paused: ReadonlySet<number>,
   now: number,
 ): Promise<void> {
@@ -202,7 +206,8 @@ export async function saveRuns(
   const by = (value: (run: (typeof runs)[number]) => unknown) => runs.flatMap((run) => [run.id, value(run)]);
   const cases = `CASE id ${runs.map(() => 'WHEN ? THEN ?').join(' ')} END`;
   const wake = (run: (typeof runs)[number], parked: boolean) => {
-    const at = nextWake(run.state);
+    // What has changed meanwhile does not wait for a moment.
+    const at = run.changed ? now : nextWake(run.state);
     return at === null || paused.has(run.workflowId) !== parked ? null : toTime(at);
   };
   await change(
@@ -231,6 +236,54 @@ export async function wakeRunBy(db: Queryable, id: number, at: number): Promise<
      WHERE r.id = ? AND r.status IN ('waiting', 'held')`,
     [toTime(at), toTime(at), toTime(at), toTime(at), id],
   );
+}
+
+/**
+ * Notes that the thing some runs are about has changed. Those that are under way are taken up at once; of those that ended
+ * by an earlier change before anything was done, the last of each workflow may come back.
+ *
+ * @returns the workflows whose runs were met
+ */
+export async function markChanged(db: Queryable, itemId: number, now: number): Promise<Set<number>> {
+  const rows = await select<{ id: number; workflow_id: number; status: Run['status'] }>(
+    db,
+    `SELECT id, workflow_id, status FROM runs WHERE item_id = ? AND trouble IS NULL
+       AND (status IN ('new', 'waiting', 'held') OR withdrawn = 1) ORDER BY id`,
+    [itemId],
+  );
+  const open = rows.filter((row) => row.status !== 'stopped');
+  const workflows = new Set(open.map((row) => row.workflow_id));
+  const ended = new Map(
+    rows
+      .filter((row) => row.status === 'stopped' && !workflows.has(row.workflow_id))
+      .map((row) => [row.workflow_id, row]),
+  );
+  const ids = [...open, ...ended.values()].map((row) => row.id);
+  if (ids.length === 0) return new Set();
+  // One that has not begun keeps its time; whoever takes it up reads the item anew.
+  await change(
+    db,
+    `UPDATE runs r JOIN workflows f ON f.id = r.workflow_id SET r.changed = 1,
+       r.due_at = IF(r.status = 'new', r.due_at, IF(f.status = 'paused', NULL, ?)),
+       r.parked_due_at = IF(r.status = 'new', r.parked_due_at, IF(f.status = 'paused', ?, NULL))
+     WHERE r.id IN (?)`,
+    [toTime(now), toTime(now), ids],
+  );
+  return new Set([...workflows, ...ended.keys()]);
+}
+
+/** Stores which revision of its item a run is about from here on, and that it knows of the change. */
+export async function setRunRevision(db: Queryable, id: number, revision: number, withdrawn: boolean): Promise<void> {
+  await change(db, 'UPDATE runs SET item_revision = ?, changed = 0, withdrawn = ? WHERE id = ?', [
+    revision,
+    withdrawn,
+    id,
+  ]);
+}
+
+/** Puts off a run that is about to wake. */
+export async function putOffRun(db: Queryable, id: number, at: number): Promise<void> {
+  await change(db, 'UPDATE runs SET due_at = ? WHERE id = ?', [toTime(at), id]);
 }
 
 /** Makes a new run wait for others of its workflow. */

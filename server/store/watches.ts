@@ -340,6 +340,25 @@ export async function ringWatch(db: Queryable, id: number, now: number): Promise
   ]);
 }
 
+/** Of some watches, those that an account is asked for and that have not been looked at since a moment. */
+export async function watchesToLookAt(db: Queryable, ids: readonly number[], since: number): Promise<Set<number>> {
+  const rows = await select<{ id: number }>(
+    db,
+    "SELECT id FROM watches WHERE id IN (?) AND kind = 'network' AND due_at IS NOT NULL AND last_look_at < ?",
+    [ids, toTime(since)],
+  );
+  return new Set(rows.map((row) => row.id));
+}
+
+/** Has a watch looked at now, unless that is already going on. */
+export async function hastenLook(db: Queryable, id: number, now: number): Promise<void> {
+  await change(db, 'UPDATE watches SET due_at = ? WHERE id = ? AND lease IS NULL AND due_at > ?', [
+    toTime(now),
+    id,
+    toTime(now),
+  ]);
+}
+
 /** The watches that an account is asked for. */
 export async function watchesOfAccount(db: Queryable, accountId: number): Promise<Watch[]> {
   return (await select<Row>(db, 'SELECT * FROM watches WHERE account_id = ?', [accountId])).map(read);

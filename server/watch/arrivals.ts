@@ -8,8 +8,9 @@ import { orderOf } from '@playa/core/workflow/settings.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { CouldNotBeStored, inSavepoint, type Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
-import { addItems, itemsByIdentity, reviseItem } from '../store/items.ts';
-import { addRun } from '../store/runs.ts';
+import { addItems, itemsByIdentity, itemsUnderWay, reviseItem, setGone } from '../store/items.ts';
+import { differingFields } from '../runner/bring-up-to-date.ts';
+import { addRun, markChanged } from '../store/runs.ts';
 import { setAside } from '../store/set-aside.ts';
 import { definitionOf, liveSubscribers } from '../store/workflows.ts';
 
@@ -65,8 +66,7 @@ export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arriv
       if (id !== undefined) stored.ids.push(id);
     }
     if (stored.ids.length > 0) await noteChange(db, watch.brandId, 'items', watch.id, now);
-    const heeding = subscribers.filter(({ workflowId }) => definitions.get(workflowId)?.settings?.onChange);
-    if (heeding.length > 0 && again.length > 0) await noteChanges(db, watch, again, heeding, definitions, now);
+    if (again.length > 0) await noteChanges(db, watch, again, subscribers, definitions, now);
   }
   for (const { identity, why } of stored.refused) {
     const { brandId, id: watchId } = watch;
@@ -124,12 +124,15 @@ export function sayRefused(refused: Stored['refused']): string[] {
   return [`${many} could not be taken: ${cutUnits(first.identity, 80)}. ${first.why}`];
 }
 
-/** Runs items again whose chosen fields say something else than when they were last seen. */
+/**
+ * Stores what items say now, tells the runs that are about them, and runs those again whose chosen fields have changed
+ * where no run is under way that takes the change up.
+ */
 async function noteChanges(
   db: Queryable,
   watch: Owner,
   again: readonly Item[],
-  heeding: readonly { workflowId: number; version: number }[],
+  subscribers: readonly { workflowId: number; version: number }[],
   definitions: ReadonlyMap<number, Definition | undefined>,
   now: number,
 ): Promise<void> {
@@ -141,12 +144,15 @@ async function noteChanges(
   for (const item of again) {
     const known = stored.get(item.identity);
     if (!known) continue;
-    const differing = heeding.filter(({ workflowId }) =>
-      differs(known.fields, item.fields, definitions.get(workflowId)!.settings!.onChange!),
-    );
-    if (differing.length === 0) continue;
+    // What was gone may be back.
+    const back = known.gone && (await setGone(db, known.id, false));
+    if (!back && differingFields(known.fields, item.fields).length === 0) continue;
     const revision = await reviseItem(db, known, item.fields);
-    for (const { workflowId, version } of differing) {
+    const told = await markChanged(db, known.id, now);
+    for (const { workflowId, version } of subscribers) {
+      const settings = definitions.get(workflowId)?.settings;
+      if (!settings?.onChange || !differs(known.fields, item.fields, settings.onChange)) continue;
+      if (told.has(workflowId) && (settings.whileOpen ?? 'update') === 'update') continue;
       const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
       await addRun(db, {
         brandId: watch.brandId,
@@ -160,6 +166,20 @@ async function noteChanges(
         order,
       });
     }
+    await noteChange(db, watch.brandId, 'items', watch.id, now);
+  }
+}
+
+/** Tells runs whose item the source no longer has. */
+export async function noteGone(
+  db: Queryable,
+  watch: Pick<Owner, 'id' | 'brandId'>,
+  here: ReadonlySet<string>,
+  now: number,
+): Promise<void> {
+  for (const { id, identity } of await itemsUnderWay(db, watch.id)) {
+    if (here.has(identity) || !(await setGone(db, id, true))) continue;
+    await markChanged(db, id, now);
     await noteChange(db, watch.brandId, 'items', watch.id, now);
   }
 }

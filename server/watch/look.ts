@@ -11,7 +11,7 @@ import { noteChange } from '../store/changes.ts';
 import { knownIdentities } from '../store/items.ts';
 import * as watches from '../store/watches.ts';
 import { websubOf } from '../store/websub.ts';
-import { sayRefused, storeArrivals } from './arrivals.ts';
+import { noteGone, sayRefused, storeArrivals } from './arrivals.ts';
 import { LookTrouble, fetchFeed, validatorsSchema } from './fetch-feed.ts';
 import { readNetwork } from './network.ts';
 import { olderPages } from './older-pages.ts';
@@ -269,7 +269,7 @@ async function lookAtNetwork(services: Services, claimed: watches.ClaimedWatch):
   const watch = await watches.claimedWatch(services.pool, claimed.id);
   if (!watch) return;
   const before = windowSchema.safeParse(watch.memory).data?.window ?? null;
-  const { items, told } = await readNetwork(services, watch, new Set(before?.identities));
+  const { items, told, whole } = await readNetwork(services, watch, new Set(before?.identities));
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
     if (!(await watches.holdsLease(db, watch.id, claimed.lease))) return;
@@ -278,6 +278,7 @@ async function lookAtNetwork(services: Services, claimed: watches.ClaimedWatch):
     const noticed = notice(items, before, known);
     const again = before ? items.filter((item) => known.has(item.identity)) : [];
     const { refused } = await storeArrivals(db, watch, { past: noticed.past, fresh: noticed.fresh, again }, now);
+    if (whole) await noteGone(db, watch, new Set(identities), now);
     const interval = await nextInterval(services, db, watch, now, told);
     await watches.endLook(db, watch.id, {
       now,

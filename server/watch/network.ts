@@ -14,6 +14,8 @@ export interface NetworkLook {
   items: Item[];
   /** Whether the network tells by itself. */
   told: boolean;
+  /** Whether these are all there are, so that what is not among them is gone. */
+  whole: boolean;
 }
 
 /** Who wrote it is known by that network and no other. */
@@ -51,7 +53,8 @@ export async function readNetwork(services: Services, watch: Watch, seen: Readon
       watchable.bell !== undefined &&
       (await isWatched(services.pool, watch.id)) &&
       (await hangBell(services, watch, watchable.bell, session, params.outlet));
-    return { items, told };
+    const whole = watchable.whole !== undefined && items.length < watchable.whole;
+    return { items, told, whole };
   } catch (error) {
     if (!(error instanceof NetworkTrouble)) throw error;
     if (error.kind === 'reconnect') await noteRefused(services, account, error.message);

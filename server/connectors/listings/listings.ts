@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { call, cannot, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
+import { call, cannot, jsonBody, orGone, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import type { Connector } from '../connector.ts';
 
 /** Stars come as words. */
@@ -95,6 +95,13 @@ export const listings: Connector = {
     // A review has one reply: to put it there again changes nothing.
     reply: {
       repeats: 'keyed',
+      async standing(session, _outlet, input) {
+        const path = `/v2/reviews/${encodeURIComponent(input.to)}`;
+        const found = await orGone(call(session, path, z.object({ review: reviewSchema }), manner));
+        if (!found) return undefined;
+        const { comment, reply } = found.review;
+        return { text: comment ?? '', answers: reply ? [reply.comment] : [] };
+      },
       async send(session, _outlet, input) {
         const path = `/v2/reviews/${encodeURIComponent(input.to)}/reply`;
         const schema = z.object({ review: reviewSchema });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { call, cannot, jsonBody, pagesBack, webAddress } from '../answers.ts';
+import { call, cannot, jsonBody, orGone, pagesBack, webAddress } from '../answers.ts';
 import type { Connector } from '../connector.ts';
 
 const postSchema = z.object({
@@ -126,6 +126,12 @@ export const pages: Connector = {
     },
     reply: {
       repeats: 'keyed',
+      async standing(session, _outlet, input) {
+        const schema = commentSchema.extend({ answers: z.array(commentSchema) });
+        const at = `/api/comments/${encodeURIComponent(input.to)}`;
+        const found = await orGone(call(session, at, schema, { message: said }));
+        return found && { text: found.message, answers: found.answers.map((answer) => answer.message) };
+      },
       async send(session, _outlet, input, key) {
         const comment = await call(session, `/api/comments/${encodeURIComponent(input.to)}/answers`, commentSchema, {
           ...jsonBody({ message: input.text }),

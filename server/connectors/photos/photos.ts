@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { call, cannot, jsonBody } from '../answers.ts';
+import { call, cannot, jsonBody, orGone } from '../answers.ts';
 import type { Connector } from '../connector.ts';
 import { NetworkTrouble } from '../connector.ts';
 import { commentSchema, manner, photoSchema, profileSchema, result, type Profile } from './shapes.ts';
@@ -89,6 +89,14 @@ export const photos: Connector = {
 
     reply: {
       repeats: 'findable',
+      async standing(session, _outlet, input) {
+        const at = `/api/comments/${path(input.to)}`;
+        const comment = await orGone(call(session, at, result(commentSchema), manner));
+        if (!comment) return undefined;
+        const schema = result(z.object({ replies: z.array(commentSchema.extend({ byUs: z.boolean() })) }));
+        const { replies } = (await call(session, `${at}/replies`, schema, manner)).result;
+        return { text: comment.result.text, answers: replies.filter((each) => each.byUs).map((each) => each.text) };
+      },
       async send(session, _outlet, input) {
         const { result: comment } = await call(
           session,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Fields } from '@playa/core/items/item.ts';
-import { call, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
+import { call, jsonBody, PAGES_BACK, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import type { Connector, RemoteOutlet, Session } from '../connector.ts';
 
 const cell = z.union([z.string(), z.number(), z.boolean(), z.null()]);
@@ -98,6 +98,7 @@ export const sheets: Connector = {
         id: '1',
       },
       // Old ones change too, so all that is within reach is read each time.
+      whole: PAGES_BACK,
       read: (session, outlet) =>
         pagesBack<number>(new Set(), async (cursor) => {
           const query = cursor === null ? '' : `&before=${cursor}`;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { identityOf } from '@playa/core/items/identity.ts';
-import { call, jsonBody, pagesBack, webAddress } from '../answers.ts';
+import { call, jsonBody, orGone, pagesBack, webAddress } from '../answers.ts';
 import type { Connector } from '../connector.ts';
 
 const channelSchema = z.object({
@@ -138,6 +138,12 @@ export const video: Connector = {
     // The network knows an answer again by its answer_ref.
     reply: {
       repeats: 'keyed',
+      async standing(session, _channel, input) {
+        const schema = z.object({ text: z.string(), answers: z.array(z.object({ text: z.string() })) });
+        const at = `/api/comments/${encodeURIComponent(input.to)}`;
+        const found = await orGone(call(session, at, schema, { message: said }));
+        return found && { text: found.text, answers: found.answers.map((answer) => answer.text) };
+      },
       async send(session, _channel, input, key) {
         const path = `/api/comments/${encodeURIComponent(input.to)}/answers`;
         const schema = z.object({ comment_id: z.string(), page: webAddress, written_ms: z.number() });

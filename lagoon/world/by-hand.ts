@@ -1,0 +1,113 @@
+// What people do to what is there already: correct, withdraw, delete, answer in the owner's name. By number.
+import { z } from 'zod';
+import type { Lagoon } from '../lagoon.ts';
+import type { Review } from '../listings/routes.ts';
+import type { PageComment } from '../pages/comments.ts';
+import type { PhotoComment } from '../photos/store.ts';
+import { tellRows, typed, type SheetRow, type Tab } from '../sheets/routes.ts';
+import { Things, type Thing } from '../things.ts';
+import type { FilmComment } from '../video/comments.ts';
+
+const id = z.number().int();
+const cells = z.record(z.string(), z.union([z.string(), z.number(), z.boolean(), z.null()]));
+/** Where comments are. */
+const at = z.enum(['photos', 'pages', 'video']);
+
+/** Something a person does by hand. */
+export const handActSchema = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('change-row'), id, cells }),
+  z.object({ do: z.literal('delete-row'), id }),
+  /** As the owner of the place; null takes the answer away. */
+  z.object({ do: z.literal('answer-review'), id, text: z.string().nullable() }),
+  z.object({
+    do: z.literal('edit-review'),
+    id,
+    text: z.string().nullable(),
+    stars: z.number().int().min(1).max(5).optional(),
+  }),
+  z.object({ do: z.literal('delete-review'), id }),
+  /** As the profile, page or channel. */
+  z.object({ do: z.literal('answer-comment'), at, id, text: z.string() }),
+  z.object({ do: z.literal('edit-comment'), at, id, text: z.string() }),
+  z.object({ do: z.literal('delete-comment'), at, id }),
+  z.object({ do: z.literal('delete-film'), film: z.string() }),
+]);
+export type HandAct = z.infer<typeof handActSchema>;
+
+const BY_HAND = new Set<string>(handActSchema.options.map((option) => option.shape.do.value));
+/** Whether an act is one of these rather than one of the audience's. */
+export const isByHand = (act: { do: string }): act is HandAct => BY_HAND.has(act.do);
+
+type AnyComment = PhotoComment | PageComment | FilmComment;
+
+/** Does it, and tells whoever wants to be told. Returns the number of what was made or changed. */
+export async function playByHand(lagoon: Lagoon, act: HandAct): Promise<number> {
+  const now = lagoon.clock.now();
+  const reviews = new Things<Review>(lagoon, 'listings', 'review');
+  const sheetRows = new Things<SheetRow>(lagoon, 'sheets', 'row');
+  switch (act.do) {
+    case 'change-row': {
+      const row = there(await sheetRows.get(act.id), 'row');
+      const tab = there(await new Things<Tab>(lagoon, 'sheets', 'tab').get(row.parent), 'table');
+      await sheetRows.change(row.id, { cells: { ...row.body.cells, ...typed(tab.body, act.cells) } }, now);
+      tellRows(lagoon, tab.id, row.id, 'updated');
+      return row.id;
+    }
+    case 'delete-row': {
+      const row = there(await sheetRows.get(act.id), 'row');
+      await sheetRows.remove(row.id);
+      tellRows(lagoon, row.parent!, row.id, 'updated');
+      return row.id;
+    }
+    case 'answer-review': {
+      const review = there(await reviews.get(act.id), 'review');
+      const reply = act.text === null ? null : { text: act.text, at: now };
+      await reviews.change(review.id, { ...review.body, reply }, now);
+      return review.id;
+    }
+    case 'edit-review': {
+      const review = there(await reviews.get(act.id), 'review');
+      const { text, stars = review.body.stars } = act;
+      await reviews.change(review.id, { ...review.body, text, stars }, now);
+      return review.id;
+    }
+    case 'delete-review': {
+      await reviews.remove(there(await reviews.get(act.id), 'review').id);
+      return act.id;
+    }
+    case 'answer-comment': {
+      const { comments, comment } = await commentAt(lagoon, act);
+      // The owner of a place is known by a number below zero, as when an application answers.
+      const by = { ...comment.body.by, id: -Math.max(1, comment.parent ?? 1), name: 'The owner' };
+      const body = { ...comment.body, text: act.text, by, under: comment.body.under ?? comment.id };
+      if ('likes' in body) body.likes = [];
+      return comments.add(body, now, { parent: comment.parent ?? undefined });
+    }
+    case 'edit-comment': {
+      const { comments, comment } = await commentAt(lagoon, act);
+      await comments.change(comment.id, { ...comment.body, text: act.text }, now);
+      return comment.id;
+    }
+    case 'delete-comment': {
+      const { comments, comment } = await commentAt(lagoon, act);
+      await comments.remove(comment.id);
+      return comment.id;
+    }
+    case 'delete-film':
+      await lagoon.db.query('DELETE FROM videos WHERE id = ?', [act.film]);
+      return 0;
+  }
+}
+
+async function commentAt(
+  lagoon: Lagoon,
+  act: { at: z.infer<typeof at>; id: number },
+): Promise<{ comments: Things<AnyComment>; comment: Thing<AnyComment> }> {
+  const comments = new Things<AnyComment>(lagoon, act.at, 'comment');
+  return { comments, comment: there(await comments.get(act.id), 'comment') };
+}
+
+function there<T>(found: T | undefined, what: string): T {
+  if (found === undefined) throw Object.assign(new Error(`There is no such ${what}.`), { status: 404 });
+  return found;
+}

@@ -1,0 +1,83 @@
+// A run whose item has changed meanwhile: a row that was corrected, moved or withdrawn, a review that was edited.
+import { advance } from '@playa/core/engine/advance.ts';
+import type { Trace } from '@playa/core/engine/cells.ts';
+import type { Program } from '@playa/core/engine/program.ts';
+import { slotsIn, type RunEvent } from '@playa/core/engine/state.ts';
+import type { Fields } from '@playa/core/items/item.ts';
+import { usesField } from '@playa/core/workflow/uses-field.ts';
+import type { Queryable } from '../db/database.ts';
+import { cancelEffects, doneEffects, type DoneEffect } from '../store/effects.ts';
+import { itemsById, reviseItem, type StoredItem } from '../store/items.ts';
+import { markChanged, type Run } from '../store/runs.ts';
+
+/** What a run did itself shows in its item, and is no news to it: the answer it gave, the columns it wrote. */
+function ownFields(done: readonly DoneEffect[]): Set<string> {
+  return new Set(
+    done.flatMap(({ act }) =>
+      act?.action === 'record' ? Object.keys(act.input.values) : act?.action === 'reply' ? ['answered'] : [],
+    ),
+  );
+}
+
+/** Names of fields that say something else. */
+export function differingFields(before: Fields, after: Fields): string[] {
+  const names = new Set([...Object.keys(before), ...Object.keys(after)]);
+  return [...names].filter((name) => JSON.stringify(before[name] ?? null) !== JSON.stringify(after[name] ?? null));
+}
+
+/**
+ * What the change of its item means for a run that is under way.
+ *
+ * @param run locked
+ * @returns null when it goes on as it was
+ */
+export async function changeOf(
+  db: Queryable,
+  run: Run,
+  program: Program,
+  items: { before: StoredItem; after: StoredItem },
+  now: number,
+): Promise<Extract<RunEvent, { type: 'changed' | 'withdrawn' }> | null> {
+  const rule = program.settings.whileOpen ?? 'update';
+  if (rule === 'keep' || !run.state) return null;
+  if (items.after.gone) return { type: 'withdrawn', why: 'it is gone at its source' };
+  const done = await doneEffects(db, run.id);
+  const own = ownFields(done);
+  const differing = differingFields(items.before.fields, items.after.fields).filter(
+    (name) => !own.has(name) && usesField(program.definition, name),
+  );
+  if (differing.length === 0) return null;
+  if (rule === 'end') return { type: 'withdrawn', why: 'it has changed' };
+  const outcomes = new Map(done.flatMap(({ key, outcome }) => (outcome ? [[key, outcome] as const] : [])));
+  const event = (takenBack: ReadonlySet<string>): Extract<RunEvent, { type: 'changed' }> => ({
+    type: 'changed',
+    trace: run.trace,
+    outcomes,
+    takenBack,
+  });
+  // Whether it can be done at all is asked before anything is taken back.
+  const asked = new Set(slotsIn(run.state).map((slot) => slot.key));
+  const context = { item: items.after, watch: items.after.watchId, now, run: run.uuid };
+  if (advance(program, run.state, event(asked), context).kept) return null;
+  return event(new Set(await cancelEffects(db, run.id, now)));
+}
+
+/** What runs have answered, or found answered, says so from now on, also to other runs that are about it. */
+export async function noteAnswered(db: Queryable, runs: readonly Pick<Run, 'itemId'>[], now: number): Promise<void> {
+  const items = await itemsById(db, [...new Set(runs.map((run) => run.itemId))]);
+  for (const item of items.values()) {
+    if (item.fields.answered !== false) continue;
+    await reviseItem(db, item, { ...item.fields, answered: true });
+    await markChanged(db, item.id, now);
+  }
+}
+
+/** Whether a run ended, by the change alone, before anybody saw anything of it. */
+export function isWithdrawn(run: Pick<Run, 'status'>, trace: Trace): boolean {
+  if (run.status !== 'stopped') return false;
+  return !Object.values(trace).some(
+    (cell) =>
+      (cell.kind === 'posts' && cell.posts.some((post) => post.status === 'posted' || post.status === 'sending')) ||
+      (cell.kind === 'acts' && cell.acts.some((act) => act.status === 'done' || act.status === 'doing')),
+  );
+}
