@@ -126,7 +126,7 @@ export async function liveWorkflow(house: BenchHouse, make: (watch: number) => D
   const workflow = (await workflowBy(services.pool, brand, id))!;
   const version = await addVersion(services.pool, workflow, definition, null, services.clock());
   await setSubscriptions(services.pool, brand, id, [watch]);
-  await setStatus(services.pool, brand, id, 'live');
+  await setStatus(services.pool, brand, id, 'live', services.clock());
   return { id, watch, version };
 }
 

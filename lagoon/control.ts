@@ -16,6 +16,7 @@ import { fillWeek } from './world/week.ts';
 
 const faultSchema = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('error'), status: z.coerce.number().int().min(400).max(599) }),
+  z.object({ kind: z.literal('slowAfter'), milliseconds: z.coerce.number().int().min(1).max(60_000) }),
   z.object({ kind: z.literal('errorAfter'), status: z.coerce.number().int().min(400).max(599) }),
   z.object({ kind: z.literal('limit'), seconds: z.coerce.number().positive() }),
   z.object({ kind: z.literal('slow'), milliseconds: z.coerce.number().positive() }),

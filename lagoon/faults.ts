@@ -11,7 +11,8 @@ export type Fault =
   | { kind: 'hang' }
   | { kind: 'garbled' }
   | { kind: 'hangAfter' }
-  | { kind: 'errorAfter'; status: number };
+  | { kind: 'errorAfter'; status: number }
+  | { kind: 'slowAfter'; milliseconds: number };
 
 interface Planned {
   fault: Fault;
@@ -75,6 +76,15 @@ export class Faults {
         case 'garbled':
           res.json = () => res.type('text').send('{"surprise": ');
           return next();
+        case 'slowAfter': {
+          const { milliseconds } = fault;
+          const json = res.json.bind(res);
+          res.json = (body: unknown) => {
+            setTimeout(() => json(body), milliseconds);
+            return res;
+          };
+          return next();
+        }
         case 'errorAfter': {
           const send = res.status.bind(res);
           res.json = () => {

@@ -43,6 +43,8 @@ export const publishInputSchema = z.object({
   colour: z.string().optional(),
   /** The network's own id of a role that is called. */
   mention: z.string().optional(),
+  /** A person wants it out although another workflow has said the same there lately. */
+  again: z.boolean().optional(),
 });
 export type PublishInput = z.infer<typeof publishInputSchema>;
 

@@ -12,14 +12,14 @@ export interface Standing {
   closed?: string;
 }
 
-/** What has happened meanwhile, so that an answer may be wrong by now. */
-export type Happened = 'answered' | 'edited' | 'gone' | 'closed';
+/** What has happened meanwhile, so that an answer, or a post (`repeated`), may be wrong by now. */
+export type Happened = 'answered' | 'edited' | 'gone' | 'closed' | 'repeated';
 
 /** What a step does about it: ask a person, leave it unanswered and end, or answer all the same. */
 export const MEANWHILE = ['hold', 'end', 'send'] as const;
 export type Meanwhile = (typeof MEANWHILE)[number];
 
-/** Why an answer does not go out as it stands. */
+/** Why an answer, or a post, does not go out as it stands. */
 export interface Outdated {
   what: Happened;
   says: string;

@@ -38,6 +38,10 @@ export interface Program {
   settings: Settings;
   /** The account an outlet belongs to; undefined when it is gone. */
   accountOf: (outlet: number) => number | undefined;
+  /** What an outlet is called. */
+  outletName: (outlet: number) => string;
+  /** Outlets whose own posts, or rows, appear at a source. */
+  shows: (watch: number) => readonly number[];
   /** The brand's snippets by name; null when it has none. */
   snippets: Fields | null;
   /** Whether what becomes of one item may depend on others. */
@@ -109,6 +113,8 @@ export function compile(definition: Definition, world: World): Program {
     zone: world.timeZone,
     settings,
     snippets: world.snippets?.size ? Object.fromEntries(world.snippets) : null,
+    outletName: (outlet) => world.outlets.get(outlet)?.name ?? 'an outlet that is gone',
+    shows: (watch) => world.watches.get(watch)?.shows ?? [],
     accountOf: (outlet) => world.outlets.get(outlet)?.accountId,
     together,
   };

@@ -90,6 +90,7 @@ export function decidedSlot(slot: Slot, decision: Decision, now: number, generat
 
 /** Whoever says yes to an answer that was overtaken has seen what is there now, and means it beside or over that. */
 function overFound(slot: Slot, input: Slot['input']): Slot['input'] {
+  if (slot.action === 'publish' && slot.found) return { ...(input as PublishInput), again: true };
   if (slot.action !== 'reply' || !slot.found) return input;
   const { text, answers } = slot.found;
   return { ...(input as ActInput<'reply'>), ...(text === null ? {} : { was: text }), over: answers };

@@ -28,7 +28,33 @@ export interface Settings {
    * the thing as it is now, goes on as it was, or ends. `update` when left out.
    */
   whileOpen?: 'update' | 'keep' | 'end' | undefined;
+  /**
+   * What was published longer ago than so many seconds when it is first seen starts nothing; null for any age. `OLDEST`
+   * when left out.
+   */
+  oldest?: number | null | undefined;
+  /** Whether things that Playa itself has made start it too, when they appear at its source. They do not when left out. */
+  own?: 'start' | undefined;
+  /** The most posts at one outlet in an hour and in a day: with more it is paused. `BRAKE` when left out. */
+  brake?: Brake | undefined;
 }
+
+/** A weekend's silence of a source is made up for; what is older is no news. Seconds. */
+export const OLDEST = 3 * 86_400;
+
+/** Whether something is too old to start a run, when it is first seen. */
+export function isTooOld(settings: Settings | undefined, publishedAt: number | null, now: number): boolean {
+  const oldest = settings?.oldest === undefined ? OLDEST : settings.oldest;
+  return oldest !== null && publishedAt !== null && now - publishedAt > oldest * 1000;
+}
+
+/** The most that goes out at one outlet before a workflow is paused. */
+export interface Brake {
+  hour: number;
+  day: number;
+}
+/** More than any audience takes kindly; whoever means more says so. */
+export const BRAKE: Brake = { hour: 20, day: 60 };
 
 export const NO_SETTINGS: Settings = {
   once: null,
@@ -62,6 +88,15 @@ export const settingsSchema: z.ZodType<Settings> = z.object({
   stopAfter: z.number().int().min(1).max(100).nullable(),
   onChange: z.array(field).min(1).max(20).nullable(),
   whileOpen: z.enum(['update', 'keep', 'end']).optional(),
+  oldest: z
+    .number()
+    .int()
+    .min(60)
+    .max(366 * 86_400)
+    .nullable()
+    .optional(),
+  own: z.literal('start').optional(),
+  brake: z.object({ hour: z.number().int().min(1).max(10_000), day: z.number().int().min(1).max(100_000) }).optional(),
 });
 
 /** What a run of an item keeps its order by; null when it keeps none. */

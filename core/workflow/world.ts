@@ -38,6 +38,8 @@ export interface WorldWatch {
   things: string;
   /** The outlet whose news it is, when an account is asked. */
   outlet?: number | undefined;
+  /** Outlets whose posts, or rows, appear there, so that what Playa itself makes comes back. */
+  shows?: readonly number[] | undefined;
 }
 
 /** A picture or film of the brand's own, as the steps need to know it. */

@@ -15,6 +15,7 @@ import { itemsAt, itemsById, type StoredItem } from '../store/items.ts';
 import { bookPacedTime } from '../store/paces.ts';
 import { holdRun, releaseRuns, saveRuns, setRunRevision, type Run, type SavedRun } from '../store/runs.ts';
 import { forgetFailures, lockWorkflow, pausedWorkflows } from '../store/workflows.ts';
+import { BrakeCounts } from './brake.ts';
 import { answerAsk } from './asks.ts';
 import { changeOf, isWithdrawn } from './bring-up-to-date.ts';
 import { noteFailure } from './failures.ts';
@@ -33,6 +34,7 @@ export class Batch {
   readonly #db: Queryable;
   readonly #now: number;
   readonly #programs: ProgramCache;
+  readonly #brake: BrakeCounts;
   readonly #epochs = new Map<number, number>();
   readonly #items = new Map<string, StoredItem>();
   /** Brands and workflows whose open screens are to be told. */
@@ -44,6 +46,7 @@ export class Batch {
     this.#db = db;
     this.#now = now;
     this.#programs = programs;
+    this.#brake = new BrakeCounts(db, now);
   }
 
   /** Items as they were when their runs began. */
@@ -53,7 +56,12 @@ export class Batch {
 
   /** The watch that the item of a run came from, once it is loaded. */
   watchOf(run: Pick<Run, 'itemId' | 'itemRevision'>): number | undefined {
-    return this.#items.get(`${run.itemId}.${run.itemRevision}`)?.watchId;
+    return this.itemOf(run)?.watchId;
+  }
+
+  /** The item of a run as it is to the run, once it is loaded. */
+  itemOf(run: Pick<Run, 'itemId' | 'itemRevision'>): StoredItem | undefined {
+    return this.#items.get(`${run.itemId}.${run.itemRevision}`);
   }
 
   /** The version a run is on, made ready. @throws an error when it is gone */
@@ -98,7 +106,9 @@ export class Batch {
     const stored = { state: JSON.stringify(state), trace: JSON.stringify(trace) };
     if (stored.state.length + stored.trace.length > LARGEST)
       throw new Error(`What run ${run.id} holds has grown beyond what can be stored.`);
-    this.#effects.push(...(await this.#newEffects(run, program, performs)));
+    const effects = await this.#newEffects(run, program, performs);
+    this.#effects.push(...effects);
+    await this.#brake.count(run, effects, { brake: program.settings.brake, outletName: program.outletName });
     const before = { state: run.state, status: run.status };
     Object.assign(run, { state, trace, status: state!.status, trouble: null, queued: false, stored });
     this.#saves.set(run.id, run as SavedRun);

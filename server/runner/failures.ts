@@ -11,11 +11,21 @@ export async function noteFailure(db: Queryable, run: Run, stopAfter: number, no
   const failures = await countFailure(db, run.workflowId);
   if (failures < stopAfter) return;
   const why = `Paused by itself: ${failures} ${failures === 1 ? 'run has' : 'runs in a row have'} failed.`;
-  if (!(await pauseBecause(db, run.brandId, run.workflowId, why))) return;
+  await pauseByItself(db, run, why, `stopped.${run.workflowId}.${run.id}`, now);
+}
+
+/** Pauses a live workflow and tells everybody why. */
+export async function pauseByItself(
+  db: Queryable,
+  run: Pick<Run, 'id' | 'brandId' | 'workflowId'>,
+  why: string,
+  onceKey: string,
+  now: number,
+): Promise<void> {
+  if (!(await pauseBecause(db, run.brandId, run.workflowId, why, now))) return;
   await parkRuns(db, run.brandId, run.workflowId);
   await parkEffects(db, run.brandId, run.workflowId, now);
   await scheduleWatches(db, run.brandId, now);
-  const onceKey = `stopped.${run.workflowId}.${run.id}`;
   const notice = { brandId: run.brandId, to: [], onceKey, workflowId: run.workflowId, runId: run.id, text: why };
   await addNotices(db, notice, now);
   await noteChange(db, run.brandId, 'workflows', run.workflowId, now);

@@ -13,6 +13,7 @@ import { addNotices } from '../store/notices.ts';
 import { outletBy } from '../store/outlets.ts';
 import { withMedia } from '../media/before-sending.ts';
 import { findPersons, labelPerson } from '../store/persons.ts';
+import { beforePosting } from './before-posting.ts';
 import { beforeAnswering } from './before-answering.ts';
 import { callService, isRepeatable } from './call-service.ts';
 
@@ -122,6 +123,10 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
   if (move === 'look') {
     const found = await handler.find!(session, outlet.remoteId, input, effect.firstSentAt ?? services.clock());
     if (found) return found;
+  }
+  if (effect.action === 'publish') {
+    const repeated = await beforePosting(services, effect, effect.input, outlet.name);
+    if (repeated) return { outdated: repeated };
   }
   if (effect.action === 'reply') {
     const replying = handler as unknown as Handler<'reply'>;

@@ -13,6 +13,7 @@ import { blockBucket, Buckets } from '../store/buckets.ts';
 import { noteChange } from '../store/changes.ts';
 import * as effects from '../store/effects.ts';
 import { addLogEntries, type NewLogEntry } from '../store/logbook.ts';
+import { addOwnThings, type OwnThing } from '../store/own-things.ts';
 import { lockRuns } from '../store/runs.ts';
 import { noteAnswered } from './bring-up-to-date.ts';
 import { Batch, setRunAside } from './apply.ts';
@@ -337,6 +338,11 @@ async function recordAll(services: Services, entries: readonly ToRecord[], probe
       db,
       done.filter(({ effect }) => isLogged(effect.action)).map(({ effect, outcome }) => logEntry(effect, outcome)),
     );
+    await addOwnThings(
+      db,
+      done.flatMap(({ effect, outcome }) => ownThing(effect, outcome)),
+      now,
+    );
     const accounts = new Set(done.flatMap(({ effect }) => effect.accountId ?? []));
     for (const account of accounts) await markOk(db, account, now);
     const batch = new Batch(db, now, services.programs);
@@ -371,6 +377,15 @@ function logEntry(effect: effects.ClaimedEffect, outcome: Outcome): NewLogEntry 
     remoteId: outcome.remoteId,
     at: outcome.at,
   };
+}
+
+/** What an act has left at its outlet, for knowing it again when it appears at a source. */
+function ownThing(effect: effects.ClaimedEffect, { remoteId, url }: Outcome): OwnThing[] {
+  const { brandId, workflowId, outletId } = effect;
+  const made = { brandId, workflowId, outletId, remoteId };
+  if (effect.action === 'record') return [{ ...made, url: null, wrote: effect.input.values }];
+  if (effect.action === 'publish') return [{ ...made, url, wrote: null }];
+  return effect.action === 'reply' ? [{ ...made, url: null, wrote: null }] : [];
 }
 
 /** Looking something up leaves nothing behind that the logbook should keep. */

@@ -3,7 +3,9 @@ import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { noteChange } from '../store/changes.ts';
 import { isBehind, lockDueRuns, putOffRun, queueRun, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
-import { hastenLook, watchesToLookAt } from '../store/watches.ts';
+import { setOwn } from '../store/items.ts';
+import { isNewsTo, isPublishing, ownAmong } from '../store/own-things.ts';
+import { hastenLook, outletOfWatch, watchesToLookAt } from '../store/watches.ts';
 import { lockWorkflow } from '../store/workflows.ts';
 import { Batch, setRunAside, STUMBLED } from './apply.ts';
 import type { Probe } from './probe.ts';
@@ -66,6 +68,7 @@ async function takeTogether(
       // One that it brought back has gone on already, and one that it ended has nothing to wake for.
       if (run.state && stale.has(run.id)) await putOffRun(db, run.id, now + LOOKING);
       else if (run.state) await batch.takeOrHold(run, { type: 'woke' }, onFault);
+      else if (await isOwnPost(db, batch, run, now)) continue;
       else if (!(await waitsBehind(db, batch, run))) await batch.takeOrHold(run, { type: 'arrived' }, onFault);
     }
     await batch.flush();
@@ -97,6 +100,36 @@ async function lookFirst(db: Queryable, batch: Batch, runs: readonly Run[], now:
   const stale = await watchesToLookAt(db, [...new Set(waking.map(({ watch }) => watch))], now - FRESH);
   for (const watch of stale) await hastenLook(db, watch, now);
   return new Set(waking.flatMap(({ run, watch }) => (stale.has(watch) ? [run.id] : [])));
+}
+
+/** So soon after it was seen, an item may be something that Playa is still publishing. */
+const JUST_SEEN = 120_000;
+
+/**
+ * Whether a run that is about to begin is about something that Playa itself has just published. A source may show it
+ * before the network's answer has been written down: as long as something is on its way there, the run waits.
+ */
+async function isOwnPost(db: Queryable, batch: Batch, run: Run, now: number): Promise<boolean> {
+  const item = batch.itemOf(run);
+  if (!item || item.seenAt < now - JUST_SEEN) return false;
+  const program = await batch.programOf(run).catch(() => null);
+  if (!program || program.settings.own === 'start') return false;
+  const shows = program.shows(item.watchId);
+  if (shows.length === 0) return false;
+  const outlet = await outletOfWatch(db, item.watchId);
+  const own = await ownAmong(db, run.brandId, outlet, [item]);
+  const mine = own.get(item.identity);
+  if (mine && !isNewsTo(mine, run.workflowId)) {
+    if (mine.wrote === null) await setOwn(db, item.id);
+    await batch.take(run, { type: 'cancelled' });
+    return true;
+  }
+  for (const each of shows)
+    if (await isPublishing(db, run.brandId, each, now)) {
+      await putOffRun(db, run.id, now + LOOKING);
+      return true;
+    }
+  return false;
 }
 
 /** A run that cannot be read waits for a person, and nothing waits for it. */

@@ -1,7 +1,7 @@
 import type { RetryPolicy } from '@playa/core/engine/retry.ts';
 import type { Services } from '../services.ts';
 import { dropCalls } from '../store/account-calls.ts';
-import { forgetAnswering } from '../store/answering.ts';
+import { forgetClaims } from '../store/claims.ts';
 import { forgetChanges } from '../store/changes.ts';
 import { forgetDeliveries } from '../store/hooks.ts';
 import { thinTries } from '../store/sign-in-tries.ts';
@@ -49,7 +49,7 @@ async function keepHouse(services: Services): Promise<number> {
   await dropCalls(pool, clock() - 40 * DAY);
   await forgetChanges(pool, clock() - 3_600_000);
   await thinTries(pool, clock() - DAY);
-  await forgetAnswering(pool, clock() - 400 * DAY);
+  await forgetClaims(pool, clock() - 400 * DAY);
   await forgetAside(pool, clock() - 30 * DAY);
   await forgetDeliveries(pool, clock() - config.keepDays * DAY, 2000);
   const thinned = await inTransaction(pool, (db) => thinRuns(db, clock() - config.keepDays * DAY, 500));

@@ -323,6 +323,27 @@ export async function settledEffects(
   );
 }
 
+/**
+ * How many acts of a workflow at an outlet were asked for in the last hour and day and not taken back, since a person last
+ * let it go on. The part of the past that it began with does not count.
+ */
+export async function countSent(
+  db: Queryable,
+  workflowId: number,
+  outletId: number,
+  now: number,
+): Promise<{ hour: number; day: number }> {
+  const [row] = await select<{ hour: string | null; day: number }>(
+    db,
+    `SELECT SUM(e.created_at > ?) AS hour, COUNT(*) AS day FROM effects e JOIN runs r ON r.id = e.run_id
+       JOIN workflows f ON f.id = e.workflow_id
+     WHERE e.workflow_id = ? AND e.outlet_id = ? AND e.created_at > GREATEST(?, COALESCE(f.brake_from, ?))
+       AND e.action IN ('publish', 'reply', 'message', 'react') AND e.status <> 'cancelled' AND r.backfill = 0`,
+    [toTime(now - 3_600_000), workflowId, outletId, toTime(now - 86_400_000), toTime(0)],
+  );
+  return { hour: Number(row!.hour ?? 0), day: Number(row!.day) };
+}
+
 /** An act of a run that was done. */
 export interface DoneEffect {
   key: string;

@@ -12,6 +12,8 @@ export interface StoredItem extends Item {
   revision: number;
   /** The source no longer has it. */
   gone: boolean;
+  /** Playa itself has published it. */
+  own: boolean;
 }
 interface Row {
   id: number;
@@ -22,6 +24,7 @@ interface Row {
   past: number;
   revision: number;
   gone: number;
+  own: number;
   fields: string;
 }
 const read = (row: Row): StoredItem => ({
@@ -33,6 +36,7 @@ const read = (row: Row): StoredItem => ({
   past: row.past === 1,
   revision: row.revision,
   gone: row.gone === 1,
+  own: row.own === 1,
   fields: fieldsSchema.parse(JSON.parse(row.fields)),
 });
 
@@ -57,14 +61,14 @@ export async function knownIdentities(
 export async function addItems(
   db: Queryable,
   owner: { brandId: number; watchId: number },
-  items: readonly (Item & { past: boolean })[],
+  items: readonly (Item & { past: boolean; own?: boolean })[],
   now: number,
 ): Promise<number[]> {
   const ids: number[] = [];
   for (const item of items) {
     const added = await change(
       db,
-      'INSERT IGNORE INTO items (brand_id, watch_id, identity_hash, identity, published_at, seen_at, past, fields) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+      'INSERT IGNORE INTO items (brand_id, watch_id, identity_hash, identity, published_at, seen_at, past, own, fields) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
       [
         owner.brandId,
         owner.watchId,
@@ -73,6 +77,7 @@ export async function addItems(
         item.publishedAt === null ? null : toTime(item.publishedAt),
         toTime(now),
         item.past,
+        item.own ?? false,
         JSON.stringify(item.fields),
       ],
     );
@@ -189,6 +194,30 @@ export async function itemsUnderWay(db: Queryable, watchId: number): Promise<{ i
      WHERE i.watch_id = ? AND i.gone = 0 AND r.status IN ('new', 'waiting', 'held')`,
     [watchId],
   );
+}
+
+/** What appeared at some watches since a moment and a workflow has had no run of, oldest first. */
+export async function itemsNotTaken(
+  db: Queryable,
+  brandId: number,
+  workflowId: number,
+  watchIds: readonly number[],
+  since: number,
+): Promise<StoredItem[]> {
+  if (watchIds.length === 0) return [];
+  const rows = await select<Row>(
+    db,
+    `SELECT i.* FROM items i WHERE i.brand_id = ? AND i.watch_id IN (?) AND i.seen_at >= ? AND i.past = 0 AND i.gone = 0
+       AND NOT EXISTS (SELECT 1 FROM runs r WHERE r.workflow_id = ? AND r.item_id = i.id)
+     ORDER BY i.seen_at, i.id LIMIT 2000`,
+    [brandId, watchIds, toTime(since), workflowId],
+  );
+  return rows.map(read);
+}
+
+/** Notes that Playa itself has made an item. */
+export async function setOwn(db: Queryable, id: number): Promise<void> {
+  await change(db, 'UPDATE items SET own = 1 WHERE id = ?', [id]);
 }
 
 /** Notes whether the source still has an item. Returns whether that is new. */

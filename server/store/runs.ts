@@ -20,6 +20,8 @@ export interface Run {
   queued: boolean;
   /** What it has to follow in order, if the workflow keeps an order. */
   orderHash: Buffer | null;
+  /** Part of the past that the workflow began with. */
+  backfill: boolean;
   /** Its trace was let go. */
   thinned: boolean;
   /** The thing it is about says something else since it was last taken further. */
@@ -39,6 +41,7 @@ interface Row {
   item_revision: number;
   queued: number;
   order_hash: Buffer | null;
+  backfill: number;
   thinned: number;
   changed: number;
   status: Run['status'];
@@ -59,6 +62,7 @@ const read = (row: Row): Run => ({
   itemRevision: row.item_revision,
   queued: row.queued === 1,
   orderHash: row.order_hash,
+  backfill: row.backfill === 1,
   thinned: row.thinned === 1,
   changed: row.changed === 1,
   status: row.status,
@@ -272,6 +276,21 @@ export async function markChanged(db: Queryable, itemId: number, now: number): P
   return new Set([...workflows, ...ended.keys()]);
 }
 
+/** Of some items, those that a run is under way about. */
+export async function itemsBeingAnswered(
+  db: Queryable,
+  brandId: number,
+  itemIds: readonly number[],
+): Promise<Set<number>> {
+  if (itemIds.length === 0) return new Set();
+  const rows = await select<{ item_id: number }>(
+    db,
+    "SELECT DISTINCT item_id FROM runs WHERE brand_id = ? AND item_id IN (?) AND status IN ('new', 'waiting', 'held')",
+    [brandId, itemIds],
+  );
+  return new Set(rows.map((row) => row.item_id));
+}
+
 /** Stores which revision of its item a run is about from here on, and that it knows of the change. */
 export async function setRunRevision(db: Queryable, id: number, revision: number, withdrawn: boolean): Promise<void> {
   await change(db, 'UPDATE runs SET item_revision = ?, changed = 0, withdrawn = ? WHERE id = ?', [
@@ -418,7 +437,7 @@ export async function runsOf(db: Queryable, brandId: number, workflowId: number,
   const rows = await select<Row>(
     db,
     `SELECT * FROM runs WHERE brand_id = ? AND workflow_id = ?
-     ORDER BY FIELD(status, 'held', 'waiting', 'new') DESC, id DESC LIMIT ?`,
+     ORDER BY FIELD(status, 'new', 'waiting', 'held') DESC, id DESC LIMIT ?`,
     [brandId, workflowId, most],
   );
   return rows.map(readForShow);

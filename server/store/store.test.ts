@@ -217,7 +217,7 @@ describe('runs and effects', () => {
   it('in a paused workflow wait without a time, also those that come later', async () => {
     const { runId } = await newRun('paused');
     await addEffects(pool, [effect(runId, 'before the pause')], await pausedWorkflows(pool, [workflow]), NOW);
-    await setStatus(pool, lidos, workflow, 'paused');
+    await setStatus(pool, lidos, workflow, 'paused', NOW);
     await parkEffects(pool, lidos, workflow, NOW);
     await addEffects(pool, [effect(runId, 'during the pause')], await pausedWorkflows(pool, [workflow]), NOW + 5);
     const due = () =>
@@ -227,7 +227,7 @@ describe('runs and effects', () => {
         ['% the pause'],
       );
     expect(await due()).toEqual([]);
-    await setStatus(pool, lidos, workflow, 'live');
+    await setStatus(pool, lidos, workflow, 'live', NOW);
     await unparkEffects(pool, lidos, workflow);
     expect((await due()).map((row) => row.effect_key)).toEqual(['before the pause', 'during the pause']);
   });
@@ -258,11 +258,11 @@ describe('watches', () => {
       null,
       NOW,
     );
-    await setStatus(pool, lidos, workflow, 'live');
+    await setStatus(pool, lidos, workflow, 'live', NOW);
     await scheduleWatches(pool, lidos, NOW);
     expect((await watchBy(pool, lidos, watch))!.dueAt).toBe(NOW);
     expect(await liveSubscribers(pool, watch)).toEqual([{ workflowId: workflow, version: 1 }]);
-    await setStatus(pool, lidos, workflow, 'paused');
+    await setStatus(pool, lidos, workflow, 'paused', NOW);
     await scheduleWatches(pool, lidos, NOW + 1);
     expect((await watchBy(pool, lidos, watch))!.dueAt).toBeNull();
     expect(await liveSubscribers(pool, watch)).toEqual([]);

@@ -240,7 +240,7 @@ export async function endLook(
 
 /** Starts looking regularly, or stops when no live workflow uses the watch any more. */
 export async function scheduleWatches(db: Queryable, brandId: number, now: number): Promise<void> {
-  const used = `EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = watches.id AND f.status = 'live')`;
+  const used = `EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = watches.id AND f.status IN ('live', 'paused'))`;
   await change(
     db,
     `UPDATE watches SET due_at = ? WHERE brand_id = ? AND kind <> 'hook' AND due_at IS NULL AND ${used}`,
@@ -253,7 +253,7 @@ export async function scheduleWatches(db: Queryable, brandId: number, now: numbe
 export async function isWatched(db: Queryable, watchId: number): Promise<boolean> {
   const rows = await select(
     db,
-    "SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = ? AND f.status = 'live' LIMIT 1",
+    "SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = ? AND f.status IN ('live', 'paused') LIMIT 1",
     [watchId],
   );
   return rows.length > 0;
@@ -277,7 +277,7 @@ export async function endUnchangedLooks(
   await change(
     db,
     `UPDATE watches w SET w.lease = NULL, w.last_look_at = ?, w.last_ok_at = ?, w.trouble = NULL, w.failures = 0,
-       w.due_at = IF(EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = w.id AND f.status = 'live'),
+       w.due_at = IF(EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = w.id AND f.status IN ('live', 'paused')),
          TIMESTAMPADD(MICROSECOND, 1000 * COALESCE(w.interval_ms, w.every_seconds * 1000), ?), NULL)
      WHERE w.id IN (?) AND w.lease IN (?)`,
     [
@@ -348,6 +348,17 @@ export async function watchesToLookAt(db: Queryable, ids: readonly number[], sin
     [ids, toTime(since)],
   );
   return new Set(rows.map((row) => row.id));
+}
+
+/** The outlet that a watch looks at with an account; null for feeds, hooks and schedules. */
+export async function outletOfWatch(db: Queryable, id: number): Promise<number | null> {
+  const [row] = await select<{ id: number }>(
+    db,
+    `SELECT o.id FROM watches w JOIN outlets o ON o.account_id = w.account_id AND o.remote_id = JSON_VALUE(w.params, '$.outlet')
+     WHERE w.id = ?`,
+    [id],
+  );
+  return row?.id ?? null;
 }
 
 /** Has a watch looked at now, unless that is already going on. */

@@ -12,6 +12,8 @@ export interface Workflow {
   liveVersion: number | null;
   /** Why Playa itself paused it. */
   pausedBecause: string | null;
+  /** Since when it is paused. */
+  pausedAt: number | null;
   /** Another version of Playa wrote its draft, or it was damaged: it is listed, and stays as it is. */
   unreadable?: true;
   createdAt: number;
@@ -26,6 +28,7 @@ interface Row {
   draft_revision: number;
   live_version: number | null;
   paused_because: string | null;
+  paused_at: Date | null;
   created_at: Date;
   changed_at: Date;
 }
@@ -38,6 +41,7 @@ const read = (row: Row): Workflow => ({
   draftRevision: row.draft_revision,
   liveVersion: row.live_version,
   pausedBecause: row.paused_because,
+  pausedAt: fromTimeOrNull(row.paused_at),
   createdAt: fromTime(row.created_at),
   changedAt: fromTime(row.changed_at),
 });
@@ -110,12 +114,19 @@ export async function saveDraft(
   return saved.rows > 0 ? draft.revision + 1 : null;
 }
 
-export async function setStatus(db: Queryable, brandId: number, id: number, status: Workflow['status']): Promise<void> {
+export async function setStatus(
+  db: Queryable,
+  brandId: number,
+  id: number,
+  status: Workflow['status'],
+  now: number,
+): Promise<void> {
   // Whatever Playa paused it for is settled by a person deciding.
   await change(
     db,
-    'UPDATE workflows SET status = ?, paused_because = NULL, failures_in_row = 0 WHERE brand_id = ? AND id = ?',
-    [status, brandId, id],
+    `UPDATE workflows SET status = ?, paused_because = NULL, failures_in_row = 0, paused_at = ?,
+       brake_from = IF(status = 'live', brake_from, ?) WHERE brand_id = ? AND id = ?`,
+    [status, status === 'paused' ? toTime(now) : null, toTime(now), brandId, id],
   );
 }
 
@@ -253,11 +264,17 @@ export async function forgetFailures(db: Queryable, id: number): Promise<void> {
 }
 
 /** Pauses a live workflow for a reason of Playa's own. Returns whether it was live. */
-export async function pauseBecause(db: Queryable, brandId: number, id: number, why: string): Promise<boolean> {
+export async function pauseBecause(
+  db: Queryable,
+  brandId: number,
+  id: number,
+  why: string,
+  now: number,
+): Promise<boolean> {
   const done = await change(
     db,
-    "UPDATE workflows SET status = 'paused', paused_because = ?, failures_in_row = 0 WHERE brand_id = ? AND id = ? AND status = 'live'",
-    [why, brandId, id],
+    "UPDATE workflows SET status = 'paused', paused_because = ?, failures_in_row = 0, paused_at = ? WHERE brand_id = ? AND id = ? AND status = 'live'",
+    [why, toTime(now), brandId, id],
   );
   return done.rows > 0;
 }

@@ -1,17 +1,19 @@
 // What became known of a source, stored, and the runs that follow from it. However it became known.
 import { boundedItems } from '@playa/core/items/bounded.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
-import { readField } from '@playa/core/items/read-field.ts';
+import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { withNames, type FieldNames } from '@playa/core/items/rename.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import { orderOf } from '@playa/core/workflow/settings.ts';
+import { isTooOld, orderOf } from '@playa/core/workflow/settings.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { CouldNotBeStored, inSavepoint, type Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import { addItems, itemsByIdentity, itemsUnderWay, reviseItem, setGone } from '../store/items.ts';
 import { differingFields } from '../runner/bring-up-to-date.ts';
 import { addRun, markChanged } from '../store/runs.ts';
+import { isNewsTo, ownAmong } from '../store/own-things.ts';
 import { setAside } from '../store/set-aside.ts';
+import { outletOfWatch } from '../store/watches.ts';
 import { definitionOf, liveSubscribers } from '../store/workflows.ts';
 
 export interface Arrivals {
@@ -56,13 +58,25 @@ export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arriv
     const definitions = new Map<number, Definition | undefined>();
     for (const { workflowId, version } of subscribers)
       definitions.set(workflowId, await readableDefinition(db, watch.brandId, workflowId, version));
+    const own = fresh.length > 0 ? await ownAmong(db, watch.brandId, await outletOfWatch(db, watch.id), fresh) : null;
     for (const item of fresh) {
-      const id = await storeEach(db, watch, { ...item, past: false }, now, stored, async (itemId) => {
-        for (const { workflowId, version } of subscribers) {
-          const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
-          await addRun(db, { brandId: watch.brandId, workflowId, version, itemId, dueAt: now, now, order });
-        }
-      });
+      const mine = own?.get(item.identity);
+      const id = await storeEach(
+        db,
+        watch,
+        { ...item, past: false, own: mine?.wrote === null },
+        now,
+        stored,
+        async (itemId) => {
+          for (const { workflowId, version } of subscribers) {
+            // What Playa itself has published comes back here, and would set off itself.
+            if (mine && !isNewsTo(mine, workflowId) && definitions.get(workflowId)?.settings?.own !== 'start') continue;
+            if (isTooOld(definitions.get(workflowId)?.settings, item.publishedAt, now)) continue;
+            const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
+            await addRun(db, { brandId: watch.brandId, workflowId, version, itemId, dueAt: now, now, order });
+          }
+        },
+      );
       if (id !== undefined) stored.ids.push(id);
     }
     if (stored.ids.length > 0) await noteChange(db, watch.brandId, 'items', watch.id, now);
@@ -98,7 +112,7 @@ async function readableDefinition(
 async function storeEach(
   db: Queryable,
   watch: Owner,
-  item: Item & { past: boolean },
+  item: Item & { past: boolean; own?: boolean },
   now: number,
   stored: Stored,
   then?: (id: number) => Promise<void>,
@@ -149,9 +163,11 @@ async function noteChanges(
     if (!back && differingFields(known.fields, item.fields).length === 0) continue;
     const revision = await reviseItem(db, known, item.fields);
     const told = await markChanged(db, known.id, now);
+    const news = await withoutOwn(db, watch, known, item.fields);
     for (const { workflowId, version } of subscribers) {
       const settings = definitions.get(workflowId)?.settings;
-      if (!settings?.onChange || !differs(known.fields, item.fields, settings.onChange)) continue;
+      if (!settings?.onChange) continue;
+      if (!differs(known.fields, settings.own === 'start' ? item.fields : news, settings.onChange)) continue;
       if (told.has(workflowId) && (settings.whileOpen ?? 'update') === 'update') continue;
       const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
       await addRun(db, {
@@ -168,6 +184,17 @@ async function noteChanges(
     }
     await noteChange(db, watch.brandId, 'items', watch.id, now);
   }
+}
+
+/** What a row says now, but for what Playa itself has written there. */
+async function withoutOwn(db: Queryable, watch: Owner, known: Item, now: Fields): Promise<Fields> {
+  const own = await ownAmong(db, watch.brandId, await outletOfWatch(db, watch.id), [{ ...known, fields: now }]);
+  const wrote = own.get(known.identity)?.wrote;
+  if (!wrote) return now;
+  const news = { ...now };
+  for (const [column, value] of Object.entries(wrote))
+    if (fieldText(now[column]) === value && known.fields[column] !== undefined) news[column] = known.fields[column];
+  return news;
 }
 
 /** Tells runs whose item the source no longer has. */

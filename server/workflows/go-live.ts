@@ -1,15 +1,17 @@
-import { orderOf } from '@playa/core/workflow/settings.ts';
+import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { noteChange } from '../store/changes.ts';
 import { parkEffects, unparkEffects } from '../store/effects.ts';
-import { itemsOf } from '../store/items.ts';
-import { addRun, parkRuns, unparkRuns } from '../store/runs.ts';
+import { itemsOf, type StoredItem } from '../store/items.ts';
+import { parkRuns, unparkRuns } from '../store/runs.ts';
 import { scheduleWatches, watchBy } from '../store/watches.ts';
 import * as workflows from '../store/workflows.ts';
 import { lookNow } from '../watch/look.ts';
 import { LookTrouble } from '../watch/fetch-feed.ts';
+import { liveBeside } from './beside.ts';
+import { missedWhilePaused, momentOf, takeItems, withoutAnswered } from './taking.ts';
 import { worldOf } from './world.ts';
 
 /** What a workflow begins with when it goes live. */
@@ -52,9 +54,12 @@ export async function goLive(
   if (!before) throw new NotReady(['The workflow is gone.']);
   // What is looked over here is what goes live below: any save in between has another revision.
   if (before.draftRevision !== request.revision) throw new NotReady([CHANGED]);
-  const harms = validateDefinition(before.draft, await worldOf(services.pool, brandId, services.connectors)).filter(
-    (problem) => problem.level === 'harm',
-  );
+  const world = await worldOf(services.pool, brandId, services.connectors);
+  const mine = { id: workflowId, name: before.name, definition: before.draft };
+  const harms = [
+    ...validateDefinition(before.draft, world),
+    ...problemsTogether(mine, await liveBeside(services.pool, brandId), world),
+  ].filter((problem) => problem.level === 'harm');
   if (harms.length > 0) throw new NotReady(harms.map((problem) => problem.says));
   const watchIds = before.draft.sources.map((source) => source.watch!);
   for (const id of watchIds) await lookFirst(services, brandId, id);
@@ -66,20 +71,16 @@ export async function goLive(
     if (workflow.draftRevision !== request.revision) throw new NotReady([CHANGED]);
     const version = await workflows.addVersion(db, workflow, workflow.draft, request.userId, now);
     await workflows.setSubscriptions(db, brandId, workflowId, watchIds);
-    await workflows.setStatus(db, brandId, workflowId, 'live');
+    await workflows.setStatus(db, brandId, workflowId, 'live', now);
     await scheduleWatches(db, brandId, now);
     if (workflow.status === 'paused') await unpark(db, brandId, workflowId);
     const { last, since = null } = request.beginning;
     if (last > 0 || since !== null) {
-      const newest = await itemsOf(db, brandId, watchIds, since === null ? last : MOST_PAST);
-      const items = newest.filter((item) => since === null || (item.publishedAt ?? item.seenAt) >= since).reverse();
-      let begun = 0;
-      for (const item of items) {
-        const dueAt = now + begun * request.beginning.every * 60_000;
-        const order = orderOf(workflow.draft.settings, item.fields);
-        const run = { brandId, workflowId, version, itemId: item.id, itemRevision: item.revision, dueAt, now, order };
-        if (await addRun(db, { ...run, backfill: true })) begun++;
-      }
+      const newest = await itemsOf(db, brandId, watchIds, MOST_PAST);
+      const wanted = await withoutAnswered(db, brandId, workflow.draft, newest);
+      const items = since === null ? wanted.slice(0, last) : wanted.filter((item) => momentOf(item) >= since);
+      const owner = { brandId, id: workflowId, liveVersion: version };
+      await takeItems(db, owner, workflow.draft, items.reverse(), request.beginning.every, now);
     }
     await noteChange(db, brandId, 'workflows', workflowId, now);
     return version;
@@ -110,7 +111,7 @@ export async function pause(services: Services, brandId: number, workflowId: num
   return inTransaction(services.pool, async (db) => {
     const workflow = await workflows.workflowBy(db, brandId, workflowId, true);
     if (workflow?.status !== 'live') return false;
-    await workflows.setStatus(db, brandId, workflowId, 'paused');
+    await workflows.setStatus(db, brandId, workflowId, 'paused', services.clock());
     await parkRuns(db, brandId, workflowId);
     await parkEffects(db, brandId, workflowId, services.clock());
     await scheduleWatches(db, brandId, services.clock());
@@ -119,25 +120,54 @@ export async function pause(services: Services, brandId: number, workflowId: num
   });
 }
 
+/** What a workflow takes of the things that appeared while it was paused. */
+export interface Taking extends Beginning {
+  /** All of them, `last` of them, those `since` a moment, or none. */
+  take: 'all' | 'last' | 'since' | 'none';
+}
+
 /**
- * Lets a paused workflow go on from now: what waited goes on, what appeared meanwhile is left out.
+ * Lets a paused workflow go on: what waited goes on, and of what appeared meanwhile it takes what was chosen.
  *
+ * @returns how many things it took; null when it was not paused
  * @throws NotReady when a source cannot be looked at
  */
-export async function resume(services: Services, brandId: number, workflowId: number): Promise<boolean> {
+export async function resume(
+  services: Services,
+  brandId: number,
+  workflowId: number,
+  taking: Taking = { take: 'none', last: 0, every: 0 },
+): Promise<number | null> {
   const before = await workflows.workflowBy(services.pool, brandId, workflowId);
-  if (before?.status !== 'paused' || before.liveVersion === null) return false;
+  if (before?.status !== 'paused' || before.liveVersion === null) return null;
   const definition = await workflows.definitionOf(services.pool, brandId, workflowId, before.liveVersion);
-  // Looking first makes what appeared meanwhile known, so that it does not count as new afterwards.
+  // Looking first makes known what appeared meanwhile: afterwards it would count as new.
   for (const source of definition?.sources ?? [])
     if (source.watch !== null) await lookFirst(services, brandId, source.watch);
   return inTransaction(services.pool, async (db) => {
     const workflow = await workflows.workflowBy(db, brandId, workflowId, true);
-    if (workflow?.status !== 'paused') return false;
-    await workflows.setStatus(db, brandId, workflowId, 'live');
+    if (workflow?.status !== 'paused') return null;
+    const now = services.clock();
+    const missed = await missedWhilePaused(db, workflow);
+    await workflows.setStatus(db, brandId, workflowId, 'live', now);
     await unpark(db, brandId, workflowId);
-    await scheduleWatches(db, brandId, services.clock());
-    await noteChange(db, brandId, 'workflows', workflowId, services.clock());
-    return true;
+    await scheduleWatches(db, brandId, now);
+    const taken = await takeItems(db, workflow, definition, chosenOf(missed, taking), taking.every, now);
+    await noteChange(db, brandId, 'workflows', workflowId, now);
+    return taken;
   });
+}
+
+/** Which of what was missed is taken, oldest first. */
+function chosenOf(missed: readonly StoredItem[], { take, last, since }: Taking): StoredItem[] {
+  switch (take) {
+    case 'none':
+      return [];
+    case 'all':
+      return [...missed];
+    case 'last':
+      return last > 0 ? missed.slice(-last) : [];
+    case 'since':
+      return missed.filter((item) => item.seenAt >= (since ?? 0));
+  }
 }

@@ -7,12 +7,13 @@ import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { filesOf } from '../store/files.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
 import type { ActName } from '@playa/core/engine/acts.ts';
+import type { Connector } from '../connectors/connector.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { brandById, membersOf } from '../store/people.ts';
 import type { Services } from '../services.ts';
 import { secretNames } from '../store/secrets.ts';
 import { snippetsOf } from '../store/snippets.ts';
-import { watchesOf } from '../store/watches.ts';
+import { watchesOf, type Watch } from '../store/watches.ts';
 
 /**
  * What a brand's definitions refer to, as it is now.
@@ -62,10 +63,30 @@ export async function worldOf(
         const outlet = seen && outlets.find((each) => each.accountId === seen.account && each.remoteId === seen.outlet);
         const entry: WorldWatch = { id: watch.id, name: watch.name, things: watch.things };
         if (outlet) entry.outlet = outlet.id;
+        const kind = outlet && status.get(outlet.accountId)?.kind;
+        const shows = outletsShown(watch, outlet, kind && connectors[kind], outlets);
+        if (shows.length > 0) entry.shows = shows;
         return [watch.id, entry];
       }),
     ),
   };
+}
+
+/** Outlets whose posts or rows appear at a source: the one that is watched, or the one whose feed it is. */
+function outletsShown(
+  watch: Watch,
+  seen: Outlet | undefined,
+  connector: Connector | undefined,
+  outlets: readonly Outlet[],
+): number[] {
+  if (watch.kind === 'network') {
+    const { what } = networkParams.parse(watch.params);
+    return seen && connector?.watches?.[what]?.shows?.length ? [seen.id] : [];
+  }
+  if (watch.kind !== 'feed') return [];
+  const { url = '' } = watch.params as { url?: string };
+  const bare = (address: string | null) => (address ?? '').replace(/[#?].*$/, '').replace(/\/$/, '');
+  return outlets.filter((each) => bare(each.feed) === bare(url) && bare(url) !== '').map((each) => each.id);
 }
 
 /** The name of an outlet; with what it is, when one can publish to another that is called the same. */

@@ -124,6 +124,7 @@ export const boards: Connector = {
   watches: {
     pins: {
       things: 'pins',
+      shows: ['publish'],
       outlet: 'board',
       sample: {
         title: 'A lesson',

@@ -114,6 +114,7 @@ export const microblog: Connector = {
   watches: {
     notes: {
       things: 'notes',
+      shows: ['publish', 'reply'],
       outlet: 'microblog',
       sample: {
         text: 'Low water at six.',

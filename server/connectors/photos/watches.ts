@@ -100,6 +100,7 @@ export const photoWatches: Record<string, Watchable> = {
   photos: {
     things: 'photos',
     outlet: 'photos',
+    shows: ['publish'],
     sample: {
       caption: 'First light on the steps. #seaswim',
       picture: { url: 'https://photos.example/1.jpg' },

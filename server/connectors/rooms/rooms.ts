@@ -124,6 +124,7 @@ export const rooms: Connector = {
   watches: {
     messages: {
       things: 'messages',
+      shows: ['publish'],
       outlet: 'room',
       sample: {
         text: 'Who has the key?',

@@ -88,6 +88,7 @@ export const sheets: Connector = {
   watches: {
     rows: {
       things: 'rows',
+      shows: ['record'],
       outlet: 'sheet',
       sample: {
         Date: '2026-11-01',

@@ -1,16 +1,22 @@
 import { Router } from 'express';
 import { z, ZodError } from 'zod';
+import { itemTitle } from '@playa/core/items/title.ts';
 import { definitionSchema } from '@playa/core/workflow/definition.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../../db/database.ts';
 import type { Services } from '../../services.ts';
+import { itemsById } from '../../store/items.ts';
 import * as workflows from '../../store/workflows.ts';
 import { noteChange } from '../../store/changes.ts';
 import { goLive, pause, resume } from '../../workflows/go-live.ts';
+import { missedWhilePaused, takeItems } from '../../workflows/taking.ts';
 import { worldOf } from '../../workflows/world.ts';
 import { Problem } from '../problem.ts';
 import { brandOf, visitorOf } from '../sign-in.ts';
+
+/** Minutes between two things that are taken one after another. */
+const MOST_APART = 7 * 24 * 60;
 
 const nameSchema = z.string().trim().min(1, 'A workflow needs a name.').max(120);
 const idOf = (text: unknown) => z.coerce.number().int().positive().parse(text);
@@ -123,11 +129,7 @@ export function workflowRoutes(services: Services): Router {
         last: z.number().int().min(0).max(500).default(0),
         /** Everything published from this moment on, milliseconds since 1970 UTC. */
         since: z.number().int().min(0).nullable().default(null),
-        every: z
-          .number()
-          .min(0)
-          .max(7 * 24 * 60)
-          .default(10),
+        every: z.number().min(0).max(MOST_APART).default(10),
       })
       .parse(req.body);
     const version = await goLive(services, {
@@ -146,10 +148,47 @@ export function workflowRoutes(services: Services): Router {
     res.status(204).end();
   });
 
+  // What appeared while it was paused, for choosing what it takes when it goes on.
+  router.get('/workflows/:id/missed', async (req, res) => {
+    const brand = brandOf(req, res);
+    const workflow = await own(brand.id, req.params.id);
+    const missed = workflow.status === 'paused' ? await missedWhilePaused(pool, workflow) : [];
+    res.json({
+      pausedAt: workflow.pausedAt,
+      missed: missed.map((item) => ({ id: item.id, title: itemTitle(item.fields), at: item.seenAt })),
+    });
+  });
+
   router.post('/workflows/:id/resume', async (req, res) => {
     const brand = brandOf(req, res);
-    if (!(await resume(services, brand.id, idOf(req.params.id)))) throw new Problem(409, 'It is not paused.');
-    res.status(204).end();
+    const taking = z
+      .object({
+        take: z.enum(['all', 'last', 'since', 'none']).default('none'),
+        last: z.number().int().min(0).max(2000).default(0),
+        since: z.number().int().min(0).nullable().default(null),
+        every: z.number().min(0).max(MOST_APART).default(0),
+      })
+      .parse(req.body ?? {});
+    const taken = await resume(services, brand.id, idOf(req.params.id), taking);
+    if (taken === null) throw new Problem(409, 'It is not paused.');
+    res.json({ taken });
+  });
+
+  // Something that no workflow took, taken by one that watches where it appeared.
+  router.post('/workflows/:id/take', async (req, res) => {
+    const brand = brandOf(req, res);
+    const workflow = await own(brand.id, req.params.id);
+    const { item: itemId } = z.object({ item: z.number().int().positive() }).parse(req.body);
+    if (workflow.status !== 'live' || workflow.liveVersion === null)
+      throw new Problem(409, 'Only a live workflow takes something.');
+    const definition = await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
+    const watches = new Set(definition?.sources.flatMap(({ watch }) => watch ?? []));
+    const item = (await itemsById(pool, [itemId])).get(itemId);
+    if (!item || !watches.has(item.watchId)) throw new Problem(404, 'This workflow does not watch where it appeared.');
+    const taken = await inTransaction(pool, (db) => takeItems(db, workflow, definition, [item], 0, clock()));
+    if (taken === 0) throw new Problem(409, 'This workflow has had it already.');
+    await noteChange(pool, brand.id, 'runs', workflow.id, clock());
+    res.json({ taken });
   });
   return router;
 }

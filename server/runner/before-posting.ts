@@ -1,0 +1,37 @@
+// Before a post goes out: has another workflow said the very same there lately?
+import type { PublishInput } from '@playa/core/engine/acts.ts';
+import type { Outdated } from '@playa/core/engine/meanwhile.ts';
+import { spokenLength } from '@playa/core/text/durations.ts';
+import { inTransaction } from '../db/database.ts';
+import type { Services } from '../services.ts';
+import { claim } from '../store/claims.ts';
+import type { ClaimedEffect } from '../store/effects.ts';
+
+/** The same words of another workflow within this time are held, in seconds. */
+export const SAME_WORDS = 12 * 3600;
+
+/**
+ * Whether the same words went to the same outlet by another workflow lately, or are on their way there.
+ *
+ * @returns null when it can go out
+ */
+export async function beforePosting(
+  services: Services,
+  effect: ClaimedEffect,
+  input: PublishInput,
+  outletName: string,
+): Promise<Outdated | null> {
+  const now = services.clock();
+  const about = ['post', effect.outletId, input.text.trim(), input.card ?? ''].join('\n');
+  const terms = { since: now - SAME_WORDS * 1000, over: input.again === true, now, within: 'workflow' as const };
+  const other = await inTransaction(services.pool, (db) => claim(db, effect, about, terms));
+  if (!other) return null;
+  const ago = Math.max(0, Math.round((now - other.at) / 1000));
+  const when = ago < 60 ? 'just now' : `${spokenLength(ago)} ago`;
+  return {
+    what: 'repeated',
+    says: `The workflow “${other.workflow}” posted the same words at ${outletName} ${when}.`,
+    then: 'hold',
+    found: { text: null, answers: [] },
+  };
+}

@@ -1,0 +1,67 @@
+// Who says something: one act claims what it is about, so that two workflows do not answer the same, or say the same words
+// at the same place, beside each other.
+import { createHash } from 'node:crypto';
+import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
+import type { ClaimedEffect } from './effects.ts';
+
+type Claiming = Pick<ClaimedEffect, 'brandId' | 'key' | 'runId' | 'workflowId'>;
+
+/** Another act that has claimed the same. */
+export interface OtherClaim {
+  workflowId: number;
+  workflow: string;
+  at: number;
+}
+
+/**
+ * Claims something for one act. What was given up (held, taken back) claims nothing any more. Run inside a transaction.
+ *
+ * @param about what is claimed; the same text is the same thing within a brand
+ * @param since claims before this moment no longer count, milliseconds since 1970 UTC
+ * @param within what may claim the same again: the same run, or any run of the same workflow
+ * @param over whether a person wants it sent although another has claimed it
+ * @returns null when the claim is this act's now
+ */
+export async function claim(
+  db: Queryable,
+  effect: Claiming,
+  about: string,
+  { since, over, now, within }: { since: number; over: boolean; now: number; within?: 'run' | 'workflow' },
+): Promise<OtherClaim | null> {
+  const place = [effect.brandId, createHash('sha256').update(about).digest()];
+  const added = await change(
+    db,
+    'INSERT IGNORE INTO claims (brand_id, about_hash, effect_key, run_id, workflow_id, at) VALUES (?, ?, ?, ?, ?, ?)',
+    [...place, effect.key, effect.runId, effect.workflowId, toTime(now)],
+  );
+  if (added.rows > 0) return null;
+  const [row] = await select<{
+    run_id: number;
+    workflow_id: number;
+    workflow: string;
+    status: string | null;
+    at: Date;
+  }>(
+    db,
+    `SELECT c.run_id, c.workflow_id, COALESCE(f.name, '') AS workflow, e.status, c.at FROM claims c
+       LEFT JOIN effects e ON e.effect_key = c.effect_key LEFT JOIN workflows f ON f.id = c.workflow_id
+     WHERE c.brand_id = ? AND c.about_hash = ? FOR UPDATE`,
+    place,
+  );
+  const holds = row && OPEN.has(row.status ?? '') && fromTime(row.at) > since;
+  const same = within === 'workflow' ? row?.workflow_id === effect.workflowId : row?.run_id === effect.runId;
+  if (holds && !same && !over) return { workflowId: row.workflow_id, workflow: row.workflow, at: fromTime(row.at) };
+  await change(
+    db,
+    'UPDATE claims SET effect_key = ?, run_id = ?, workflow_id = ?, at = ? WHERE brand_id = ? AND about_hash = ?',
+    [effect.key, effect.runId, effect.workflowId, toTime(now), ...place],
+  );
+  return null;
+}
+
+const OPEN = new Set(['due', 'sending', 'account', 'done']);
+
+/** Lets go of claims that are too old to matter. */
+export async function forgetClaims(db: Queryable, before: number): Promise<void> {
+  await change(db, 'DELETE FROM claims WHERE at < ? LIMIT 1000', [toTime(before)]);
+}

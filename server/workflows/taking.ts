@@ -1,0 +1,70 @@
+// Things that are there already, taken through a workflow: the past it begins with, what it missed while it was paused,
+// and what no workflow took.
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import { orderOf } from '@playa/core/workflow/settings.ts';
+import { allSteps } from '@playa/core/workflow/tree.ts';
+import type { Queryable } from '../db/database.ts';
+import { itemsNotTaken, type StoredItem } from '../store/items.ts';
+import { addRun, itemsBeingAnswered } from '../store/runs.ts';
+import { definitionOf, type Workflow } from '../store/workflows.ts';
+
+/** When a thing counts as having appeared. */
+export const momentOf = (item: StoredItem): number => item.publishedAt ?? item.seenAt;
+
+type Owner = Pick<Workflow, 'brandId' | 'id' | 'liveVersion'>;
+
+/**
+ * Starts runs of things that are there already, each so many minutes after the one before.
+ *
+ * @param items oldest first
+ * @returns how many began; a thing that the workflow has had already is not begun again
+ */
+export async function takeItems(
+  db: Queryable,
+  { brandId, id: workflowId, liveVersion }: Owner,
+  definition: Definition | undefined,
+  items: readonly StoredItem[],
+  every: number,
+  now: number,
+): Promise<number> {
+  if (liveVersion === null) return 0;
+  let begun = 0;
+  for (const item of items) {
+    const dueAt = now + begun * every * 60_000;
+    const order = orderOf(definition?.settings, item.fields);
+    const about = { itemId: item.id, itemRevision: item.revision };
+    const run = { brandId, workflowId, version: liveVersion, ...about, dueAt, now, order };
+    if (await addRun(db, { ...run, backfill: true })) begun++;
+  }
+  return begun;
+}
+
+/** What appeared while a workflow was paused and it has not had, oldest first. Playa's own posts are left out. */
+export async function missedWhilePaused(
+  db: Queryable,
+  workflow: Owner & Pick<Workflow, 'pausedAt'>,
+): Promise<StoredItem[]> {
+  if (workflow.liveVersion === null || workflow.pausedAt === null) return [];
+  const definition = await definitionOf(db, workflow.brandId, workflow.id, workflow.liveVersion);
+  const watches = definition?.sources.flatMap(({ watch }) => watch ?? []) ?? [];
+  const own = definition?.settings?.own === 'start';
+  const items = await itemsNotTaken(db, workflow.brandId, workflow.id, watches, workflow.pausedAt);
+  return items.filter((item) => own || !item.own);
+}
+
+/** Things of the past without those that are answered already, or about to be, where a workflow would answer them. */
+export async function withoutAnswered(
+  db: Queryable,
+  brandId: number,
+  definition: Definition,
+  items: readonly StoredItem[],
+): Promise<StoredItem[]> {
+  const replies = allSteps(definition).some(({ step }) => step.verb === 'reply' && !step.off);
+  if (!replies) return [...items];
+  const open = await itemsBeingAnswered(
+    db,
+    brandId,
+    items.map((item) => item.id),
+  );
+  return items.filter((item) => item.fields.answered !== true && !open.has(item.id));
+}
