@@ -8,6 +8,7 @@ import { Guard } from './guard/guard.ts';
 import { openLog } from './log.ts';
 import { Nudges } from './runner/nudges.ts';
 import { OutsideReader } from './outside/reader.ts';
+import { SAME_WORDS } from './runner/same-words.ts';
 import { ProgramCache } from './runner/programs.ts';
 import type { AccountKind } from './store/accounts.ts';
 import { Vault } from './vault/vault.ts';
@@ -30,6 +31,8 @@ export interface Services {
   connectors: Readonly<Record<AccountKind, Connector>>;
   /** Versions of workflows made ready. */
   programs: ProgramCache;
+  /** For how long the same words of another workflow at the same outlet are held, in seconds. */
+  sameWords: number;
   /** Tells the workers of this process that there is something to do, so that they need not find out by asking. */
   nudges: Nudges;
 }
@@ -46,6 +49,7 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     log: openLog(config.log),
     connectors: CONNECTORS,
     programs: new ProgramCache(),
+    sameWords: SAME_WORDS,
     nudges: new Nudges(),
     ...changes,
   };

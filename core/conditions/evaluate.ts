@@ -2,6 +2,7 @@ import { fieldInfo } from '../items/catalogue.ts';
 import type { FieldValue, Fields } from '../items/item.ts';
 import { fieldText, isEmpty, readField } from '../items/read-field.ts';
 import { clockLength, spokenLength } from '../text/durations.ts';
+import type { Written } from '../text/local-moment.ts';
 import type { Condition, Test } from './condition.ts';
 import { OPERATORS } from './operators.ts';
 
@@ -13,14 +14,15 @@ export interface Verdict {
 
 /**
  * @param now milliseconds since 1970 UTC, for questions about the last days
+ * @param written where dates without a zone were written
  */
-export function evaluate(condition: Condition, fields: Fields, now: number): Verdict {
-  if (condition.type === 'test') return evaluateTest(condition, fields, now);
+export function evaluate(condition: Condition, fields: Fields, now: number, written?: Written): Verdict {
+  if (condition.type === 'test') return evaluateTest(condition, fields, now, written);
   const { items, match } = condition;
   if (items.length === 0) return { holds: true, why: '' };
   let reasons = '';
   for (const item of items) {
-    const verdict = evaluate(item, fields, now);
+    const verdict = evaluate(item, fields, now, written);
     // One reason is enough to stop, and one is enough to pass; the rest would only be noise in a cell.
     if (verdict.holds === (match === 'any')) return verdict;
     if (verdict.why) reasons += reasons ? `, ${verdict.why}` : verdict.why;
@@ -28,10 +30,10 @@ export function evaluate(condition: Condition, fields: Fields, now: number): Ver
   return { holds: match === 'all', why: reasons };
 }
 
-function evaluateTest(test: Test, fields: Fields, now: number): Verdict {
+function evaluateTest(test: Test, fields: Fields, now: number, written?: Written): Verdict {
   const rule = OPERATORS[test.op];
   const field = readField(fields, test.field);
-  const holds = rule.holds(field, test.value ?? '', now);
+  const holds = rule.holds(field, test.value ?? '', now, written);
   return { holds, why: explain(test, field, holds) };
 }
 

@@ -5,7 +5,7 @@ import { fieldText, isEmpty } from '../items/read-field.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { composed } from '../text/well-formed.ts';
 import type { FieldType } from '../items/catalogue.ts';
-import { readMoment } from '../feeds/moments.ts';
+import { localMoment, type Written } from '../text/local-moment.ts';
 
 export type Asks = 'text' | 'number' | 'length' | 'date' | 'days' | 'nothing';
 
@@ -18,7 +18,8 @@ interface OperatorRule {
   asks: Asks;
   /** Types of field it is offered for. */
   fits: readonly FieldType[];
-  holds: (field: FieldValue | undefined, value: string | number, now: number) => boolean;
+  /** @param written where dates without a zone were written */
+  holds: (field: FieldValue | undefined, value: string | number, now: number, written?: Written) => boolean;
 }
 
 const TEXT = ['text', 'link', 'picture', 'list'] as const;
@@ -50,9 +51,9 @@ const asNumber =
 
 const asDate =
   (test: (field: number, value: number, now: number) => boolean) =>
-  (field: FieldValue | undefined, value: string | number, now: number) => {
-    const moment = momentOf(field);
-    const other = typeof value === 'number' ? value : readMoment(value);
+  (field: FieldValue | undefined, value: string | number, now: number, written?: Written) => {
+    const moment = momentOf(field, written);
+    const other = typeof value === 'number' ? value : localMoment(value, written);
     return moment !== null && other !== null && test(moment, other, now);
   };
 
@@ -62,8 +63,9 @@ function numberOf(field: FieldValue | undefined): number | undefined {
   return undefined;
 }
 
-export function momentOf(field: FieldValue | undefined): number | null {
-  return typeof field === 'string' ? readMoment(field) : null;
+/** The moment that a field says, milliseconds since 1970 UTC; null when it says none that can be read. */
+export function momentOf(field: FieldValue | undefined, written?: Written): number | null {
+  return typeof field === 'string' ? localMoment(field, written) : null;
 }
 
 const rules = {
@@ -147,8 +149,8 @@ const rules = {
     saysNot: 'is older than the last days:',
     asks: 'days',
     fits: ['date'],
-    holds: (field, value, now) => {
-      const moment = momentOf(field);
+    holds: (field, value, now, written) => {
+      const moment = momentOf(field, written);
       return moment !== null && moment > now - Number(value) * 86_400_000;
     },
   },

@@ -84,10 +84,13 @@ const reviseSchema = z.object({
   toRemote: z.string().optional(),
 });
 
-/** A row added to a table, or the one found by `match` brought up to date. */
+/** A row added to a table, the one found by `match` brought up to date, or the one that the network knows as `row`. */
 const recordSchema = z.object({
   match: z.object({ column: z.string(), value: z.string() }).nullable(),
+  row: z.string().optional(),
   values: z.record(z.string(), z.string()),
+  /** What stands there now, as far as it is known: for showing what changes. */
+  before: z.record(z.string(), z.string()).optional(),
 });
 
 export const FINDABLE = ['person', 'post', 'row', 'file'] as const;

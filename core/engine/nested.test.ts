@@ -289,16 +289,25 @@ describe('Wait', () => {
       expect(early + run.performs().length).toBe(1);
     }
   });
-  it('for a field’s moment, before or after it; a moment that is none stops', () => {
+  it('for a field’s moment, before or after it; a person is asked about one that cannot be read', () => {
     const run = drive(steps({ type: 'field', field: 'starts', offset: -3600 }), { starts: '2026-11-23T15:00:00Z' });
     expect(nextWake(run.state!)).toBe(Date.UTC(2026, 10, 23, 14));
     expect(
       drive(steps({ type: 'field', field: 'starts', offset: 0 }), { starts: '2020-01-01T00:00:00Z' }).performs(),
     ).toHaveLength(1);
-    expect(drive(steps({ type: 'field', field: 'starts', offset: 0 }), { starts: 'soon' }).trace.wait).toEqual({
-      kind: 'stops',
-      why: 'Starts is no moment in time',
+    const asked = drive(steps({ type: 'field', field: 'starts', offset: 0 }), { starts: 'soon' });
+    expect(asked.state!.status).toBe('held');
+    const decide = (text: string) => {
+      const key = slotsIn(asked.state!)[0]!.key;
+      asked.take({ type: 'decided', key, decision: { do: 'retry', text } });
+    };
+    decide('later');
+    expect(asked.trace.wait).toMatchObject({
+      acts: [{ status: 'held', says: expect.stringContaining('“later”') as string }],
     });
+    // As the brand writes it, in its time zone.
+    decide('24.11.2026 9:00');
+    expect(nextWake(asked.state!)).toBe(Date.UTC(2026, 10, 24, 9));
   });
   it('for the opening hours, and for a free time, which is booked', () => {
     const hours = [1, 2, 3, 4, 5, 6, 7].map(() => [{ from: '15:00', to: '16:00' }]);

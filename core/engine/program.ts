@@ -7,7 +7,7 @@ import { prepareStep, stepBranches, type Step } from '../steps/index.ts';
 import type { WeeklyHours } from '../timetable/opening-hours.ts';
 import type { Definition } from '../workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '../workflow/settings.ts';
-import type { World } from '../workflow/world.ts';
+import { writtenIn, type World } from '../workflow/world.ts';
 
 /** A step made ready, with the steps inside it. */
 export interface Node {
@@ -106,7 +106,7 @@ export function compile(definition: Definition, world: World): Program {
           : { do: onFailure.do },
     sources: new Map(
       definition.sources.flatMap(({ id, watch, condition }) =>
-        watch === null ? [] : [[watch, { id, check: condition ? prepareSource(condition) : null }] as const],
+        watch === null ? [] : [[watch, { id, check: condition ? prepareSource(condition, world) : null }] as const],
       ),
     ),
     hours: settings.hours,
@@ -143,10 +143,11 @@ function prepareOnce(once: NonNullable<Settings['once']>): Prepared {
   };
 }
 
-function prepareSource(condition: Parameters<typeof evaluate>[0]): Prepared {
+function prepareSource(condition: Parameters<typeof evaluate>[0], world: World): Prepared {
+  const written = writtenIn(world);
   return {
     plan: ({ fields, now }) => {
-      const { holds, why } = evaluate(condition, fields, now);
+      const { holds, why } = evaluate(condition, fields, now, written);
       return holds ? { go: 'on', cell: { kind: 'passes', why } } : { go: 'stop', cell: { kind: 'stops', why } };
     },
   };

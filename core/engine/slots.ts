@@ -140,9 +140,19 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
   return { kind: 'acts', acts: slots.map((slot) => actCell(slot, now, result)) };
 }
 
+/** Which row, and what is written into it. */
+function sayRecord({ match, row, values, before }: ActInput<'record'>): string {
+  if (row !== undefined) {
+    const changes = Object.entries(values).filter(([column, value]) => (before?.[column] ?? '') !== value);
+    return `this row${sayParts(changes.map(([column, value]) => `${column}: ${before?.[column] || '–'} → ${value || '–'}`))}`;
+  }
+  const which = match ? `row where ${match.column} is ${match.value}` : 'new row';
+  return `${which}${sayParts(Object.entries(values).flatMap(([column, value]) => (value ? [`${column}: ${value}`] : [])))}`;
+}
+
 /** The first of what is written into a row, as far as there is room. */
-function sayValues(values: Record<string, string>): string {
-  const said = Object.values(values).filter(Boolean).join(' · ');
+function sayParts(parts: readonly string[]): string {
+  const said = parts.join(' · ');
   return said === '' ? '' : `: ${said.length > 100 ? `${cutUnits(said, 99).trimEnd()}…` : said}`;
 }
 
@@ -207,7 +217,7 @@ export function sayAct(act: Act): string {
     case 'revise':
       return act.input.change;
     case 'record':
-      return `${act.input.match ? `row where ${act.input.match.column} is ${act.input.match.value}` : 'new row'}${sayValues(act.input.values)}`;
+      return sayRecord(act.input);
     case 'find':
       return `${act.input.what} with ${act.input.by} ${act.input.value}`;
     case 'draft':

@@ -195,7 +195,7 @@ describe('criticism of answers', () => {
     expect(seen(next, all).summary).toMatchObject({ answers: 3, tooLong: 0 });
   });
   it('sees capitals and gaps, and closes them in one click', () => {
-    const definition = define('Thanks , {$person.name} !', reply());
+    const definition = define('Thanks , {$person.name} ! {$text}', reply());
     const { advice } = seen(definition, [item({})]);
     const gaps = advice.find((each) => each.show === 'left-behind')!;
     expect(gaps.step).toBe('words');

@@ -6,6 +6,7 @@ import { CALL_METHODS, type ActInput } from '../engine/acts.ts';
 import { fieldValueSchema, type FieldValue, type Fields } from '../items/item.ts';
 import { spokenLength } from '../text/durations.ts';
 import { prepareForm, prepareJson, prepareUrl, TemplateError } from './call-template.ts';
+import { writtenIn } from '../workflow/world.ts';
 import { stepBase } from './base.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
 import { NAME, readWords, wordsProblems } from './words.ts';
@@ -122,7 +123,7 @@ export const call = {
         // Left out or given up by rule: whatever follows can ask for it.
         if (slot?.status !== 'done') return { go: 'on', cell: null, values: values({}, 0, false) };
         if (again) {
-          const verdict = evaluate(again.until, { ...fields, ...values(body, status, true) }, now);
+          const verdict = evaluate(again.until, { ...fields, ...values(body, status, true) }, now, writtenIn(world));
           if (verdict.holds) return { go: 'on', cell: null, values: values(body, status, true) };
           if (tries + 1 < again.times)
             return {

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { groupSchema, type Group } from '../conditions/condition.ts';
 import { evaluate, sayCondition } from '../conditions/evaluate.ts';
 import { conditionProblems } from '../conditions/problems.ts';
+import { writtenIn } from '../workflow/world.ts';
 import { stepBase } from './base.ts';
 import type { StepBase, Verb } from './verb.ts';
 
@@ -21,10 +22,11 @@ export const check = {
     return ['Check ', sayCondition(step.condition) || 'nothing yet'];
   },
 
-  prepare(step) {
+  prepare(step, world) {
+    const written = writtenIn(world);
     return {
       plan: ({ fields, now }) => {
-        const { holds, why } = evaluate(step.condition, fields, now);
+        const { holds, why } = evaluate(step.condition, fields, now, written);
         return holds ? { go: 'on', cell: { kind: 'passes', why } } : { go: 'stop', cell: { kind: 'stops', why } };
       },
     };

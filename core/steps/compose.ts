@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { CaptionError, readCaption, type Caption } from '../captions/caption.ts';
+import { fieldLabel } from '../items/catalogue.ts';
 import type { Fields } from '../items/item.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
@@ -20,9 +21,18 @@ export interface ComposeStep extends StepBase {
   others?: string[] | undefined;
   /** Wordings that single outlets have instead. */
   own?: OwnWording[] | undefined;
+  /**
+   * What is done when fields that were put in are empty: a person words it, the run ends, or it goes out all the same. In
+   * `all` when every one of them is empty (`hold` when left out), in `some` when one is (`send` when left out).
+   */
+  gaps?: { all?: Gap | undefined; some?: Gap | undefined } | undefined;
   /** Close up what empty fields leave behind: doubled spaces, brackets around nothing. */
   tidy?: boolean | undefined;
 }
+
+/** What is done about words with a gap where a field is empty. */
+export const GAPS = ['hold', 'end', 'send'] as const;
+export type Gap = (typeof GAPS)[number];
 
 /** What one outlet says instead of the words for all. */
 export interface OwnWording {
@@ -47,6 +57,7 @@ export const compose = {
       .array(z.object({ outlet: z.number().int().positive(), text: z.string().max(20_000) }))
       .max(50)
       .optional(),
+    gaps: z.object({ all: z.enum(GAPS).optional(), some: z.enum(GAPS).optional() }).optional(),
     tidy: z.boolean().optional(),
   }),
 
@@ -111,6 +122,14 @@ export const compose = {
   makes: (step) => [step.name],
 } satisfies Verb<ComposeStep>;
 
+/** Words that would have a gap: none are handed on, so that whatever would send them waits for a person. */
+function gutted({ name, own = [] }: ComposeStep, empty: string[], wrong: string): Plan {
+  const values: Fields = { [name]: '' };
+  if (own.length > 0)
+    Object.assign(values, handedOn(name, { own: Object.fromEntries(own.map(({ outlet }) => [outlet, { text: '' }])) }));
+  return { go: 'on', cell: { kind: 'text', name, text: '', length: 0, empty, wrong }, values };
+}
+
 /** The words of one wording for an item, or why there are none. */
 type Wording = { caption: Caption; word: (env: Env) => Worded } | { wrong: string };
 
@@ -155,7 +174,15 @@ function prepareText(
     });
   }
   const { caption, word } = wording;
+  const { all = 'hold', some = 'send' } = step.gaps ?? {};
   return (env) => {
+    const empty = caption.emptyIn(env.fields);
+    const gap = empty.length === 0 ? 'send' : empty.length === caption.uses.length ? all : some;
+    if (gap !== 'send') {
+      const which = empty.map((path) => fieldLabel(path)).join(', ');
+      if (gap === 'end') return { go: 'stop', cell: { kind: 'stops', why: `empty: ${which}` } };
+      return gutted(step, empty, `Nothing says what it is about: ${which} ${empty.length === 1 ? 'is' : 'are'} empty.`);
+    }
     const { text, pieces } = word(env);
     const values: Fields = { [name]: text };
     const theirs = own.map(({ outlet, word: each }) => ({
@@ -179,7 +206,7 @@ function prepareText(
         name,
         text,
         length: countGraphemes(text),
-        empty: caption.emptyIn(env.fields),
+        empty,
         ...(theirs.length ? { own: theirs.map((each) => ({ outlet: each.outlet, text: each.text })) } : {}),
       },
       values,

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { groupSchema, type Group } from '../conditions/condition.ts';
 import { evaluate, sayCondition } from '../conditions/evaluate.ts';
 import { conditionProblems } from '../conditions/problems.ts';
+import { writtenIn } from '../workflow/world.ts';
 import { stepBase } from './base.ts';
 import { stepSchema, type Step } from './index.ts';
 import type { Prepared, StepBase, Verb } from './verb.ts';
@@ -63,7 +64,7 @@ export const split = {
     ];
   },
 
-  prepare(step): Prepared {
+  prepare(step, world): Prepared {
     if (step.by === 'chance') {
       const total = step.cases.reduce((sum, each) => sum + each.share, 0);
       return {
@@ -85,7 +86,7 @@ export const split = {
     return {
       plan: ({ fields, now }) => {
         for (const [index, each] of step.cases.entries()) {
-          const { holds, why } = evaluate(each.when, fields, now);
+          const { holds, why } = evaluate(each.when, fields, now, writtenIn(world));
           if (holds)
             return {
               go: 'into',

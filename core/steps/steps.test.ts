@@ -40,7 +40,7 @@ const aPublish: PublishStep = { id: 'p', verb: 'publish', outlets: [1, 2], capti
 
 describe('Check', () => {
   it('lets on or stops, with the reason', () => {
-    expect(check.prepare(aCheck).plan(env())).toEqual({ go: 'on', cell: { kind: 'passes', why: '1:30' } });
+    expect(check.prepare(aCheck, world).plan(env())).toEqual({ go: 'on', cell: { kind: 'passes', why: '1:30' } });
     const strict = {
       ...aCheck,
       condition: {
@@ -48,7 +48,7 @@ describe('Check', () => {
         items: [{ type: 'test' as const, field: 'length', op: 'longer' as const, value: 120 }],
       },
     };
-    expect(check.prepare(strict).plan(env())).toEqual({
+    expect(check.prepare(strict, world).plan(env())).toEqual({
       go: 'stop',
       cell: { kind: 'stops', why: '1:30 is not over 2 min' },
     });

@@ -1,11 +1,14 @@
 import { z } from 'zod';
 import { momentOf } from '../conditions/operators.ts';
 import { fieldLabel } from '../items/catalogue.ts';
-import { readField } from '../items/read-field.ts';
+import { fieldText, readField } from '../items/read-field.ts';
 import { spokenLength } from '../text/durations.ts';
+import { cutGraphemes } from '../text/graphemes.ts';
+import type { Written } from '../text/local-moment.ts';
 import { nextOpen, sayHours, weeklyHoursSchema, type WeeklyHours } from '../timetable/opening-hours.ts';
 import { stepBase } from './base.ts';
-import type { Prepared, StepBase, Verb } from './verb.ts';
+import { writtenIn } from '../workflow/world.ts';
+import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
 import { outletPhrase } from './words.ts';
 
 export interface WaitStep extends StepBase {
@@ -59,6 +62,7 @@ export const wait = {
   },
 
   prepare({ until }, world): Prepared {
+    const written = writtenIn(world);
     switch (until.type) {
       case 'duration':
         return {
@@ -67,11 +71,13 @@ export const wait = {
       case 'field':
         return {
           plan: ({ fields }) => {
-            const moment = momentOf(readField(fields, until.field));
-            const label = fieldLabel(until.field);
-            // Without a moment nobody can say how long; stopping is safer than going on at once.
-            if (moment === null) return { go: 'stop', cell: { kind: 'stops', why: `${label} is no moment in time` } };
-            return { go: 'wait', until: moment + until.offset * 1000, why: `for ${label.toLowerCase()}`, then: 'next' };
+            const said = fieldText(readField(fields, until.field)).trim();
+            return untilMoment(said, until, written) ?? askWhen(said, until.field);
+          },
+          settled: (_, [slot]) => {
+            if (slot?.status !== 'done') return { go: 'stop', cell: { kind: 'stops', why: 'a person said no' } };
+            const said = fieldText(slot.outcome?.result?.text).trim();
+            return untilMoment(said, until, written) ?? askWhen(said, until.field);
           },
         };
       case 'hours':
@@ -107,3 +113,23 @@ export const wait = {
     return [];
   },
 } satisfies Verb<WaitStep>;
+
+type UntilField = Extract<WaitStep['until'], { type: 'field' }>;
+
+/** The wait for a moment as somebody wrote it; null when it cannot be read. */
+function untilMoment(said: string, { field, offset }: UntilField, written: Written): Plan | null {
+  const moment = momentOf(said, written);
+  if (moment === null) return null;
+  return { go: 'wait', until: moment + offset * 1000, why: `for ${fieldLabel(field).toLowerCase()}`, then: 'next' };
+}
+
+/** Without a moment nobody can say how long: a person is asked, and what they write is read. */
+function askWhen(said: string, field: string): Plan {
+  const label = fieldLabel(field);
+  const says =
+    said === ''
+      ? `${label} is empty. When should this go on? Write a date and a time.`
+      : `“${cutGraphemes(said, 60)}” in ${label} cannot be read as a date, or can be read in two ways. Write it like 2026-11-25 18:30.`;
+  const blocked = { trouble: 'none' as const, says };
+  return { go: 'perform', effects: [{ action: 'hold', outlet: null, input: { text: said }, blocked }] };
+}

@@ -1,4 +1,5 @@
 import { DateTime } from 'luxon';
+import { localMoment } from './local-moment.ts';
 
 /** How a date is said; the names and values of MessageFormat 2's draft functions `:date` and `:time` (LDML 48). */
 export interface DateManner {
@@ -6,15 +7,6 @@ export interface DateManner {
   fields?: string | undefined;
   /** "long" with names of months, "medium" with short ones, "short" in digits. */
   length?: string | undefined;
-}
-
-/** A field's moment; undefined when it is none. Digits alone are milliseconds since 1970 UTC. */
-export function readMoment(input: string): number | undefined {
-  const text = input.trim();
-  if (text === '') return undefined;
-  const moment = /^-?\d{11,}$/.test(text) ? Number(text) : Date.parse(text);
-  // Beyond this there are no dates (ECMA-262, 21.4.1.1).
-  return Number.isNaN(moment) || Math.abs(moment) > 8.64e15 ? undefined : moment;
 }
 
 const FIELDS = ['weekday', 'day-weekday', 'month-day', 'month-day-weekday', 'year-month-day', 'year-month-day-weekday'];
@@ -25,8 +17,8 @@ const FIELDS = ['weekday', 'day-weekday', 'month-day', 'month-day-weekday', 'yea
  * @param zone an IANA name
  */
 export function sayDate(input: string, locale: string, zone: string, { fields, length }: DateManner = {}): string {
-  const moment = readMoment(input);
-  if (moment === undefined) return input;
+  const moment = localMoment(input, { zone, locale });
+  if (moment === null) return input;
   const parts = fields !== undefined && FIELDS.includes(fields) ? fields : 'year-month-day';
   const month = length === 'long' ? 'long' : length === 'short' ? 'numeric' : 'short';
   return new Intl.DateTimeFormat(locale, {
@@ -40,15 +32,15 @@ export function sayDate(input: string, locale: string, zone: string, { fields, l
 
 /** The time of day of a moment in a time zone and language, to the minute. What is no date stays as it is. */
 export function sayTime(input: string, locale: string, zone: string): string {
-  const moment = readMoment(input);
-  if (moment === undefined) return input;
+  const moment = localMoment(input, { zone, locale });
+  if (moment === null) return input;
   return new Intl.DateTimeFormat(locale, { timeZone: zone, hour: 'numeric', minute: 'numeric' }).format(moment);
 }
 
 /** "today", "tomorrow", "in 3 days", "2 weeks ago": by the calendar of the time zone, as the language says it. */
 export function sayRelativeDate(input: string, locale: string, zone: string, now: number | undefined): string {
-  const moment = readMoment(input);
-  if (moment === undefined) return input;
+  const moment = localMoment(input, { zone, locale });
+  if (moment === null) return input;
   if (now === undefined) return sayDate(input, locale, zone);
   const day = (at: number) => DateTime.fromMillis(at, { zone }).startOf('day');
   const days = Math.round(day(moment).diff(day(now), 'days').days);

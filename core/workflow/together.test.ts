@@ -4,15 +4,18 @@ import { describe, expect, it } from 'vitest';
 import type { Step } from '../steps/index.ts';
 import { NO_SETTINGS } from './settings.ts';
 import { circleThrough, problemsTogether, setsOff, type Beside } from './together.ts';
-import type { World } from './world.ts';
+import type { World, WorldWatch } from './world.ts';
 
 /** Outlet n shows what is posted there at watch n; watch 9 is somebody else's. */
 const world: World = {
   timeZone: 'Europe/Lisbon',
   locale: 'en',
   outlets: new Map([1, 2, 3, 4].map((id) => [id, { id, kind: 'page' as const, name: `Page ${id}`, accountId: 1 }])),
-  watches: new Map([
-    ...[1, 2, 3, 4].map((id) => [id, { id, name: `News of page ${id}`, things: 'posts', shows: [id] }] as const),
+  watches: new Map<number, WorldWatch>([
+    ...[1, 2, 3, 4].map((id): [number, WorldWatch] => [
+      id,
+      { id, name: `News of page ${id}`, things: 'posts', shows: [id] },
+    ]),
     [9, { id: 9, name: 'A channel', things: 'videos' }],
   ]),
 };

@@ -3,6 +3,8 @@ import { stepMakes, stepProblems, type Step } from '../steps/index.ts';
 import type { Definition } from './definition.ts';
 import type { Problem } from './problems.ts';
 import { snippetsUsed } from './snippets.ts';
+import { internalLinks } from './internal-links.ts';
+import { placeholders } from './placeholders.ts';
 import { allSteps } from './tree.ts';
 import type { World } from './world.ts';
 
@@ -57,6 +59,7 @@ export function validateDefinition(definition: Definition, world: World): Proble
   if (!placed.some(({ step }) => LASTING.has(step.verb) && !step.off)) {
     problems.push({ level: 'harm', step: null, says: 'Nothing is published: add a step that publishes.' });
   }
+  problems.push(...internalLinks(definition, world), ...placeholders(definition));
   problems.push(...settingsProblems(definition));
   return problems;
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import type { ActName } from '../engine/acts.ts';
 import type { OutletKind } from '../outlets/kinds.ts';
+import type { Written } from '../text/local-moment.ts';
 import type { MediaFacts } from '../outlets/media.ts';
 
 /** What a network tells of an outlet beside its name. */
@@ -38,6 +39,8 @@ export interface WorldWatch {
   things: string;
   /** The outlet whose news it is, when an account is asked. */
   outlet?: number | undefined;
+  /** The links of its things open for colleagues alone. */
+  internal?: boolean | undefined;
   /** Outlets whose posts, or rows, appear there, so that what Playa itself makes comes back. */
   shows?: readonly number[] | undefined;
 }
@@ -52,6 +55,12 @@ export interface WorldFile extends MediaFacts {
   /** Where networks find it. */
   url: string;
 }
+
+/** Where dates of a brand's rows were written, when they do not say. */
+export const writtenIn = ({ timeZone, locale }: Pick<World, 'timeZone' | 'locale'>): Written => ({
+  zone: timeZone,
+  locale,
+});
 
 /** What a definition refers to by number, and the brand's customs. Handed to everything that reads a definition. */
 export interface World {

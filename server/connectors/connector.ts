@@ -123,6 +123,8 @@ export interface Watchable {
   /** What appears, in the plural: "comments". */
   things: string;
   outlet: OutletKind;
+  /** Whether the link of a thing opens for colleagues alone. */
+  internal?: true;
   /** Which acts of Playa's own at that outlet appear there too. */
   shows?: readonly NetworkAct[];
   /** What an item looks like: shown before there are any. */

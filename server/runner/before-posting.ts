@@ -7,9 +7,6 @@ import type { Services } from '../services.ts';
 import { claim } from '../store/claims.ts';
 import type { ClaimedEffect } from '../store/effects.ts';
 
-/** The same words of another workflow within this time are held, in seconds. */
-export const SAME_WORDS = 12 * 3600;
-
 /**
  * Whether the same words went to the same outlet by another workflow lately, or are on their way there.
  *
@@ -23,7 +20,12 @@ export async function beforePosting(
 ): Promise<Outdated | null> {
   const now = services.clock();
   const about = ['post', effect.outletId, input.text.trim(), input.card ?? ''].join('\n');
-  const terms = { since: now - SAME_WORDS * 1000, over: input.again === true, now, within: 'workflow' as const };
+  const terms = {
+    since: now - services.sameWords * 1000,
+    over: input.again === true,
+    now,
+    within: 'workflow' as const,
+  };
   const other = await inTransaction(services.pool, (db) => claim(db, effect, about, terms));
   if (!other) return null;
   const ago = Math.max(0, Math.round((now - other.at) / 1000));

@@ -58,7 +58,7 @@ beforeAll(async () => {
     asked.push({ method: req.method!, url: req.url!, headers: req.headers, body });
     answer(req, body, res);
   });
-  house = await openHouse({ connectors: connectors as typeof CONNECTORS }, [service.host]);
+  house = await openHouse({ connectors: connectors as typeof CONNECTORS, sameWords: 0 }, [service.host]);
   await house.connect('pages');
   page = await house.page();
 });

@@ -249,7 +249,7 @@ describe('watches', () => {
     expect((await watchBy(pool, lidos, watch))!.name).toBe('A');
     expect(await watchBy(pool, other, watch)).toBeUndefined();
   });
-  it('are looked at only while a live workflow listens', async () => {
+  it('are looked at while a workflow listens, also one that is paused and will want to know what appeared', async () => {
     await setSubscriptions(pool, lidos, workflow, [watch]);
     await addVersion(
       pool,
@@ -264,8 +264,11 @@ describe('watches', () => {
     expect(await liveSubscribers(pool, watch)).toEqual([{ workflowId: workflow, version: 1 }]);
     await setStatus(pool, lidos, workflow, 'paused', NOW);
     await scheduleWatches(pool, lidos, NOW + 1);
-    expect((await watchBy(pool, lidos, watch))!.dueAt).toBeNull();
+    expect((await watchBy(pool, lidos, watch))!.dueAt).toBe(NOW);
     expect(await liveSubscribers(pool, watch)).toEqual([]);
+    await setSubscriptions(pool, lidos, workflow, []);
+    await scheduleWatches(pool, lidos, NOW + 1);
+    expect((await watchBy(pool, lidos, watch))!.dueAt).toBeNull();
   });
 });
 

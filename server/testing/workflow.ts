@@ -1,3 +1,4 @@
+import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { change } from '../db/database.ts';
 import { addWorkflow } from '../store/workflows.ts';
@@ -13,6 +14,8 @@ export const newVideos = (watch: number, pages: number[], text = 'New: {$title}'
     { id: 'words', verb: 'compose', name: 'caption', text },
     { id: 'post', verb: 'publish', outlets: pages, caption: 'caption', card: 'link' },
   ],
+  // Tests and faults post more in an hour than an audience would bear, and their feeds are of days long past.
+  settings: { ...NO_SETTINGS, brake: { hour: 10_000, day: 100_000 }, oldest: null },
 });
 
 /** A live workflow of the lidos. Returns its number. */

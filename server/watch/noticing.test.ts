@@ -178,11 +178,14 @@ describe('web hooks in', () => {
 });
 
 describe('items that change', () => {
-  it('run again when a chosen field says something else; waiting runs see what they began with', async () => {
+  it.each([
+    ['a run that waits goes on with what it says now', 'update', ['Second']],
+    ['or with what it began with', 'keep', ['First', 'Second']],
+  ] as const)('run again when a chosen field says something else; %s', async (_, whileOpen, said) => {
     const told = await toldWorkflow(
       house,
       [{ id: 'wait', verb: 'wait', until: { type: 'duration', seconds: 60 } }, ...words],
-      { onChange: ['title'] },
+      { onChange: ['title'], whileOpen },
     );
     await change(house.services.pool, "UPDATE hooks SET identity_field = 'number' WHERE watch_id = ?", [told.watch]);
     await told.tell({ number: 1, title: 'First', other: 1 }, 'a');
@@ -191,7 +194,12 @@ describe('items that change', () => {
     await told.tell({ number: 1, title: 'Second', other: 3 }, 'd');
     house.clock.now += 60_000;
     await house.settle();
-    expect(await titles(told.id)).toEqual(['First', 'Second']);
+    expect(await titles(told.id)).toEqual(said);
+    // Once it is through, another change runs it again.
+    await told.tell({ number: 1, title: 'Third', other: 3 }, 'e');
+    house.clock.now += 60_000;
+    await house.settle();
+    expect(await titles(told.id)).toEqual([...said, 'Third']);
   });
 });
 

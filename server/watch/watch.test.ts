@@ -219,7 +219,7 @@ describe('going live', () => {
     await lookNow(house.services, watch);
     await house.settle();
     expect(await house.posts('old-quay')).toHaveLength(1);
-    expect(await resume(house.services, house.lidos, id)).toBe(true);
+    expect(await resume(house.services, house.lidos, id)).toBe(0);
     await house.settle();
     expect((await house.posts('old-quay')).map((post) => post.text)).not.toContain('P: While paused');
     expect(await house.posts('old-quay')).toHaveLength(2);

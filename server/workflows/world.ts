@@ -63,6 +63,8 @@ export async function worldOf(
         const outlet = seen && outlets.find((each) => each.accountId === seen.account && each.remoteId === seen.outlet);
         const entry: WorldWatch = { id: watch.id, name: watch.name, things: watch.things };
         if (outlet) entry.outlet = outlet.id;
+        const seenBy = outlet && status.get(outlet.accountId);
+        if (seen && seenBy && connectors[seenBy.kind].watches?.[seen.what]?.internal) entry.internal = true;
         const kind = outlet && status.get(outlet.accountId)?.kind;
         const shows = outletsShown(watch, outlet, kind && connectors[kind], outlets);
         if (shows.length > 0) entry.shows = shows;

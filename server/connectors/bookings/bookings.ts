@@ -49,6 +49,7 @@ export const bookings: Connector = {
   watches: {
     bookings: {
       things: 'bookings',
+      internal: true,
       outlet: 'classes',
       sample: {
         class: 'Sunrise swim',

@@ -58,6 +58,7 @@ export const files: Connector = {
   watches: {
     files: {
       things: 'files',
+      internal: true,
       outlet: 'folder',
       sample: {
         name: 'Sunrise swim.jpg',

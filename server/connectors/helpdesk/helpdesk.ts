@@ -54,6 +54,7 @@ export const helpdesk: Connector = {
   watches: {
     records: {
       things: 'records',
+      internal: true,
       outlet: 'queue',
       sample: {
         number: 'REC0000001',
@@ -122,11 +123,12 @@ export const helpdesk: Connector = {
     record: {
       repeats: 'keyed',
       async send(session, _queue, input) {
-        if (input.match?.column !== 'number')
+        const number = input.row ?? (input.match?.column === 'number' ? input.match.value : undefined);
+        if (number === undefined)
           throw new NetworkTrouble('fix', 'A record is found by its number; new ones are opened at the helpdesk.', {
             definite: true,
           });
-        const path = `/api/records/${encodeURIComponent(input.match.value)}`;
+        const path = `/api/records/${encodeURIComponent(number)}`;
         const options = { ...manner, ...jsonBody({ custom: input.values }), method: 'PATCH' as const, writes: true };
         const { result: record } = await call(session, path, result(recordSchema), options);
         return { remoteId: record.number, url: record.url, at: Date.parse(record.updated) };

@@ -88,6 +88,7 @@ export const sheets: Connector = {
   watches: {
     rows: {
       things: 'rows',
+      internal: true,
       shows: ['record'],
       outlet: 'sheet',
       sample: {
@@ -133,6 +134,10 @@ export const sheets: Connector = {
     record: {
       repeats: 'keyed',
       async send(session, tab, input, key) {
+        if (input.row !== undefined) {
+          const options = { ...manner, ...jsonBody({ cells: input.values }), method: 'PATCH' as const, writes: true };
+          return outcomeOf(await call(session, `/api/rows/${encodeURIComponent(input.row)}`, rowSchema, options));
+        }
         const [found] = input.match ? await rowsWhere(session, tab, input.match.column, input.match.value) : [];
         if (found) {
           const options = { ...manner, ...jsonBody({ cells: input.values }), method: 'PATCH' as const, writes: true };
