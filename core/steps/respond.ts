@@ -96,15 +96,41 @@ function outletFor(step: Answering, fields: Fields): number | null {
   return typeof id === 'number' ? id : null;
 }
 
-/** Somebody has to have been asked with an account, or there is no outlet to answer at. */
-function itemOutletProblems(step: ReplyStep | MessageStep | ReactStep, world: World): Problem[] {
-  const seen = [...world.watches.values()].some((watch) => watch.outlet !== undefined);
-  return seen ? [] : [{ level: 'harm', step: step.id, says: 'What is watched belongs to no account; choose where.' }];
+/** What is watched has to be at outlets that can be answered at. */
+function itemOutletProblems(step: ReplyStep | MessageStep | ReactStep, world: World, before: Before): Problem[] {
+  const harm = (says: string): Problem[] => [{ level: 'harm', step: step.id, says }];
+  const sources = before.watches.flatMap((watch) => world.watches.get(watch) ?? []);
+  const outlets = sources.map(({ name, outlet }) => ({ name, outlet: outlet && world.outlets.get(outlet) }));
+  const nowhere = outlets.find(({ outlet }) => !outlet);
+  if (nowhere)
+    return harm(`${nowhere.name} is looked at without an account, so nothing can be answered there; choose where.`);
+  const mute = outlets.find(({ outlet }) => outlet && outlet.acts && !outlet.acts.includes(step.verb));
+  if (mute) return harm(`What appears at ${mute.name} cannot be answered there; choose where.`);
+  const trouble = outlets.flatMap(({ outlet }) => (outlet && outlet.trouble) || [])[0];
+  return trouble ? harm(trouble) : [];
+}
+
+/** An answer belongs under what it answers: elsewhere the network does not know what is meant. */
+function elsewhereProblems(step: ReplyStep | MessageStep | ReactStep, world: World, before: Before): Problem[] {
+  if (step.verb === 'message' || step.outlet === null) return [];
+  const mine = world.outlets.get(step.outlet);
+  const seen = before.watches.flatMap((watch) => world.watches.get(watch)?.outlet ?? []);
+  if (!mine || seen.length === 0 || seen.every((outlet) => outlet === step.outlet)) return [];
+  const other = world.outlets.get(seen.find((outlet) => outlet !== step.outlet)!)?.name ?? 'another place';
+  return [
+    {
+      level: 'advice',
+      step: step.id,
+      says: `It answers at ${mine.name}, but items come from ${other} too. Answer at the place each came from.`,
+    },
+  ];
 }
 
 function problems(step: ReplyStep | MessageStep | ReactStep, world: World, before: Before, whom: string) {
   const found =
-    step.where === 'item' ? itemOutletProblems(step, world) : outletProblems(step.id, step.outlet, step.verb, world);
+    step.where === 'item'
+      ? itemOutletProblems(step, world, before)
+      : [...outletProblems(step.id, step.outlet, step.verb, world), ...elsewhereProblems(step, world, before)];
   if (step.to === '') found.push({ level: 'harm', step: step.id, says: `Choose the field that says ${whom}.` });
   if (step.verb !== 'react' && !before.texts.has(step.caption))
     found.push({ level: 'harm', step: step.id, says: `Nothing above composes a text called “${step.caption}”.` });

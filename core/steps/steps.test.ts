@@ -162,7 +162,7 @@ describe('all verbs', () => {
   });
   it('say nothing of a step that is switched off', () => {
     expect(
-      stepProblems({ ...aPublish, outlets: [], off: true }, world, { steps: new Map(), texts: new Set() }),
+      stepProblems({ ...aPublish, outlets: [], off: true }, world, { watches: [], steps: new Map(), texts: new Set() }),
     ).toEqual([]);
   });
   it('never throw for any item', () => {

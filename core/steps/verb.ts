@@ -83,6 +83,8 @@ export type Sort = 'looking' | 'thinking' | 'sending' | 'keeping';
 /** What is known at a step when a definition is looked over: the names earlier steps have made. */
 export interface Before {
   texts: ReadonlySet<string>;
+  /** The watches that items come from. */
+  watches: readonly number[];
   /** Ids of earlier steps, with the steps themselves. */
   steps: ReadonlyMap<string, Step>;
 }

@@ -39,7 +39,7 @@ export function validateDefinition(definition: Definition, world: World): Proble
   const steps = new Map<string, Step>();
   const placed = allSteps(definition);
   for (const { step, each } of placed) {
-    problems.push(...stepProblems(step, world, { texts, steps }));
+    problems.push(...stepProblems(step, world, { texts, steps, watches: watched }));
     if (!step.off)
       for (const name of snippetsUsed(step))
         if (!world.snippets?.has(name))

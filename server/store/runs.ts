@@ -443,6 +443,45 @@ export async function runsOf(db: Queryable, brandId: number, workflowId: number,
   return rows.map(readForShow);
 }
 
+/** How many runs a workflow has had, by what became of them; and what went out in all. */
+export interface RunCounts {
+  runs: number;
+  held: number;
+  waiting: number;
+  stopped: number;
+  posts: number;
+  /** Answers, letters, likes. */
+  answers: number;
+  /** Rows, labels, calls and the like. */
+  others: number;
+}
+
+export async function runCounts(db: Queryable, brandId: number, workflowId: number): Promise<RunCounts> {
+  const [row] = await select<Record<'runs' | 'held' | 'waiting' | 'stopped', string | number | null>>(
+    db,
+    `SELECT COUNT(*) AS runs, SUM(status = 'held') AS held, SUM(status IN ('new', 'waiting')) AS waiting,
+       SUM(status = 'stopped') AS stopped FROM runs WHERE brand_id = ? AND workflow_id = ?`,
+    [brandId, workflowId],
+  );
+  const [sent] = await select<Record<'posts' | 'answers' | 'total', string | number | null>>(
+    db,
+    `SELECT SUM(action = 'publish') AS posts, SUM(action IN ('reply', 'message', 'react')) AS answers, COUNT(*) AS total
+     FROM logbook WHERE brand_id = ? AND workflow_id = ?`,
+    [brandId, workflowId],
+  );
+  const count = (value: string | number | null | undefined) => Number(value ?? 0);
+  const [posts, answers] = [count(sent?.posts), count(sent?.answers)];
+  return {
+    runs: count(row?.runs),
+    held: count(row?.held),
+    waiting: count(row?.waiting),
+    stopped: count(row?.stopped),
+    posts,
+    answers,
+    others: count(sent?.total) - posts - answers,
+  };
+}
+
 /** Runs that wait for a person, oldest first. */
 export async function heldRuns(db: Queryable, brandId: number, most: number): Promise<(Run & { workflow: string })[]> {
   const rows = await select<Row & { workflow: string }>(

@@ -4,6 +4,9 @@ import { DateTime } from 'luxon';
 import { computed, defineAsyncComponent, onMounted, ref } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
 import { momentOf, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
+import { brakeFor, busiestAt } from '@playa/core/rehearsal/busiest.ts';
+import { BRAKE } from '@playa/core/workflow/settings.ts';
+import { allSteps } from '@playa/core/workflow/tree.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
 import { api, Refused } from '../lib/api.ts';
 import { useEditor } from '../stores/editor.ts';
@@ -34,10 +37,25 @@ const reasons = ref<string[]>([]);
 
 const harms = computed(() => editor.problems.filter((problem) => problem.level === 'harm'));
 const first = computed(() => editor.workflow?.status === 'draft');
+const replies = computed(() => allSteps(editor.definition).some(({ step }) => step.verb === 'reply' && !step.off));
+/** What is answered already is not answered again. */
+const offered = computed(() =>
+  replies.value ? editor.items.filter((item) => item.fields.answered !== true) : editor.items,
+);
+const leftOut = computed(() => editor.items.length - offered.value.length);
 const chosen = computed(() => {
-  if (beginning.value === 'last') return editor.items.slice(0, last.value);
-  return beginning.value === 'since' ? editor.items.filter((item) => momentOf(item) >= sinceMoment.value) : [];
+  if (beginning.value === 'last') return offered.value.slice(0, last.value);
+  return beginning.value === 'since' ? offered.value.filter((item) => momentOf(item) >= sinceMoment.value) : [];
 });
+/** Named before it begins: others that do the same, circles. */
+const named = computed(() => editor.together.filter((problem) => problem.level === 'advice'));
+/** More than this pauses it: what the past suggests, unless somebody has said it. */
+const brake = computed(
+  () =>
+    editor.settings.brake ??
+    brakeFor(busiestAt(editor.items.slice(0, 500).map((item) => editor.outcomes(item))), BRAKE),
+);
+
 const ended = (item: Rehearsed) =>
   ({ done: 'done', held: 'waits for you', stopped: 'stopped', waiting: 'waits' })[item.outcome];
 const taken = computed(() => chosen.value.map((item) => editor.outcomes(item)));
@@ -76,12 +94,18 @@ const forecast = computed(() => {
   const items = editor.items.filter((item) => momentOf(item) > since);
   if (items.length === 0) return null;
   const { posts, answers } = sentBy(items.map((item) => editor.outcomes(item)));
-  return { posts: posts / 4, answers: answers / 4 };
+  // A source that shows only its last days says nothing about the weeks before.
+  const oldest = Math.min(...editor.items.map(momentOf));
+  const days = Math.min(28, Math.max(1, (Date.now() - oldest) / 86_400_000));
+  return { posts: (posts * 7) / days, answers: (answers * 7) / days, days: Math.round(days) };
 });
 async function go() {
   busy.value = true;
   reasons.value = [];
   try {
+    // A brake that the past suggests belongs to what goes live, and is seen among the rules.
+    if (!editor.settings.brake && (brake.value.hour > BRAKE.hour || brake.value.day > BRAKE.day))
+      editor.changeSettings((settings) => (settings.brake = brake.value));
     await editor.flush();
     if (editor.saving !== 'saved') throw new Error('The draft could not be saved first.');
     const { version } = await api<{ version: number }>('POST', `${session.at}/workflows/${editor.workflow!.id}/live`, {
@@ -128,9 +152,19 @@ async function go() {
           </ul>
         </div>
         <template v-else>
+          <div v-if="named.length" class="mb-3 rounded-(--radius) bg-amber-wash px-3 py-2">
+            <b class="text-amber">Good to know</b>
+            <ul class="list-disc pl-5">
+              <li v-for="problem in named" :key="problem.says">{{ problem.says }}</li>
+            </ul>
+          </div>
+          <p class="mb-1 text-sm text-ink-3">
+            It pauses by itself with more than {{ brake.hour }} in an hour or {{ brake.day }} in a day at one outlet.
+          </p>
           <p v-if="forecast !== null" class="mb-3 text-ink-2">
-            By the last four weeks, expect about
-            <b class="text-ink">{{ say(forecast) }}</b> a week.
+            By the last
+            {{ forecast.days >= 28 ? 'four weeks' : forecast.days === 1 ? 'day' : `${forecast.days} days` }}, expect
+            about <b class="text-ink">{{ say(forecast) }}</b> a week.
           </p>
           <fieldset v-if="first" class="mb-3 grid gap-2">
             <legend class="mb-1 font-[650]">Begin with</legend>
@@ -171,6 +205,10 @@ async function go() {
               />, in the same way
             </label>
             <div v-if="beginning !== 'now'" class="max-h-52 overflow-auto rounded-(--radius) bg-paper px-3 py-2">
+              <p v-if="replies && leftOut" class="text-ink-3">
+                {{ leftOut }} that {{ leftOut === 1 ? 'is' : 'are' }} answered already
+                {{ leftOut === 1 ? 'is' : 'are' }} left out, and what another workflow is about to answer.
+              </p>
               <b>{{ say(sent) }}</b> would go out, over {{ Math.max(0, chosen.length - 1) * every }} min:
               <ul class="mt-1">
                 <li v-for="(item, index) in chosen" :key="item.id" class="flex gap-2">

@@ -24,6 +24,10 @@ const props = defineProps<{
   action: string | null;
   /** What would be sent, for changing it. */
   input: Record<string, unknown> | null;
+  /** Its workflow is paused: what is decided waits. */
+  paused?: boolean;
+  /** It no longer waits; what is being typed stays. */
+  gone?: boolean;
 }>();
 const emit = defineEmits<{ decided: [] }>();
 
@@ -35,6 +39,15 @@ const wrong = ref('');
 const area = ref<HTMLTextAreaElement>();
 const title = ref<HTMLInputElement>();
 const busy = ref(false);
+/** What this person has decided, while the row keeps its place. */
+const mine = ref('');
+/** The words as they were when this person began to change them. */
+const began = ref('');
+const changed = computed(() => editing.value && !props.gone && asWords.value && props.text !== began.value);
+async function copyWords() {
+  await navigator.clipboard.writeText(words.value);
+  notices.say('Your words are copied.');
+}
 
 /** A question put on purpose: yes or no. */
 const asks = computed(() => props.action === 'hold');
@@ -69,6 +82,7 @@ async function edit() {
   words.value = asWords.value ? (props.text ?? '') : JSON.stringify(props.input, null, 2);
   heading.value = titled.value ? String(props.input!.title) : '';
   wrong.value = '';
+  began.value = props.text ?? '';
   editing.value = true;
   await nextTick();
   (/^The title/.test(props.says ?? '') ? title : area).value?.focus();
@@ -81,7 +95,8 @@ async function decide(decision: object, said: string) {
       ? api('POST', `${session.at}/runs/${props.runId}/again`)
       : api('POST', `${session.at}/runs/${props.runId}/decide`, { key: props.effectKey, decision }));
     editing.value = false;
-    notices.say(said);
+    mine.value = said;
+    notices.say(props.paused ? `${said} The workflow is paused, so it waits until that goes on.` : said);
     emit('decided');
   } catch (error) {
     notices.wrong(error);
@@ -125,7 +140,10 @@ function send() {
 
 <template>
   <div class="flex flex-wrap items-center gap-1.5">
-    <button v-if="effectKey === null" class="btn btn-main" :disabled="busy" @click="decide({}, 'Trying again.')">
+    <p v-if="gone" class="w-full text-sm text-ink-3" role="status">
+      {{ mine || 'This no longer waits for you: a colleague decided it, or it changed.' }}
+    </p>
+    <button v-else-if="effectKey === null" class="btn btn-main" :disabled="busy" @click="decide({}, 'Trying again.')">
       Try again
     </button>
     <template v-else-if="asks">
@@ -193,8 +211,16 @@ function send() {
         @keydown.escape.stop="editing = false"
       ></textarea>
       <p v-if="wrong" role="alert" class="text-sm text-rose">{{ wrong }}</p>
+      <p
+        v-if="changed"
+        role="status"
+        class="rounded-(--radius) bg-amber-wash px-2 py-1 text-sm break-words whitespace-pre-line"
+      >
+        It changed while you wrote, and says now: “{{ text }}”
+      </p>
       <div class="flex items-center gap-2">
-        <button class="btn btn-main" :disabled="busy || refused !== '' || words.trim() === ''">
+        <button v-if="gone" type="button" class="btn" @click="copyWords">Copy your words</button>
+        <button v-else class="btn btn-main" :disabled="busy || refused !== '' || words.trim() === ''">
           {{
             asks ? 'Yes, with these words' : asWords ? (posts ? 'Post these words' : 'Send these words') : 'Send this'
           }}

@@ -2,10 +2,12 @@ import { operatorsFor } from '@playa/core/conditions/operators.ts';
 import type { Test } from '@playa/core/conditions/condition.ts';
 import type { FieldInfo } from '@playa/core/items/catalogue.ts';
 import type { Item } from '@playa/core/items/item.ts';
+import type { RecordStep } from '@playa/core/steps/record.ts';
 import type { Step, StepVerb } from '@playa/core/steps/index.ts';
 import { readLength } from '@playa/core/text/durations.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { World } from '@playa/core/workflow/world.ts';
+import { internalSource } from '@playa/core/workflow/internal-links.ts';
 import { allSteps, stepsBefore } from '@playa/core/workflow/tree.ts';
 import { stepId } from './make-workflow.ts';
 
@@ -23,10 +25,19 @@ interface Around {
 /** A step with sensible values from the items on the sheet, so that its cells are alive at once. */
 export function makeStep(verb: StepVerb, typed: string, around: Around): Step {
   const id = stepId();
-  const { usable, world } = around;
+  const { usable, world, definition } = around;
   const before = stepsUpTo(around);
-  const texts = before.flatMap((step) => (step.verb === 'compose' || step.verb === 'draft' ? [step.name] : []));
+  const texts = before.flatMap((step) => textsOf(step));
   const caption = texts.at(-1) ?? 'caption';
+  /** Answered where it came from, if everything that is watched can be answered there. */
+  const atItem = (act: 'reply' | 'react') => {
+    const seen = watchedOutlets(around);
+    const able =
+      seen.length > 0 &&
+      seen.length === definition.sources.length &&
+      seen.every((outlet) => outlet.acts?.includes(act));
+    return able ? ({ outlet: null, where: 'item' } as const) : { outlet: offering(act) };
+  };
   /** An outlet for an act: the one that is watched, before any other. */
   const offering = (act: string) =>
     watchedOutlets(around).find((outlet) => outlet.acts?.includes(act as 'publish') && !outlet.trouble)?.id ??
@@ -93,7 +104,7 @@ export function makeStep(verb: StepVerb, typed: string, around: Around): Step {
       };
     }
     case 'compose':
-      return { id, verb, name: freshName('caption', around), text: named('title') ? `{$${named('title')}}` : 'Words' };
+      return { id, verb, name: freshName('caption', around), text: named('title') ? `{$${named('title')}}` : '' };
     case 'draft':
       return {
         id,
@@ -128,27 +139,23 @@ export function makeStep(verb: StepVerb, typed: string, around: Around): Step {
           .map((outlet) => outlet.id)
           .slice(0, 1),
         caption,
-        card: usable.some((field) => field.path === 'link') ? 'link' : null,
+        // A link that only colleagues can open is nobody else's business.
+        card: usable.some((field) => field.path === 'link') && !internalSource(definition, world) ? 'link' : null,
         fit: true,
       };
     case 'reply':
+      return { id, verb, ...atItem('reply'), to, caption };
     case 'message':
-      return {
-        id,
-        verb,
-        outlet: offering(verb),
-        to: verb === 'message' ? named('person.id', 'author.id') || to : to,
-        caption,
-      };
+      return { id, verb, outlet: offering('message'), to: named('person.id', 'author.id') || to, caption };
     case 'react':
-      return { id, verb, outlet: offering('react'), to, reaction: 'like' };
+      return { id, verb, ...atItem('react'), to, reaction: 'like' };
     case 'revise': {
       const post = before.filter((step) => step.verb === 'publish' && step.as !== undefined).at(-1);
       const of = post?.verb === 'publish' ? (post.as ?? '') : '';
       return { id, verb, change: 'edit', of, caption };
     }
     case 'record':
-      return { id, verb, outlet: offering('record'), match: null, values: [], as: freshName('row', around) };
+      return { id, verb, ...recordAt(around, offering('record')), values: [], as: freshName('row', around) };
     case 'label':
       return {
         id,
@@ -179,6 +186,21 @@ export function makeStep(verb: StepVerb, typed: string, around: Around): Step {
     case 'end':
       return { id, verb, why: after };
   }
+}
+
+/** The texts that later steps can use of a step: of a Split, those that each of its cases composes. */
+function textsOf(step: Step): string[] {
+  if (step.verb === 'compose' || step.verb === 'draft') return [step.name];
+  if (step.verb !== 'split') return [];
+  const cases = step.cases.map((each) => each.steps.flatMap(textsOf));
+  return (cases[0] ?? []).filter((name) => cases.every((names) => names.includes(name)));
+}
+
+/** Into the row that the item is, where a table is watched; otherwise a new row. */
+function recordAt(around: Around, table: number | null): Pick<RecordStep, 'outlet' | 'where' | 'match'> {
+  const rows = watchedOutlets(around);
+  const isTable = rows.length > 0 && rows.every((outlet) => outlet.acts?.includes('record'));
+  return isTable ? { outlet: null, where: 'item', match: null } : { outlet: table, match: null };
 }
 
 function watchedOutlets({ definition, world }: Around) {

@@ -86,6 +86,7 @@ describe('a new step', () => {
   )('%s works at once where the items have what it takes', (verb) => {
     const step = makeStep(verb, '', around(definition, 'p'));
     const problems = stepProblems(step, world, {
+      watches: [],
       texts: new Set(['caption', 'post.posts']),
       steps: new Map(definition.steps.map((each) => [each.id, each])),
     });

@@ -6,6 +6,7 @@ import type { Fields } from '@playa/core/items/item.ts';
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Phrase } from '@playa/core/steps/verb.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
+import type { Beside } from '@playa/core/workflow/together.ts';
 import type { Problem } from '@playa/core/workflow/problems.ts';
 import type { OutletDetails, WorldFile, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
 
@@ -54,10 +55,25 @@ export interface OpenedWorkflow {
     snippets: { name: string; text: string }[];
     files: WorldFile[];
   };
+  /** The other live workflows of the brand. */
+  beside: Beside[];
+}
+
+/** How many runs a workflow has had, and what went out. */
+export interface RunCounts {
+  runs: number;
+  held: number;
+  waiting: number;
+  stopped: number;
+  posts: number;
+  answers: number;
+  others: number;
 }
 
 export interface HappenedRun {
   id: number;
+  /** The item it is about; its column goes by the run's own number. */
+  itemId: number;
   version: number;
   status: 'new' | 'waiting' | 'held' | 'done' | 'stopped' | 'cancelled';
   /** Waits for other runs of the workflow. */

@@ -8,6 +8,7 @@ import { stepBranches, type Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
 import { placeOf } from '@playa/core/workflow/tree.ts';
+import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { wordUses } from '@playa/core/workflow/word-uses.ts';
 import type { World } from '@playa/core/workflow/world.ts';
@@ -15,7 +16,7 @@ import { api, Refused } from '../lib/api.ts';
 import { stepId } from '../lib/make-workflow.ts';
 import { fieldsMadeBefore, itemFields, textsBefore } from '../lib/fields-before.ts';
 import { listOfBand, RULES, sheetRows } from '../lib/sheet-rows.ts';
-import type { HappenedRun, OpenedWorkflow } from '../lib/types.ts';
+import type { HappenedRun, OpenedWorkflow, RunCounts } from '../lib/types.ts';
 import { useSession } from './session.ts';
 
 export type Reading = 'samples' | 'rehearsal' | 'happened';
@@ -40,6 +41,7 @@ export const useEditor = defineStore('editor', () => {
   const draft = shallowRef<Draft>({ name: '', definition: { schema: 1, sources: [], steps: [] } });
   const items = shallowRef<PastItem[]>([]);
   const runs = shallowRef<HappenedRun[]>([]);
+  const counts = shallowRef<RunCounts | null>(null);
   /** What was said lately, by other workflows, where this one publishes. */
   const recent = shallowRef<RecentPost[]>([]);
   const reading = ref<Reading>('samples');
@@ -78,7 +80,17 @@ export const useEditor = defineStore('editor', () => {
   const program = computed(() => compile(definition.value, world.value));
   /** Where each composed text goes. */
   const uses = computed(() => wordUses(definition.value, world.value));
-  const problems = computed(() => validateDefinition(definition.value, world.value));
+  /** What comes of it beside the other live workflows of the brand. */
+  const together = computed(() =>
+    workflow.value
+      ? problemsTogether(
+          { id: workflow.value.id, name: draft.value.name, definition: definition.value },
+          workflow.value.beside,
+          world.value,
+        )
+      : [],
+  );
+  const problems = computed(() => [...validateDefinition(definition.value, world.value), ...together.value]);
   const watchIds = computed(() =>
     definition.value.sources.flatMap((source) => (source.watch === null ? [] : [source.watch])),
   );
@@ -105,7 +117,12 @@ export const useEditor = defineStore('editor', () => {
   });
   const chosenItem = computed(() => {
     const all = reading.value === 'happened' ? runs.value.map((run) => run.item) : items.value;
-    return all.find((item) => item.id === column.value) ?? (reading.value === 'happened' ? all[0] : samples.value[0]);
+    const sameItem = runs.value.find((run) => run.itemId === column.value)?.item;
+    return (
+      all.find((item) => item.id === column.value) ??
+      (reading.value === 'happened' ? sameItem : undefined) ??
+      (reading.value === 'happened' ? all[0] : samples.value[0])
+    );
   });
   const chosenRun = computed(() =>
     reading.value === 'happened' ? runs.value.find((run) => run.item.id === chosenItem.value?.id) : undefined,
@@ -134,6 +151,7 @@ export const useEditor = defineStore('editor', () => {
     saving.value = 'saved';
     items.value = [];
     runs.value = [];
+    counts.value = null;
     column.value = null;
     row.value = opened.draft.sources.some((source) => source.watch === null)
       ? opened.draft.sources[0]!.id
@@ -148,9 +166,10 @@ export const useEditor = defineStore('editor', () => {
       status,
       liveVersion,
       live,
+      beside,
       world: around,
     } = await api<OpenedWorkflow>('GET', `${session.at}/workflows/${workflow.value.id}`);
-    workflow.value = { ...workflow.value, status, liveVersion, live, world: around };
+    workflow.value = { ...workflow.value, status, liveVersion, live, beside, world: around };
   }
   async function loadItems(): Promise<void> {
     if (watchIds.value.length === 0) return void (items.value = []);
@@ -174,11 +193,13 @@ export const useEditor = defineStore('editor', () => {
   let recentFor = '';
   async function loadRuns(): Promise<void> {
     if (!workflow.value || workflow.value.liveVersion === null) return;
-    const answer = await api<{ runs: HappenedRun[] }>('GET', `${session.at}/workflows/${workflow.value.id}/runs`);
-    // An item that changed may have run more than once: its column shows the run that waits, or else the newest.
-    const shown = new Map<number, HappenedRun>();
-    for (const run of answer.runs) if (!shown.has(run.item.id)) shown.set(run.item.id, run);
-    runs.value = [...shown.values()];
+    const answer = await api<{ runs: HappenedRun[]; counts: RunCounts }>(
+      'GET',
+      `${session.at}/workflows/${workflow.value.id}/runs`,
+    );
+    // An item that changed may have run more than once, so that every run has a column of its own.
+    runs.value = answer.runs.map((run) => ({ ...run, itemId: run.item.id, item: { ...run.item, id: run.id } }));
+    counts.value = answer.counts;
   }
 
   /**
@@ -360,6 +381,8 @@ export const useEditor = defineStore('editor', () => {
     definition,
     items,
     runs,
+    counts,
+    together,
     recent,
     samples,
     reading,

@@ -4,7 +4,8 @@ import { DateTime } from 'luxon';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
-import HeldActions from '../components/HeldActions.vue';
+import AppearedList, { type Appeared } from '../components/today/AppearedList.vue';
+import HeldList, { type Held } from '../components/today/HeldList.vue';
 import { api } from '../lib/api.ts';
 import { webHref } from '../lib/links.ts';
 import { ago, clockTime, shortMoment, zoneNote } from '../lib/times.ts';
@@ -13,22 +14,6 @@ import { onChanges } from '../stores/changes.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
-interface Held {
-  runId: number;
-  workflowId: number;
-  workflow: string;
-  title: string;
-  since: number;
-  key: string | null;
-  says: string;
-  outlet: string | null;
-  kind: OutletKind | null;
-  action: string | null;
-  what: string;
-  input: Record<string, unknown> | null;
-  text: string | null;
-  trouble: string;
-}
 interface TodayAnswer {
   now: number;
   notices: { id: number; text: string; at: number; workflow: string | null; workflowId: number | null }[];
@@ -55,15 +40,7 @@ interface TodayAnswer {
     at: number;
   }[];
   coming: { outlet: number; at: number; title: string; workflow: string; workflowId: number }[];
-  appeared: {
-    id: number;
-    title: string;
-    thumbnail: string;
-    link: string;
-    seenAt: number;
-    watch: string;
-    runs: { workflow: string; workflowId: number; status: string }[];
-  }[];
+  appeared: Appeared[];
 }
 
 const session = useSession();
@@ -108,14 +85,6 @@ const lines = computed(() =>
   })),
 );
 const started = computed(() => today.value && today.value.outlets.length > 0);
-const words: Record<string, string> = {
-  done: 'done',
-  cancelled: 'ended',
-  stopped: 'stopped',
-  held: 'needs you',
-  waiting: 'on its way',
-  new: 'about to begin',
-};
 
 async function putAway(id: number) {
   try {
@@ -184,47 +153,7 @@ async function reconnect(id: number) {
         <p v-if="needs === 0" class="flex items-center gap-2 px-4 py-3 text-kelp">
           <Check :size="15" /> Nothing waits for you.
         </p>
-        <div
-          v-for="row in today.held"
-          :key="row.key ?? row.runId"
-          role="group"
-          :aria-label="row.title"
-          class="grid gap-x-4 gap-y-1 border-b border-line px-4 py-2.5 last:border-0 md:grid-cols-[1fr_auto]"
-        >
-          <div class="min-w-0">
-            <CircleAlert :size="14" class="mr-1 inline text-amber" aria-hidden="true" /><b>{{ row.title }}</b
-            ><span class="text-ink-2"
-              ><template v-if="row.outlet"> for {{ row.outlet }}</template
-              ><template v-else-if="row.what && row.action !== 'hold'"> · {{ row.what }}</template> ·
-              {{ row.says }}</span
-            >
-            <p v-if="row.action === 'hold' && row.text" class="mt-0.5 line-clamp-3 break-words whitespace-pre-line">
-              {{ row.text }}
-            </p>
-            <div class="text-sm text-ink-3">
-              <RouterLink
-                :to="{
-                  name: 'run-sheet',
-                  params: { brand: session.brandId, id: row.workflowId },
-                  query: { reading: 'happened' },
-                }"
-                >{{ row.workflow }}</RouterLink
-              >
-              · waits since {{ shortMoment(row.since, zone) }}
-            </div>
-          </div>
-          <HeldActions
-            :run-id="row.runId"
-            :effect-key="row.key"
-            :text="row.text"
-            :kind="row.kind"
-            :says="row.says"
-            :trouble="row.trouble"
-            :action="row.action"
-            :input="row.input"
-            @decided="load"
-          />
-        </div>
+        <HeldList :held="today.held" @decided="load" />
         <div
           v-for="notice in today.notices"
           :key="'notice' + notice.id"
@@ -360,46 +289,7 @@ async function reconnect(id: number) {
           </table>
         </section>
 
-        <section class="sheet" aria-labelledby="appeared">
-          <h2 id="appeared" class="border-b border-line px-4 py-2">Appeared since yesterday</h2>
-          <p v-if="today.appeared.length === 0" class="px-4 py-3 text-ink-3">
-            Nothing new at the sources of live workflows.
-          </p>
-          <div
-            v-for="item in today.appeared"
-            :key="item.id"
-            class="flex gap-3 border-b border-line px-4 py-2.5 last:border-0"
-          >
-            <img v-if="item.thumbnail" :src="item.thumbnail" alt="" class="h-9 w-16 shrink-0 rounded object-cover" />
-            <div class="min-w-0">
-              <a
-                :href="webHref(item.link)"
-                target="_blank"
-                rel="noreferrer"
-                class="block truncate font-[550] no-underline hover:underline"
-                >{{ item.title }}</a
-              >
-              <div class="text-sm text-ink-3">
-                {{ item.watch }} · seen {{ shortMoment(item.seenAt, zone, today.now) }}
-              </div>
-              <div v-for="run in item.runs" :key="run.workflowId" class="text-sm">
-                <RouterLink
-                  :to="{
-                    name: 'run-sheet',
-                    params: { brand: session.brandId, id: run.workflowId },
-                    query: { reading: 'happened' },
-                  }"
-                  class="text-ink-2"
-                  >{{ run.workflow }}</RouterLink>:
-                <span
-                  :class="run.status === 'held' ? 'text-amber' : run.status === 'done' ? 'text-kelp' : 'text-ink-3'"
-                  >{{ words[run.status] }}</span
-                >
-              </div>
-              <div v-if="item.runs.length === 0" class="text-sm text-ink-3">no workflow took it</div>
-            </div>
-          </div>
-        </section>
+        <AppearedList :items="today.appeared" :now="today.now" @taken="load" />
       </div>
     </template>
     <p v-else-if="!trouble" class="text-ink-3">Loading …</p>

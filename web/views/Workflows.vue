@@ -3,6 +3,7 @@ import { Switch } from '@headlessui/vue';
 import { CircleAlert, Plus } from '@lucide/vue';
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import ResumeDialog from '../components/ResumeDialog.vue';
 import PhraseText from '../components/PhraseText.vue';
 import StatusPill from '../components/StatusPill.vue';
 import { api } from '../lib/api.ts';
@@ -19,6 +20,7 @@ const router = useRouter();
 const workflows = ref<ListedWorkflow[]>();
 const trouble = ref('');
 const busy = ref<number>();
+const resuming = ref<ListedWorkflow>();
 
 async function load() {
   try {
@@ -44,14 +46,14 @@ async function create() {
 async function turn(workflow: ListedWorkflow) {
   // What has never been live is looked at first: the sheet shows what would happen.
   if (workflow.status === 'draft') return router.push({ ...open(workflow.id), query: { live: '1' } });
-  const on = workflow.status === 'paused';
+  // What appeared during the pause is there, and how much of it is taken is asked.
+  if (workflow.status === 'paused') return void (resuming.value = workflow);
   busy.value = workflow.id;
   try {
-    await api('POST', `${session.at}/workflows/${workflow.id}/${on ? 'resume' : 'pause'}`);
-    notices.say(
-      on ? `“${workflow.name}” goes on from now.` : `“${workflow.name}” is paused; nothing more is sent.`,
-      on ? undefined : () => void turn({ ...workflow, status: 'paused' }),
-    );
+    await api('POST', `${session.at}/workflows/${workflow.id}/pause`);
+    notices.say(`“${workflow.name}” is paused; nothing more is sent. What appears is kept.`, () => {
+      resuming.value = { ...workflow, status: 'paused' };
+    });
     await load();
   } catch (error) {
     notices.wrong(error);
@@ -168,5 +170,11 @@ const plural = (count: number, word: string) => `${count} ${word}${count === 1 ?
       </table>
     </div>
     <p v-else-if="!trouble" class="text-ink-3">Loading …</p>
+    <ResumeDialog
+      v-if="resuming"
+      :workflow="resuming"
+      @close="resuming = undefined"
+      @resumed="((resuming = undefined), load())"
+    />
   </div>
 </template>

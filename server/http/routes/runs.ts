@@ -5,9 +5,9 @@ import { slotsIn } from '@playa/core/engine/state.ts';
 import type { Services } from '../../services.ts';
 import { editedPosts } from '../../store/logbook.ts';
 import { retriesOf } from '../../store/effects.ts';
-import { itemsById } from '../../store/items.ts';
+import { itemsAt, itemsById } from '../../store/items.ts';
 import { noteChange } from '../../store/changes.ts';
-import { dropBackfill, openRunCounts, runsOf } from '../../store/runs.ts';
+import { dropBackfill, openRunCounts, runCounts, runsOf } from '../../store/runs.ts';
 import { cancelRun, moveRuns, rerun, sentAgain } from '../../workflows/run-actions.ts';
 import { workflowBy } from '../../store/workflows.ts';
 import { decide, tryRunAgain } from '../../workflows/decide.ts';
@@ -55,7 +55,9 @@ export function runRoutes(services: Services): Router {
     const id = idOf(req.params.id);
     if (!(await workflowBy(pool, brand.id, id))) throw new Problem(404, 'There is no such workflow.');
     const runs = await runsOf(pool, brand.id, id, 200);
-    const items = await itemsById(
+    // Each as it is to its run: what changed since, the run may not have heard of.
+    const items = await itemsAt(pool, runs);
+    const newest = await itemsById(
       pool,
       runs.map((run) => run.itemId),
     );
@@ -70,8 +72,9 @@ export function runRoutes(services: Services): Router {
       runs.filter((run) => run.status === 'waiting' || run.status === 'held').map((run) => run.id),
     );
     res.json({
+      counts: await runCounts(pool, brand.id, id),
       runs: runs.map(({ state, uuid: _uuid, orderHash: _hash, ...run }) => {
-        const item = items.get(run.itemId)!;
+        const item = items.get(`${run.itemId}.${run.itemRevision}`) ?? newest.get(run.itemId)!;
         return {
           ...run,
           at: state?.root.at ?? null,

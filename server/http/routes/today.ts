@@ -4,6 +4,7 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { actText } from '@playa/core/engine/acts.ts';
 import { sayAct } from '@playa/core/engine/slots.ts';
 import { slotsIn, type Slot } from '@playa/core/engine/state.ts';
+import { OLDEST } from '@playa/core/workflow/settings.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
 import { itemTitle } from '@playa/core/items/title.ts';
@@ -42,6 +43,10 @@ interface HeldRow {
   input: Slot['input'] | null;
   text: string | null;
   trouble: NonNullable<Slot['trouble']> | 'run';
+  /** Its workflow is paused: what is decided waits until it goes on. */
+  paused: boolean;
+  /** What it would answer is answered by now. */
+  answered: boolean;
 }
 
 function targetsOf(definition: Definition): number[] {
@@ -73,7 +78,9 @@ export function todayRoutes(services: Services): Router {
     );
     const title = (itemId: number) => itemTitle(items.get(itemId)?.fields ?? {});
     // Which outlets a live workflow posts to, so that an outlet nobody feeds does not look as if it waited for news.
-    const live = (await workflowsOf(pool, brand.id)).filter((workflow) => workflow.status === 'live');
+    const all = await workflowsOf(pool, brand.id);
+    const live = all.filter((workflow) => workflow.status === 'live');
+    const paused = new Set(all.flatMap((workflow) => (workflow.status === 'paused' ? [workflow.id] : [])));
     const definitions = await Promise.all(
       live.map((workflow) =>
         definitionOf(pool, brand.id, workflow.id, workflow.liveVersion ?? 0).catch(() => undefined),
@@ -114,6 +121,8 @@ export function todayRoutes(services: Services): Router {
           itemId: run.itemId,
           title: title(run.itemId),
           since: run.changedAt,
+          paused: paused.has(run.workflowId),
+          answered: items.get(run.itemId)?.fields.answered === true,
         };
         if (run.trouble)
           return [
@@ -178,6 +187,15 @@ export function todayRoutes(services: Services): Router {
         seenAt: item.seenAt,
         watch: item.watchName,
         runs: item.runs,
+        own: item.own,
+        late: item.publishedAt !== null && item.seenAt - item.publishedAt > OLDEST * 1000,
+        // Live workflows that watch where it appeared and have not had it.
+        takers: live.flatMap((workflow, index) =>
+          definitions[index]?.sources.some(({ watch }) => watch === item.watchId) &&
+          !item.runs.some((run) => run.workflowId === workflow.id)
+            ? [{ id: workflow.id, name: workflow.name }]
+            : [],
+        ),
       })),
     });
   });

@@ -3,12 +3,14 @@ import { z, ZodError } from 'zod';
 import { itemTitle } from '@playa/core/items/title.ts';
 import { definitionSchema } from '@playa/core/workflow/definition.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
+import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../../db/database.ts';
 import type { Services } from '../../services.ts';
 import { itemsById } from '../../store/items.ts';
 import * as workflows from '../../store/workflows.ts';
 import { noteChange } from '../../store/changes.ts';
+import { liveBeside } from '../../workflows/beside.ts';
 import { goLive, pause, resume } from '../../workflows/go-live.ts';
 import { missedWhilePaused, takeItems } from '../../workflows/taking.ts';
 import { worldOf } from '../../workflows/world.ts';
@@ -38,10 +40,11 @@ export function workflowRoutes(services: Services): Router {
 
   router.get('/workflows', async (req, res) => {
     const brand = brandOf(req, res);
-    const [all, counts, world] = await Promise.all([
+    const [all, counts, world, beside] = await Promise.all([
       workflows.workflowsOf(pool, brand.id),
       workflows.workflowCounts(pool, brand.id),
       worldOf(pool, brand.id, services.connectors),
+      liveBeside(pool, brand.id),
     ]);
     const listed = all.map(async (workflow) => {
       const live =
@@ -58,7 +61,10 @@ export function workflowRoutes(services: Services): Router {
         sentence: workflowSentence(shown, world),
         problems: workflow.unreadable
           ? [{ level: 'harm' as const, step: null, says: UNREADABLE }]
-          : validateDefinition(shown, world),
+          : [
+              ...validateDefinition(shown, world),
+              ...problemsTogether({ id: workflow.id, name: workflow.name, definition: shown }, beside, world),
+            ],
         unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),
         ...(counts.get(workflow.id) ?? { runs: 0, posts: 0, others: 0, held: 0, lastAt: null }),
       };
@@ -84,6 +90,7 @@ export function workflowRoutes(services: Services): Router {
         workflow.liveVersion === null
           ? null
           : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion),
+      beside: (await liveBeside(pool, brand.id)).filter((other) => other.id !== workflow.id),
       world: {
         ...world,
         outlets: [...world.outlets.values()],

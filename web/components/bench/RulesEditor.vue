@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { Pace } from '@playa/core/timetable/pace.ts';
 import { OFFICE_HOURS } from '@playa/core/timetable/opening-hours.ts';
-import type { Settings } from '@playa/core/workflow/settings.ts';
+import { busiestAt } from '@playa/core/rehearsal/busiest.ts';
+import { BRAKE, OLDEST, type Settings } from '@playa/core/workflow/settings.ts';
+import { computed } from 'vue';
 import { useEditor } from '../../stores/editor.ts';
 import FieldSelect from '../form/FieldSelect.vue';
 import FormRow from '../form/FormRow.vue';
@@ -25,6 +27,13 @@ function setFailure(what: string) {
       what === 'steps' ? { do: 'steps', steps: [] } : ({ do: what } as { do: 'hold' | 'skip' | 'end' });
   });
 }
+const whileOpen = (event: Event) => {
+  const chosen = (event.target as HTMLSelectElement).value as NonNullable<Settings['whileOpen']>;
+  return chosen === 'update' ? undefined : chosen;
+};
+const brake = computed(() => editor.settings.brake ?? BRAKE);
+/** The most that the items here would have sent to one outlet in an hour and a day. */
+const busiest = computed(() => busiestAt(editor.items.slice(0, 500).map((item) => editor.outcomes(item))));
 const officeHours = () => OFFICE_HOURS.map((day) => day.map((stretch) => ({ ...stretch })));
 const number = (event: Event) => Number((event.target as HTMLInputElement).value) || null;
 /** The fields that are heeded, with one of them changed, added or left out. */
@@ -163,6 +172,69 @@ function heeded(fields: readonly string[], index: number, field: string): string
         :none="index === 0 ? 'items run once' : 'and no other'"
         @change="change((s) => (s.onChange = heeded(s.onChange ?? [], index, $event)))"
       />
+      <label class="flex flex-wrap items-center gap-1.5">
+        <span class="text-ink-3">While it waits, a change</span>
+        <select
+          class="field"
+          aria-label="What a change does to an item that waits"
+          :value="editor.settings.whileOpen ?? 'update'"
+          @change="change((s) => (s.whileOpen = whileOpen($event)))"
+        >
+          <option value="update">brings it up to date</option>
+          <option value="keep">leaves it as it was</option>
+          <option value="end">ends it</option>
+        </select>
+      </label>
+    </FormRow>
+    <FormRow label="Leaves out" hint="What is left out is shown on Today, where it can be taken all the same.">
+      <label class="flex flex-wrap items-center gap-1.5">
+        <input
+          type="checkbox"
+          class="accent-(--sea)"
+          :checked="editor.settings.oldest !== null"
+          @change="change((s) => (s.oldest = s.oldest === null ? undefined : null))"
+        />
+        what appears late: older than
+        <LengthInput
+          v-if="editor.settings.oldest !== null"
+          :seconds="editor.settings.oldest ?? OLDEST"
+          label="Oldest thing that is taken"
+          @change="change((s) => (s.oldest = Math.max(60, Math.round($event))), 'oldest')"
+        />
+      </label>
+      <label class="flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          class="accent-(--sea)"
+          :checked="editor.settings.own !== 'start'"
+          @change="change((s) => (s.own = s.own === 'start' ? undefined : 'start'))"
+        />
+        what Playa itself has posted
+      </label>
+    </FormRow>
+    <FormRow label="Brake" hint="With more than this at one outlet it pauses by itself, and everybody is told.">
+      <KeptInput
+        type="number"
+        min="1"
+        max="10000"
+        class="field w-20"
+        aria-label="Most posts in an hour at one outlet"
+        :value="brake.hour"
+        @change="change((s) => (s.brake = { ...brake, hour: number($event) ?? BRAKE.hour }))"
+      />
+      <span class="text-ink-3">in an hour, </span>
+      <KeptInput
+        type="number"
+        min="1"
+        max="100000"
+        class="field w-20"
+        aria-label="Most posts in a day at one outlet"
+        :value="brake.day"
+        @change="change((s) => (s.brake = { ...brake, day: number($event) ?? BRAKE.day }))"
+      />
+      <span class="text-ink-3"
+        >in a day<template v-if="busiest"> · so far at most {{ busiest.hour }} and {{ busiest.day }}</template></span
+      >
     </FormRow>
   </div>
 </template>

@@ -40,6 +40,9 @@ const states = computed(() => ({
         {{ dayAndTime(momentOf(item), session.zone)
         }}<template v-if="Number.isFinite(length)"> · {{ clockLength(length) }}</template>
       </div>
+      <div v-if="run && run.createdAt > item.seenAt + 60_000" class="text-[11.5px] whitespace-nowrap text-ink-3">
+        ran {{ dayAndTime(run.createdAt, session.zone) }}
+      </div>
       <div
         v-if="run && states[run.status]"
         class="text-[11.5px] font-[650]"

@@ -30,19 +30,10 @@ const filters: { id: Filter; label: string }[] = [
   { id: 'no-alt', label: 'Pictures nobody describes' },
 ];
 const stepNumber = (id: string) => editor.numberOf(id) || 'the rules';
-const happened = computed(() => {
-  const count = (status: string) => editor.runs.filter((run) => run.status === status).length;
-  const posts = editor.runs
-    .flatMap((run) => Object.values(run.trace))
-    .flatMap((cell) => (cell.kind === 'posts' ? cell.posts : []));
-  return {
-    runs: editor.runs.length,
-    posted: posts.filter((post) => post.status === 'posted').length,
-    held: count('held'),
-    waiting: count('waiting') + count('new'),
-    stopped: count('stopped'),
-  };
-});
+/** Counted over all that ran, of which the sheet shows the newest. */
+const happened = computed(
+  () => editor.counts ?? { runs: 0, posts: 0, answers: 0, others: 0, held: 0, waiting: 0, stopped: 0 },
+);
 const plural = (count: number, word: string) => `${word}${count === 1 ? '' : 's'}`;
 const harms = computed(() => editor.problems.filter((problem) => problem.level === 'harm').length);
 const s = computed(() => props.summary);
@@ -68,10 +59,19 @@ const s = computed(() => props.summary);
       <template v-if="editor.reading === 'happened'">
         <template v-if="happened.runs">
           <span
-            ><b>{{ happened.runs }}</b> {{ plural(happened.runs, 'item') }}</span
+            ><b>{{ happened.runs }}</b> {{ plural(happened.runs, 'run')
+            }}<template v-if="happened.runs > editor.runs.length"
+              >, the newest {{ editor.runs.length }} shown</template
+            ></span
           >
-          <span
-            >→ <b>{{ happened.posted }}</b> {{ plural(happened.posted, 'post') }}</span
+          <span v-if="happened.posts || !(happened.answers || happened.others)"
+            >→ <b>{{ happened.posts }}</b> {{ plural(happened.posts, 'post') }}</span
+          >
+          <span v-if="happened.answers"
+            >→ <b>{{ happened.answers }}</b> {{ plural(happened.answers, 'answer') }}</span
+          >
+          <span v-if="happened.others"
+            >→ <b>{{ happened.others }}</b> {{ happened.others === 1 ? 'other thing' : 'other things' }} done</span
           >
           <span v-if="happened.stopped"
             ><b>{{ happened.stopped }}</b> stopped</span

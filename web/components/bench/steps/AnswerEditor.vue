@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import type { Meanwhile } from '@playa/core/engine/meanwhile.ts';
 import type { MessageStep, ReactStep, ReplyStep } from '@playa/core/steps/respond.ts';
 import { rulesAt } from '@playa/core/workflow/word-uses.ts';
 import { useEditor } from '../../../stores/editor.ts';
@@ -32,6 +33,16 @@ const limit = computed(() => {
   const limits = uses.flatMap((use) => use.outlets.flatMap((id) => rulesAt(uses, id, editor.world)?.limit ?? []));
   return limits.length ? Math.min(...limits) : null;
 });
+const happenings = [
+  { key: 'answered', label: 'somebody answered' },
+  { key: 'edited', label: 'the words changed' },
+] as const;
+const setMeanwhile = (key: 'answered' | 'edited', what: Meanwhile) =>
+  change((each) => {
+    if (each.verb !== 'reply') return;
+    each.meanwhile = { ...each.meanwhile, [key]: what === 'hold' ? undefined : what };
+    if (!each.meanwhile.answered && !each.meanwhile.edited) delete each.meanwhile;
+  });
 const whom = { reply: 'Answers', message: 'Writes to', react: 'Likes' } as const;
 </script>
 
@@ -85,6 +96,25 @@ const whom = { reply: 'Answers', message: 'Writes to', react: 'Likes' } as const
         @change="change((each) => each.verb !== 'react' && (each.caption = $event))"
       />
       <span v-if="limit !== null" class="text-sm text-ink-3">up to {{ limit }} characters</span>
+    </FormRow>
+    <FormRow
+      v-if="step.verb === 'reply'"
+      label="Meanwhile"
+      hint="It is looked at once more right before the answer goes out."
+    >
+      <label v-for="{ key, label } in happenings" :key="key" class="flex w-full flex-wrap items-center gap-1.5">
+        <span class="w-40 text-ink-2">{{ label }}</span>
+        <select
+          class="field"
+          :aria-label="label"
+          :value="step.meanwhile?.[key] ?? 'hold'"
+          @change="setMeanwhile(key, ($event.target as HTMLSelectElement).value as Meanwhile)"
+        >
+          <option value="hold">hold it for me</option>
+          <option value="end">leave it, and end the run</option>
+          <option value="send">answer all the same</option>
+        </select>
+      </label>
     </FormRow>
     <FittingEditor v-if="step.verb !== 'react' && limit !== null" :step="step" />
   </div>

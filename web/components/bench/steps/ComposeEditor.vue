@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
-import type { ComposeStep } from '@playa/core/steps/compose.ts';
+import { computed } from 'vue';
+import type { ComposeStep, Gap } from '@playa/core/steps/compose.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import { useRehearsal } from '../../../stores/rehearsal.ts';
@@ -22,6 +23,18 @@ const setTidy = (tidy: boolean) =>
   store.changeStep<ComposeStep>(props.step.id, (step) => {
     if (tidy) step.tidy = true;
     else delete step.tidy;
+  });
+const gap = computed(() => {
+  const { all = 'hold', some = 'send' } = props.step.gaps ?? {};
+  return some !== 'send' ? `some-${some}` : all;
+});
+/** What is done about empty fields: in one choice, from the mildest to the strictest. */
+const setGap = (chosen: string) =>
+  store.changeStep<ComposeStep>(props.step.id, (step) => {
+    const [some, what] = chosen.startsWith('some-') ? [true, chosen.slice(5) as Gap] : [false, chosen as Gap];
+    if (some) step.gaps = { some: what, all: what };
+    else if (what === 'hold') delete step.gaps;
+    else step.gaps = { all: what };
   });
 const writeOther = (index: number, text: string) =>
   store.changeStep<ComposeStep>(props.step.id, (step) => (step.others![index] = text), `other ${index}`);
@@ -95,6 +108,21 @@ function rename(event: Event) {
       <div class="flex items-baseline gap-2">
         <button class="btn btn-quiet px-1" @click="addOther"><Plus :size="13" /> another wording</button>
         <label class="ml-auto flex items-center gap-1.5 text-sm text-ink-2">
+          when fields are empty
+          <select
+            class="field max-w-64 py-0"
+            aria-label="What is done when fields are empty"
+            :value="gap"
+            @change="setGap(($event.target as HTMLSelectElement).value)"
+          >
+            <option value="hold">hold it for me if all are</option>
+            <option value="end">leave it out if all are</option>
+            <option value="some-hold">hold it for me if any is</option>
+            <option value="some-end">leave it out if any is</option>
+            <option value="send">send it all the same</option>
+          </select>
+        </label>
+        <label class="flex items-center gap-1.5 text-sm text-ink-2">
           <input
             type="checkbox"
             class="size-4 accent-(--sea)"

@@ -10,38 +10,71 @@ import WordsEditor from '../../form/WordsEditor.vue';
 
 const props = defineProps<{ step: RecordStep }>();
 const editor = useEditor();
-const columns = computed(() =>
-  props.step.outlet === null ? [] : (editor.world.outlets.get(props.step.outlet)?.details?.columns ?? []),
+/** The table that the items are rows of, if they are. */
+const ownTable = computed(() => {
+  const tables = editor.watchIds.flatMap((id) => {
+    const outlet = editor.world.watches.get(id)?.outlet;
+    const table = outlet === undefined ? undefined : editor.world.outlets.get(outlet);
+    return table?.acts?.includes('record') ? [table] : [];
+  });
+  return tables.length === editor.watchIds.length ? tables[0] : undefined;
+});
+const table = computed(() =>
+  props.step.where === 'item'
+    ? ownTable.value
+    : props.step.outlet === null
+      ? undefined
+      : editor.world.outlets.get(props.step.outlet),
 );
-/** A table that is chosen first brings its columns along. */
+const columns = computed(() => table.value?.details?.columns ?? []);
+/** Columns that are not written yet. */
+const free = computed(() =>
+  columns.value.filter(({ name }) => !props.step.values.some(({ column }) => column === name)),
+);
+const sameName = (name: string) =>
+  editor.usable.find((field) => [field.path, field.label].some((each) => each.toLowerCase() === name.toLowerCase()));
+/** A table that is chosen gets what items have under the same names. Nothing else is written. */
 function choose(outlet: number | null) {
   change((each) => {
     each.outlet = outlet;
-    const known = outlet === null ? undefined : editor.world.outlets.get(outlet)?.details?.columns;
-    if (each.values.length === 0) each.values = (known ?? []).map(({ name }) => ({ column: name, value: '' }));
+    const known = outlet === null ? [] : (editor.world.outlets.get(outlet)?.details?.columns ?? []);
+    const matched = known.flatMap(({ name }) => {
+      const field = sameName(name);
+      return field ? [{ column: name, value: `{$${field.path}}` }] : [];
+    });
+    if (each.values.every(({ value }) => value.trim() === '')) each.values = matched;
   });
 }
+function chooseRow(what: string) {
+  change((each) => {
+    if (what === 'own') {
+      each.where = 'item';
+      each.outlet = null;
+      each.match = null;
+      return;
+    }
+    delete each.where;
+    each.match = what === 'update' ? { column: '', value: '' } : null;
+  });
+}
+const addColumn = (column: string) => change((each) => each.values.push({ column, value: '' }));
 const change = (what: (step: RecordStep) => void, merge = '') =>
   editor.changeStep<RecordStep>(props.step.id, what, merge);
 </script>
 
 <template>
   <div class="grid gap-2">
-    <FormRow label="Table">
+    <FormRow v-if="step.where !== 'item'" label="Table">
       <OutletSelect :outlet="step.outlet" act="record" label="The table" @change="choose" />
     </FormRow>
     <FormRow label="Row">
       <select
         class="field"
         aria-label="Which row"
-        :value="step.match ? 'update' : 'add'"
-        @change="
-          change(
-            (each) =>
-              (each.match = ($event.target as HTMLSelectElement).value === 'update' ? { column: '', value: '' } : null),
-          )
-        "
+        :value="step.where === 'item' ? 'own' : step.match ? 'update' : 'add'"
+        @change="chooseRow(($event.target as HTMLSelectElement).value)"
       >
+        <option v-if="ownTable || step.where === 'item'" value="own">this row</option>
         <option value="add">a new one</option>
         <option value="update">the one where</option>
       </select>
@@ -64,7 +97,7 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
         />
       </template>
     </FormRow>
-    <FormRow label="Writes">
+    <FormRow label="Writes" hint="Only these columns are written. One without words stays as it is.">
       <div v-for="(value, index) in step.values" :key="index" class="flex w-full items-start gap-1.5">
         <input
           class="field w-28"
@@ -91,9 +124,14 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
           <X :size="14" />
         </button>
       </div>
-      <button class="btn btn-quiet px-1" @click="change((each) => each.values.push({ column: '', value: '' }))">
-        <Plus :size="13" /> a column
-      </button>
+      <div class="flex w-full flex-wrap gap-1">
+        <button v-for="column in free" :key="column.name" class="btn btn-quiet px-1" @click="addColumn(column.name)">
+          <Plus :size="13" /> {{ column.name }}
+        </button>
+        <button v-if="columns.length === 0" class="btn btn-quiet px-1" @click="addColumn('')">
+          <Plus :size="13" /> a column
+        </button>
+      </div>
     </FormRow>
     <datalist :id="`columns-${step.id}`">
       <option v-for="column in columns" :key="column.name" :value="column.name">{{ column.type }}</option>

@@ -36,10 +36,14 @@ export function slashExtension(insertables: () => readonly Insertable[]): {
         Suggestion<Insertable>({
           editor: this.editor,
           char: '/',
+          // Labels have spaces in them: “/person name” goes on until nothing matches.
+          allowSpaces: true,
           // In the middle of a word or an address it is a stroke like any other.
           allowedPrefixes: [' ', '(', '“', '\u00a0'],
           items: ({ query }) => {
             const words = query.toLowerCase().split(/\s+/).filter(Boolean);
+            // A text that merely has a stroke in it is no question any more.
+            if (words.length > 4) return [];
             return insertables()
               .filter((each) => words.every((word) => `${each.label} ${each.field}`.toLowerCase().includes(word)))
               .slice(0, SHOWN);
