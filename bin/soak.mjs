@@ -1,6 +1,7 @@
 // npm run soak: whether memory stays flat. Playa with its demonstration, a worker of its own and Lagoon run for half an
 // hour (or so many minutes: npm run soak -- 5) while somebody at Lagoon does something every five seconds: a film, a
 // comment, a review, a booking, a row. In the demonstration's weeks about eleven such things happen in a day.
+import { execFileSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -60,6 +61,12 @@ await runMain(async () => {
     start('Lagoon', 'lagoon/main.ts', env.lagoon);
     const server = start('The web server', 'server/main.ts', env.playa);
     await waitFor(`${env.origin}/api/health`, 'The web server', 180);
+    // At this pace the workflows would pause by themselves, and there would be nothing to soak.
+    execFileSync(process.execPath, ['--import', 'tsx', 'server/testing/lift-brakes.ts'], {
+      cwd: root,
+      env: { ...process.env, ...env.playa },
+      stdio: 'inherit',
+    });
     const worker = start('The worker', 'server/worker.ts', env.playa);
     await pause(5000);
 

@@ -228,7 +228,9 @@ describe('For each and Gather', () => {
     expect(drive(define([loop([line]), gather, publish()]), { pools: [] }).state!.status).toBe('stopped');
     const on: Step = { ...gather, whenEmpty: 'on' } as Step;
     expect(
-      drive(define([loop([line]), on, compose('none{$list}'), publish()]), { pools: [] }).performs()[0]!.input,
+      drive(define([loop([line]), on, { ...compose('none{$list}'), gaps: { all: 'send' } } as Step, publish()]), {
+        pools: [],
+      }).performs()[0]!.input,
     ).toMatchObject({ text: 'none' });
   });
   it('posts for all elements together, or one after another', () => {

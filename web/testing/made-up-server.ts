@@ -64,6 +64,7 @@ export class MadeUpServer {
       draftRevision: 3,
       liveVersion: null,
       live: null,
+      beside: [],
       world: {
         timeZone: 'UTC',
         locale: 'en',
