@@ -31,6 +31,8 @@ export interface Services {
   connectors: Readonly<Record<AccountKind, Connector>>;
   /** Versions of workflows made ready. */
   programs: ProgramCache;
+  /** Whether sources are looked at beside the work, so that a run that wakes can wait for a look at its own. */
+  looksBeside: boolean;
   /** For how long the same words of another workflow at the same outlet are held, in seconds. */
   sameWords: number;
   /** Tells the workers of this process that there is something to do, so that they need not find out by asking. */
@@ -49,6 +51,7 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     log: openLog(config.log),
     connectors: CONNECTORS,
     programs: new ProgramCache(),
+    looksBeside: true,
     sameWords: SAME_WORDS,
     nudges: new Nudges(),
     ...changes,

@@ -102,6 +102,8 @@ export class Starters {
       'Timetable asked for',
       starters.timetableAsked(await this.#watch(feed, 'comments'), feed.id, at('mail', 'mo@ternbay.example').id),
     );
+    const plan = await this.#watch(at('sheets', 'Marketing · Plan'), 'rows');
+    await this.#live('The plan, posted', starters.planPosted(plan, page.id), 10);
     const { pool, clock } = this.#services;
     await keepSnippet(pool, this.#brand, starters.SIGN_OFF, clock());
     for (const { at: path, name, alt } of starters.PICTURES) await this.#picture(path, name, alt);
@@ -153,7 +155,8 @@ export class Starters {
     return id;
   }
 
-  async #live(name: string, definition: Definition): Promise<void> {
+  /** @param last so many of the newest things that are there already are taken too */
+  async #live(name: string, definition: Definition, last = 0): Promise<void> {
     const services = this.#services;
     const workflowId = await addWorkflow(services.pool, this.#brand, name, definition, services.clock());
     await goLive(services, {
@@ -161,7 +164,7 @@ export class Starters {
       workflowId,
       revision: 1,
       userId: this.#user,
-      beginning: { last: 0, every: 0 },
+      beginning: { last, every: 0 },
     });
   }
 }

@@ -325,6 +325,39 @@ export const thanksByStars = (locations: number[]): Definition =>
     { id: 'reply', verb: 'reply', outlet: null, where: 'item', to: 'id', caption: 'thanks' },
   ]);
 
+/** What stands in the plan, posted at its time once it is ready; the row says when it went out, and where. */
+export const planPosted = (rows: number, page: number): Definition =>
+  workflow(
+    [rows],
+    [
+      {
+        id: 'ready',
+        verb: 'check',
+        condition: {
+          type: 'group',
+          match: 'all',
+          items: [{ type: 'test', field: 'Status', op: 'is', value: 'ready' }],
+        },
+      },
+      { id: 'at', verb: 'wait', until: { type: 'field', field: 'At', offset: 0 } },
+      { id: 'words', verb: 'compose', name: 'caption', text: '{$Caption}' },
+      { id: 'post', verb: 'publish', outlets: [page], caption: 'caption', card: null, as: 'post' },
+      {
+        id: 'note',
+        verb: 'record',
+        outlet: null,
+        where: 'item',
+        match: null,
+        values: [
+          { column: 'Status', value: 'posted' },
+          { column: 'Posted', value: '{$post.url}' },
+        ],
+        as: 'row',
+      },
+    ],
+    { onChange: ['Status'] },
+  );
+
 /** How the lidos end what they write. */
 export const SIGN_OFF = { name: 'sign-off', text: 'Warmly, your Tern Bay crew' };
 

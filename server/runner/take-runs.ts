@@ -58,7 +58,7 @@ async function takeTogether(
     probe?.('run: locked');
     const batch = new Batch(db, now, services.programs);
     await batch.loadItems(runs);
-    const stale = await lookFirst(db, batch, runs, now);
+    const stale = services.looksBeside ? await lookFirst(db, batch, runs, now) : NONE;
     for (const run of runs) {
       onRun?.(run);
       const onFault = (error: unknown) => {
@@ -78,6 +78,8 @@ async function takeTogether(
   if (count > 0) probe?.('run: committed');
   return count;
 }
+
+const NONE: ReadonlySet<number> = new Set();
 
 /** How old what is known of a source may be when a run that waited goes on, in milliseconds. */
 const FRESH = 15_000;
