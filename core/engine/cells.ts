@@ -14,6 +14,7 @@ const troubleSchema = z.enum([
   'none',
   'several',
   'outdated',
+  'date',
 ]);
 
 const cutSchema = z.object({

@@ -13,6 +13,18 @@ export function chanceOf(seed: string): number {
   return (hash >>> 0) / 2 ** 32;
 }
 
+/** One of several, the same for the same chance however many there are, unless it is one of those that were added. */
+export function steadyChoice(choices: number, chance: number): number {
+  let best = 0;
+  let most = -1;
+  for (let index = 0; index < choices; index++) {
+    // The highest of as many draws (rendezvous hashing): another one changes only whose highest it is.
+    const draw = chanceOf(`${chance}\n${index}`);
+    if (draw > most) [best, most] = [index, draw];
+  }
+  return best;
+}
+
 /** One of several, never the one before; `chance` decides among the others. */
 export function nextTurn(choices: number, last: number | null, chance: number): number {
   if (choices <= 1) return 0;

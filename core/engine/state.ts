@@ -87,7 +87,7 @@ const slotBase = {
   says: z.string().optional(),
   found: z.object({ text: z.string().nullable(), answers: z.array(z.string()) }).optional(),
   trouble: z
-    .enum(['empty', 'too-long', 'no-outlet', 'failed', 'unknown', 'asks', 'none', 'several', 'outdated'])
+    .enum(['empty', 'too-long', 'no-outlet', 'failed', 'unknown', 'asks', 'none', 'several', 'outdated', 'date'])
     .optional(),
 };
 const slotSchema = z.discriminatedUnion(

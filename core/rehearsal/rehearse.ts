@@ -39,6 +39,7 @@ export interface Rehearsed {
  *
  * Items come out as soon as it is known what becomes of them, which need not be the order they went in.
  *
+ * @param comparable wordings do not depend on the items before, so that two versions can be compared
  * @param expectedDelay milliseconds between an item's publication and its being noticed, where it was not seen live
  */
 export function* rehearse(
@@ -46,8 +47,9 @@ export function* rehearse(
   world: World,
   items: readonly PastItem[],
   expectedDelay = 0,
+  comparable = false,
 ): Generator<Rehearsed, void> {
-  const rehearsal = new Rehearsal(compile(definition, world));
+  const rehearsal = new Rehearsal(compile(definition, world), comparable);
   for (const item of [...items].sort((a, b) => momentOf(a) - momentOf(b) || a.id - b.id)) {
     const at = momentOf(item) + expectedDelay;
     rehearsal.until(at);
@@ -93,9 +95,9 @@ class Rehearsal {
   readonly #gated: boolean;
   readonly #hasPace: boolean;
 
-  constructor(program: Program) {
+  constructor(program: Program, comparable = false) {
     this.#program = program;
-    this.#tables = new VirtualTables(program.zone);
+    this.#tables = new VirtualTables(program.zone, comparable);
     const { atOnce, inOrder, pace } = program.settings;
     this.#gated = atOnce !== null || inOrder !== null;
     this.#hasPace = Object.values(pace).some((each) => each !== null);

@@ -1,7 +1,7 @@
 // The tables a rehearsal keeps instead of a database: who has been through, which wording was last, what is being
 // gathered. They answer the interpreter as the live driver does.
 import type { Answer, Ask, Closing } from '../engine/asks.ts';
-import { nextTurn } from '../engine/chance.ts';
+import { nextTurn, steadyChoice } from '../engine/chance.ts';
 import { closesAt } from '../engine/gathering.ts';
 import type { FieldValue } from '../items/item.ts';
 
@@ -23,8 +23,15 @@ export class VirtualTables {
   readonly #turns = new Map<string, number>();
   readonly #gatherings = new Map<string, Gathering>();
 
-  constructor(zone: string) {
+  readonly #comparable: boolean;
+
+  /**
+   * @param comparable wordings are chosen by chance alone, whichever was last: two versions of a workflow choose alike for
+   *   the same item, and one wording more moves only the items that get it
+   */
+  constructor(zone: string, comparable = false) {
     this.#zone = zone;
+    this.#comparable = comparable;
   }
 
   answer(ask: Ask, now: number): Answer {
@@ -36,6 +43,7 @@ export class VirtualTables {
         return { of: 'once', fresh, since: since ?? null };
       }
       case 'turn': {
+        if (this.#comparable) return { of: 'turn', choice: steadyChoice(ask.choices, ask.chance) };
         const choice = nextTurn(ask.choices, this.#turns.get(ask.place) ?? null, ask.chance);
         this.#turns.set(ask.place, choice);
         return { of: 'turn', choice };

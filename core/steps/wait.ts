@@ -130,6 +130,6 @@ function askWhen(said: string, field: string): Plan {
     said === ''
       ? `${label} is empty. When should this go on? Write a date and a time.`
       : `“${cutGraphemes(said, 60)}” in ${label} cannot be read as a date, or can be read in two ways. Write it like 2026-11-25 18:30.`;
-  const blocked = { trouble: 'none' as const, says };
+  const blocked = { trouble: 'date' as const, says };
   return { go: 'perform', effects: [{ action: 'hold', outlet: null, input: { text: said }, blocked }] };
 }

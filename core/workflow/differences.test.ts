@@ -1,8 +1,10 @@
+import type { Definition } from './definition.ts';
+import { NO_SETTINGS, type Settings } from './settings.ts';
 import { describe, expect, it } from 'vitest';
 import { compile } from '../engine/program.ts';
 import { rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
 import type { Step } from '../steps/index.ts';
-import { differencesOf } from './differences.ts';
+import { differencesBetween, differencesOf } from './differences.ts';
 import type { World } from './world.ts';
 
 const world: World = {
@@ -89,5 +91,62 @@ describe('what differs between two versions', () => {
     };
     const stopped = differencesOf(outcome('{$title}', whole), outcome('{$title}', whole, check));
     expect(stopped).toContainEqual({ aspect: 'outcome', outlets: [], before: 'done', after: 'stopped' });
+  });
+});
+
+describe('two versions over the same items', () => {
+  const world: World = {
+    timeZone: 'Europe/Lisbon',
+    locale: 'en',
+    outlets: new Map([[1, { id: 1, kind: 'page', name: 'Page', accountId: 1 }]]),
+    watches: new Map([[1, { id: 1, name: 'Comments', things: 'comments' }]]),
+  };
+  const version = (wordings: string[], settings: Partial<Settings> = {}, checked = false): Definition => ({
+    schema: 1,
+    sources: [{ id: 'source', watch: 1 }],
+    steps: [
+      ...(checked
+        ? [
+            {
+              id: 'check',
+              verb: 'check' as const,
+              condition: {
+                type: 'group' as const,
+                match: 'all' as const,
+                items: [{ type: 'test' as const, field: 'n', op: 'above' as const, value: 9 }],
+              },
+            },
+          ]
+        : []),
+      { id: 'words', verb: 'compose', name: 'caption', text: wordings[0]!, others: wordings.slice(1) },
+      { id: 'post', verb: 'publish', outlets: [1], caption: 'caption', card: null },
+    ],
+    settings: { ...NO_SETTINGS, ...settings },
+  });
+  const items = Array.from({ length: 40 }, (_, n) => ({
+    identity: `id:${n}`,
+    publishedAt: n * 3_600_000,
+    seenAt: n * 3_600_000,
+    id: n + 1,
+    watch: 1,
+    fields: { n, who: `person ${n % 10}` },
+  }));
+  const three = ['One {$n}', 'Two {$n}', 'Three {$n}'];
+
+  it('sees that once per person was taken away', () => {
+    const once = { once: { by: 'who', within: null } };
+    const found = differencesBetween(version(['{$n}'], once), version(['{$n}']), world, items);
+    expect(found).toHaveLength(30);
+    expect(found[0]!.all).toContainEqual({ aspect: 'outcome', outlets: [], before: 'stopped', after: 'done' });
+  });
+  it('does not take wordings that fall otherwise for changes', () => {
+    expect(differencesBetween(version(three), version(three), world, items)).toEqual([]);
+    // A check that lets fewer through leaves the others their wordings.
+    const fewer = differencesBetween(version(three), version(three, {}, true), world, items);
+    expect(fewer.map(({ item }) => item.fields.n)).toEqual(Array.from({ length: 10 }, (_, n) => n));
+    // One more wording changes only the items that get it.
+    const more = differencesBetween(version(three), version([...three, 'Four {$n}']), world, items);
+    expect(more.length).toBeGreaterThan(0);
+    for (const { all } of more) expect(all.map(({ after }) => after)).toEqual([expect.stringMatching(/^Four/)]);
   });
 });

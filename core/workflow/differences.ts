@@ -1,6 +1,8 @@
 // What another version of a workflow would make of the same item, told apart piece by piece.
 import type { Cell } from '../engine/cells.ts';
-import type { Rehearsed } from '../rehearsal/rehearse.ts';
+import { rehearse, type PastItem, type Rehearsed } from '../rehearsal/rehearse.ts';
+import type { Definition } from './definition.ts';
+import type { World } from './world.ts';
 
 /** What of a post, answer or message differs. */
 export type Aspect = 'words' | 'title' | 'card' | 'media' | 'outcome';
@@ -12,6 +14,28 @@ export interface Difference {
   /** Null when there was nothing of the sort, or will be nothing. */
   before: string | null;
   after: string | null;
+}
+
+/**
+ * What differs between two versions of a workflow for the same items, under the rules of each: whoever is let through
+ * only once, what is gathered, what waits its turn. Wordings fall by the same chances.
+ *
+ * @returns those items for which something differs, in the order given
+ */
+export function differencesBetween(
+  before: Definition,
+  after: Definition,
+  world: World,
+  items: readonly PastItem[],
+): { item: PastItem; all: Difference[] }[] {
+  const made = (definition: Definition) =>
+    new Map([...rehearse(definition, world, items, 0, true)].map((each) => [each.item, each]));
+  const [then, now] = [made(before), made(after)];
+  return items.flatMap((item) => {
+    const [was, is] = [then.get(item.id), now.get(item.id)];
+    const all = was && is ? differencesOf(was, is) : [];
+    return all.length > 0 ? [{ item, all }] : [];
+  });
 }
 
 /** What differs between two outcomes of one item; what differs alike at several outlets is said once. */

@@ -10,7 +10,7 @@ import type { MicroProfile } from '../microblog/routes.ts';
 import { PhotoStore } from '../photos/store.ts';
 import type { Author } from '../professional/routes.ts';
 import { RoomStore } from '../rooms/store.ts';
-import type { SheetRow, Tab } from '../sheets/routes.ts';
+import type { Tab } from '../sheets/routes.ts';
 import { Things } from '../things.ts';
 
 const MO = 1;
@@ -167,7 +167,7 @@ export async function inhabit(lagoon: Lagoon, now: number): Promise<void> {
     now,
     { owner: MO },
   );
-  const plan = await tabs.add(
+  await tabs.add(
     {
       file: 'Marketing',
       name: 'Plan',
@@ -176,11 +176,6 @@ export async function inhabit(lagoon: Lagoon, now: number): Promise<void> {
     now,
     { owner: MO },
   );
-  const planned = new Things<SheetRow>(lagoon, 'sheets', 'row');
-  for (const [days, time, status, caption] of PLAN) {
-    const at = time === null ? days : `${dotted(now + Number(days) * DAY)} ${time}`;
-    await planned.add({ cells: { Caption: caption, Status: status, At: at, Posted: null } }, now, { parent: plan });
-  }
   await tabs.add({ file: 'Bread', name: 'Orders', columns: [column('Loaf'), column('Count', 'number')] }, now, {
     owner: INES,
   });
@@ -214,19 +209,4 @@ export async function inhabit(lagoon: Lagoon, now: number): Promise<void> {
     { channel: 'ch_7tQm2xVb9Lk', title: 'Lessons', films: (films as { id: string }[]).map((film) => film.id) },
     now,
   );
-}
-
-const DAY = 86_400_000;
-/** What the crew has planned to post: in so many days, at a time of day. One has put down no date that anybody could read. */
-const PLAN = [
-  ['1', '7:00', 'ready', 'Sunrise swim on Saturday: the kettle is on at the Tern Bay steps from half past six.'],
-  ['2', '12:30', 'ready', 'Old Quay Pool stays open until dusk all week. Bring a torch for the way back.'],
-  ['3', '18:00', 'draft', 'Two places left in Tuesday’s beginners’ lesson.'],
-  ['after the storm', null, 'ready', 'Gannet Point is open again: the steps are dry, the rail is new.'],
-] as const;
-
-/** "25.11.2026" */
-function dotted(moment: number): string {
-  const day = new Date(moment);
-  return `${day.getUTCDate()}.${day.getUTCMonth() + 1}.${day.getUTCFullYear()}`;
 }

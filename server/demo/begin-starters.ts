@@ -28,6 +28,8 @@ export class Starters {
   #accounts = new Map<NetworkKind, number>();
   /** What is looked at, so that whoever lives through the past can look. */
   readonly watches: number[] = [];
+  /** The watch of the table in which the crew plans. */
+  plan = 0;
 
   constructor(services: Services, brand: number, user: number) {
     this.#services = services;
@@ -102,8 +104,8 @@ export class Starters {
       'Timetable asked for',
       starters.timetableAsked(await this.#watch(feed, 'comments'), feed.id, at('mail', 'mo@ternbay.example').id),
     );
-    const plan = await this.#watch(at('sheets', 'Marketing · Plan'), 'rows');
-    await this.#live('The plan, posted', starters.planPosted(plan, page.id), 10);
+    this.plan = await this.#watch(at('sheets', 'Marketing · Plan'), 'rows');
+    await this.#live('The plan, posted', starters.planPosted(this.plan, page.id));
     const { pool, clock } = this.#services;
     await keepSnippet(pool, this.#brand, starters.SIGN_OFF, clock());
     for (const { at: path, name, alt } of starters.PICTURES) await this.#picture(path, name, alt);
@@ -155,8 +157,7 @@ export class Starters {
     return id;
   }
 
-  /** @param last so many of the newest things that are there already are taken too */
-  async #live(name: string, definition: Definition, last = 0): Promise<void> {
+  async #live(name: string, definition: Definition): Promise<void> {
     const services = this.#services;
     const workflowId = await addWorkflow(services.pool, this.#brand, name, definition, services.clock());
     await goLive(services, {
@@ -164,7 +165,7 @@ export class Starters {
       workflowId,
       revision: 1,
       userId: this.#user,
-      beginning: { last, every: 0 },
+      beginning: { last: 0, every: 0 },
     });
   }
 }

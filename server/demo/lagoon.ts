@@ -32,6 +32,16 @@ export async function setLagoonClock(services: Services, now: number | null): Pr
   if (!answer.ok) throw new Error(`Lagoon's clock could not be set (${answer.status}).`);
 }
 
+/** Plays somebody of Lagoon's people, or a colleague who works there. */
+export async function playAtLagoon(services: Services, act: object): Promise<void> {
+  const answer = await fetch(`${originOf(services)}/control/api/acts`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ act }),
+  });
+  if (!answer.ok) throw new Error(`Lagoon did not play ${JSON.stringify(act)} (${answer.status}).`);
+}
+
 /** Signs in at Lagoon as one of its people and says yes on a consent page. Returns the answer that Playa is sent. */
 export async function consentAs(services: Services, person: number, consentPage: string): Promise<URLSearchParams> {
   const form = (values: Record<string, string>) => ({

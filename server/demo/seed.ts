@@ -1,3 +1,4 @@
+import { DateTime } from 'luxon';
 import { sessionFor } from '../accounts/sessions.ts';
 import { hashPassword } from '../http/sign-in.ts';
 import { LOOK_EVERY } from '../watch/watchable.ts';
@@ -17,7 +18,7 @@ import { nextDue } from '../store/runs.ts';
 import { lookNow } from '../watch/look.ts';
 import { goLive } from '../workflows/go-live.ts';
 import { CLOSURES, lessonVideos, poolClosures, quayFilms, sunriseSwims } from './definitions.ts';
-import { lagoonIsUp, setLagoonClock } from './lagoon.ts';
+import { lagoonIsUp, playAtLagoon, setLagoonClock } from './lagoon.ts';
 import { connectForDemo } from './connect.ts';
 import { Starters } from './begin-starters.ts';
 import { DEMO_EMAIL, DEMO_PASSWORD } from './people.ts';
@@ -130,6 +131,11 @@ export async function seedDemonstration(services: Services): Promise<void> {
       else for (const id of [tern, quay, ...others.watches]) await lookNow(past, id);
       await settle(past);
     }
+    // What the crew has put down for the coming days, an hour ago.
+    await goTo(real - 3_600_000 > now ? real - 3_600_000 : now);
+    for (const row of plannedRows(real)) await playAtLagoon(past, row);
+    await lookNow(past, others.plan);
+    await settle(past);
     now = real;
     await setFact(services.pool, FACT, 'ready');
   } finally {
@@ -163,6 +169,22 @@ async function appearances(services: Services, brandId: number, from: number, to
   );
   const moments = films.flat().map((film) => film.publishedAt ?? 0);
   return [...new Set(moments)].filter((moment) => moment > from && moment <= to).sort((a, b) => a - b);
+}
+
+/** Rows of the plan: in so many days, at a time of day. One has no date that anybody could read. */
+function plannedRows(now: number): object[] {
+  const dotted = (days: number) =>
+    DateTime.fromMillis(now, { zone: 'Europe/Lisbon' }).plus({ days }).toFormat('d.M.yyyy');
+  return [
+    [
+      `${dotted(1)} 7:00`,
+      'ready',
+      'Sunrise swim on Saturday: the kettle is on at the Tern Bay steps from half past six.',
+    ],
+    [`${dotted(2)} 12:30`, 'ready', 'Old Quay Pool stays open until dusk all week. Bring a torch for the way back.'],
+    [`${dotted(3)} 18:00`, 'draft', 'Two places left in Tuesday’s beginners’ lesson.'],
+    ['after the storm', 'ready', 'Gannet Point is open again: the steps are dry, the rail is new.'],
+  ].map(([At, Status, Caption]) => ({ do: 'row', tab: 'Plan', cells: { Caption, Status, At } }));
 }
 
 async function settle(services: Services): Promise<void> {

@@ -206,8 +206,7 @@ async function go() {
             </label>
             <div v-if="beginning !== 'now'" class="max-h-52 overflow-auto rounded-(--radius) bg-paper px-3 py-2">
               <p v-if="replies && leftOut" class="text-ink-3">
-                {{ leftOut }} that {{ leftOut === 1 ? 'is' : 'are' }} answered already
-                {{ leftOut === 1 ? 'is' : 'are' }} left out, and what another workflow is about to answer.
+                {{ leftOut }} {{ leftOut === 1 ? 'is' : 'are' }} left out: answered already, or about to be.
               </p>
               <b>{{ say(sent) }}</b> would go out, over {{ Math.max(0, chosen.length - 1) * every }} min:
               <ul class="mt-1">

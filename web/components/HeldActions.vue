@@ -36,7 +36,7 @@ const notices = useNotices();
 const editing = ref(false);
 const words = ref('');
 const wrong = ref('');
-const area = ref<HTMLTextAreaElement>();
+const area = ref<HTMLTextAreaElement | HTMLInputElement>();
 const title = ref<HTMLInputElement>();
 const busy = ref(false);
 /** What this person has decided, while the row keeps its place. */
@@ -122,7 +122,11 @@ function retitled() {
   return { ...input, text: words.value };
 }
 function send() {
-  if (asks.value) return decide({ do: 'retry', text: words.value }, 'Yes, with your words.');
+  if (asks.value)
+    return decide(
+      { do: 'retry', text: words.value },
+      props.trouble === 'date' ? 'It goes on then, if that is a date.' : 'Yes, with your words.',
+    );
   if (asWords.value)
     return decide(
       titled.value && heading.value !== props.input!.title
@@ -147,9 +151,23 @@ function send() {
       Try again
     </button>
     <template v-else-if="asks">
-      <button class="btn btn-main" :disabled="busy" @click="decide({ do: 'retry' }, 'Yes. It goes on.')">Yes</button>
-      <button v-if="canEdit" class="btn" :disabled="busy" :aria-expanded="editing" @click="edit">
-        Change the words
+      <button
+        v-if="trouble !== 'date'"
+        class="btn btn-main"
+        :disabled="busy"
+        @click="decide({ do: 'retry' }, 'Yes. It goes on.')"
+      >
+        Yes
+      </button>
+      <button
+        v-if="canEdit"
+        class="btn"
+        :class="trouble === 'date' && 'btn-main'"
+        :disabled="busy"
+        :aria-expanded="editing"
+        @click="edit"
+      >
+        {{ trouble === 'date' ? 'Write when' : 'Change the words' }}
       </button>
       <button class="btn" :disabled="busy" @click="decide({ do: 'skip' }, 'No. It ends here.')">No</button>
     </template>
@@ -201,7 +219,17 @@ function send() {
     </template>
     <form v-if="editing" class="mt-1 grid w-full gap-2" @submit.prevent="send">
       <input v-if="titled" ref="title" v-model="heading" class="field w-full font-[650]" aria-label="The title" />
+      <input
+        v-if="trouble === 'date'"
+        ref="area"
+        v-model="words"
+        class="field w-full"
+        placeholder="2026-11-25 18:30"
+        aria-label="When it goes on"
+        @keydown.escape.stop="editing = false"
+      />
       <textarea
+        v-else
         ref="area"
         v-model="words"
         rows="6"
@@ -222,7 +250,15 @@ function send() {
         <button v-if="gone" type="button" class="btn" @click="copyWords">Copy your words</button>
         <button v-else class="btn btn-main" :disabled="busy || refused !== '' || words.trim() === ''">
           {{
-            asks ? 'Yes, with these words' : asWords ? (posts ? 'Post these words' : 'Send these words') : 'Send this'
+            trouble === 'date'
+              ? 'Go on then'
+              : asks
+                ? 'Yes, with these words'
+                : asWords
+                  ? posts
+                    ? 'Post these words'
+                    : 'Send these words'
+                  : 'Send this'
           }}
         </button>
         <button type="button" class="btn btn-quiet" @click="editing = false">Cancel</button>

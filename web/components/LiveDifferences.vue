@@ -1,18 +1,17 @@
 <script setup lang="ts">
 import { diffWordsWithSpace } from 'diff';
 import { computed } from 'vue';
-import { compile } from '@playa/core/engine/program.ts';
 import { itemTitle } from '@playa/core/items/title.ts';
-import { momentOf, rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import { differencesOf, type Aspect, type Difference } from '@playa/core/workflow/differences.ts';
+import { saySettings } from '@playa/core/workflow/say-settings.ts';
+import { differencesBetween, type Aspect, type Difference } from '@playa/core/workflow/differences.ts';
 import { useEditor } from '../stores/editor.ts';
 
 // What the draft would make of the newest items, beside what the live version makes of them: only what differs.
 const props = defineProps<{ live: Definition }>();
 const editor = useEditor();
 /** So many of the newest items are looked at, and so many that differ are shown. */
-const LOOKED_AT = 30;
+const LOOKED_AT = 300;
 const SHOWN = 8;
 const ASPECTS: Record<Aspect, string> = { words: '', title: 'title', card: 'card', media: 'picture', outcome: '' };
 const OUTCOMES: Record<string, string> = {
@@ -22,20 +21,22 @@ const OUTCOMES: Record<string, string> = {
   waiting: 'goes out',
 };
 
-const rows = computed(() => {
-  const program = compile(props.live, editor.world);
-  return editor.items
-    .slice(0, LOOKED_AT)
-    .map((item) => ({
-      item,
-      all: differencesOf(rehearseItem(program, item, momentOf(item)), editor.outcomes(item)).map((each) => ({
-        ...each,
-        where: whereOf(each),
-        parts: partsOf(each),
-      })),
-    }))
-    .filter(({ all }) => all.length > 0)
-    .slice(0, SHOWN);
+const differing = computed(() =>
+  differencesBetween(props.live, editor.definition, editor.world, editor.items.slice(0, LOOKED_AT)),
+);
+const rows = computed(() =>
+  differing.value.slice(0, SHOWN).map(({ item, all }) => ({
+    item,
+    all: all.map((each) => ({ ...each, where: whereOf(each), parts: partsOf(each) })),
+  })),
+);
+/** What changes of the rules, whatever the items. */
+const rules = computed(() => {
+  const [before, after] = [saySettings(props.live.settings), saySettings(editor.definition.settings)];
+  return {
+    gone: before.filter((rule) => !after.includes(rule)),
+    fresh: after.filter((rule) => !before.includes(rule)),
+  };
 });
 function whereOf({ aspect, outlets }: Difference): string {
   const names = outlets.map((id) => editor.world.outlets.get(id)?.name ?? 'gone');
@@ -50,11 +51,19 @@ function partsOf({ aspect, before, after }: Difference) {
 </script>
 
 <template>
+  <p v-if="rules.gone.length || rules.fresh.length" class="mb-2">
+    <b>Rules:</b> <del v-for="rule in rules.gone" :key="rule" class="mr-1 bg-rose-wash text-rose">{{ rule }}</del>
+    <ins v-for="rule in rules.fresh" :key="rule" class="mr-1 bg-kelp-wash text-kelp no-underline">{{ rule }}</ins>
+  </p>
   <p v-if="rows.length === 0" class="text-ink-2">
     For the items here, nothing comes out differently from the live version.
   </p>
   <template v-else>
-    <h3 class="mb-1">What changes, for the same items</h3>
+    <h3 class="mb-1">
+      What changes, for the same items<span v-if="differing.length > rows.length" class="font-normal text-ink-3"
+        >: {{ rows.length }} of {{ differing.length }}</span
+      >
+    </h3>
     <div v-for="row in rows" :key="row.item.id" class="border-t border-line py-1.5">
       <p class="truncate font-[550]">{{ itemTitle(row.item.fields) }}</p>
       <p v-for="(each, index) in row.all" :key="index" class="text-sm break-words whitespace-pre-line">

@@ -7,7 +7,8 @@ import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../../db/database.ts';
 import type { Services } from '../../services.ts';
-import { itemsById } from '../../store/items.ts';
+import { itemsBeingAnswered } from '../../store/runs.ts';
+import { itemsById, itemsOf } from '../../store/items.ts';
 import * as workflows from '../../store/workflows.ts';
 import { noteChange } from '../../store/changes.ts';
 import { liveBeside } from '../../workflows/beside.ts';
@@ -153,6 +154,20 @@ export function workflowRoutes(services: Services): Router {
     const brand = brandOf(req, res);
     if (!(await pause(services, brand.id, idOf(req.params.id)))) throw new Problem(409, 'It is not live.');
     res.status(204).end();
+  });
+
+  // Things that a run of any workflow is about: what is about to be answered is not taken by another.
+  router.get('/workflows/:id/busy', async (req, res) => {
+    const brand = brandOf(req, res);
+    const workflow = await own(brand.id, req.params.id);
+    const watches = workflow.draft.sources.flatMap(({ watch }) => watch ?? []);
+    const items = await itemsOf(pool, brand.id, watches, 2000);
+    const open = await itemsBeingAnswered(
+      pool,
+      brand.id,
+      items.map((item) => item.id),
+    );
+    res.json({ items: [...open] });
   });
 
   // What appeared while it was paused, for choosing what it takes when it goes on.
