@@ -125,7 +125,12 @@ function happening(round, origin) {
     () => act({ do: 'message', profile: 'ternbaylidos', by, text: 'When is the next lesson?' }),
     () => act({ do: 'booking', type: 'Sunrise swim', by }),
     () => act({ do: 'note', profile: 'harbourmaster', text: `Tide table, part ${round}.` }),
-    () => act({ do: 'row', tab: 'Water', cells: { Date: `row ${round}`, Pool: place, Degrees: 11, Note: '' } }),
+    () =>
+      act({
+        do: 'row',
+        tab: 'Water',
+        cells: { Date: new Date().toISOString().slice(0, 10), Pool: place, Degrees: 11, Note: `Reading ${round}` },
+      }),
     () =>
       act({
         do: 'photo',

@@ -16,6 +16,9 @@ test('something held is mended from Today, and goes out with the new words', asy
   await expect(page.getByRole('button', { name: 'Post these words' })).toBeDisabled();
   await words.fill('Ninety years of Old Quay, in one walk.');
   await page.getByRole('button', { name: 'Post these words' }).click();
+  // The row keeps its place under the pointer, and says what was decided.
+  await expect(needs.getByRole('group', { name: /Ninety years/ })).toContainText('Posting it with your words.');
+  await page.mouse.move(2, 2);
   await expect(needs).not.toContainText('Ninety years of Old Quay');
   // What colleagues were told is put away when it has been read.
   const told = needs.getByText(/^Closure \d+ has been on the page/);

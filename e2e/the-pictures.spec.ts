@@ -70,7 +70,7 @@ test('a picture of the brand’s own is added, described, brought to a shape and
   await expect(there.getByRole('img', { name: 'The long wall from above' }).first()).toBeVisible();
   // What is uploaded by other tests is theirs.
   await page.getByRole('link', { name: 'Workflows', exact: true }).click();
-  await page.getByRole('row').filter({ hasText: 'A picture of ours' }).getByRole('switch').click();
+  await page.getByRole('switch', { name: /^A picture of ours/ }).click();
   await expect(page.getByText('Paused', { exact: true }).first()).toBeVisible();
 });
 
@@ -79,6 +79,8 @@ test('a picture of another shape waits on Today, and one click crops it and post
   const row = page.getByRole('group', { name: /^New lane ropes at Old Quay/ });
   await expect(row).toContainText('3.53 times as wide as high');
   await row.getByRole('button', { name: 'Crop it' }).click();
+  await expect(row).toContainText('Posting it with the picture cropped.');
+  await page.mouse.move(2, 2);
   await expect(row).toHaveCount(0);
   const line = page.getByRole('row', { name: /^Our photographs/ });
   await expect(line).toContainText('New lane ropes at Old Quay', { timeout: 30_000 });
