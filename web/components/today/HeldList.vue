@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { CircleAlert } from '@lucide/vue';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { keptInPlace, type Placed } from '../../lib/kept-in-place.ts';
 import { shortMoment } from '../../lib/times.ts';
@@ -36,24 +36,22 @@ const session = useSession();
 /** The place a row is about, whatever was decided or changed there since. */
 const placeOf = ({ runId, key }: Held) => `${runId}.${key?.split('.').slice(1, 3).join('.') ?? ''}`;
 const rows = shallowRef<Placed<Held>[]>([]);
-const pointed = ref(false);
-const focused = ref(false);
-const busy = computed(() => pointed.value || focused.value);
-watch(
-  () => props.held,
-  (held) => (rows.value = keptInPlace(rows.value, held, placeOf, busy.value)),
-  { immediate: true },
-);
-watch(busy, (now) => {
-  if (!now) rows.value = keptInPlace(rows.value, props.held, placeOf, false);
-});
-function leave(event: FocusEvent) {
-  focused.value = (event.currentTarget as HTMLElement).contains(event.relatedTarget as Node | null);
+const root = ref<HTMLElement>();
+let pointed = false;
+/** Whether somebody is at the list: the pointer is in it, or the focus is. */
+const isBusy = () => pointed || (root.value?.contains(document.activeElement) ?? false);
+const show = () => (rows.value = keptInPlace(rows.value, props.held, placeOf, isBusy()));
+watch(() => props.held, show, { immediate: true });
+function point(inside: boolean) {
+  pointed = inside;
+  if (!inside) show();
 }
+// Where the focus goes to is known a moment later; a button that is gone takes it nowhere.
+const leave = () => setTimeout(show);
 </script>
 
 <template>
-  <div @pointerenter="pointed = true" @pointerleave="pointed = false" @focusin="focused = true" @focusout="leave">
+  <div ref="root" @pointerenter="point(true)" @pointerleave="point(false)" @focusout="leave">
     <div
       v-for="{ place, row, gone } in rows"
       :key="place"
