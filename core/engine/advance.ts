@@ -1,6 +1,6 @@
 import { stepOf, type Trace } from './cells.ts';
 import type { Effect } from './effects.ts';
-import { CannotGoAgain, Known } from './known.ts';
+import { CannotGoAgain, cellsOfActs, Known, memoryOf, remember } from './known.ts';
 import {
   deliver,
   Ended,
@@ -59,7 +59,8 @@ export function advanceInPlace(
     return { state: never, effects: [{ do: 'finish', outcome: 'cancelled' }], trace: {} };
   }
   if (!state) throw new Error(`A run that has not begun cannot take the event “${event.type}”.`);
-  const taking: Taking = { program, state, context, effects: [], trace: {} };
+  const known = state.memory && new Known(state.memory, state.yes, null);
+  const taking: Taking = { program, state, context, effects: [], trace: {}, known };
   if (event.type === 'changed') return goAgain(taking, event);
   if (event.type === 'rerun') {
     const path = pathTo(program, event.from);
@@ -67,6 +68,8 @@ export function advanceInPlace(
     const forget = stepsFrom(program, event.from);
     state.generation++;
     state.yes = undefined;
+    state.memory = undefined;
+    taking.known = undefined;
     standAt(state, path, context.now);
     const where = deliver(taking, program.root, state.root, null, '', { type: 'woke' });
     return { ...finish(taking, where ?? 'open'), forget };
@@ -84,6 +87,8 @@ export function advanceInPlace(
   }
   try {
     const where = deliver(taking, program.root, state.root, null, '', event);
+    // An act may be one that the run has yet to come to again.
+    if (where === undefined) remember(state.memory, event as RunEvent);
     return where === undefined ? unchanged(state) : finish(taking, where);
   } catch (error) {
     if (error instanceof Ended) return finish(taking, 'stopped');
@@ -107,7 +112,9 @@ function begin(taking: Taking): Advanced {
 function goAgain(taking: Taking, event: Extract<RunEvent, { type: 'changed' }>): Advanced {
   const { program, state } = taking;
   const { trace, outcomes, takenBack } = event;
-  const known = new Known(state, trace, outcomes, takenBack);
+  const memory = memoryOf(state, trace, outcomes, takenBack);
+  const kept = cellsOfActs(memory, trace);
+  const known = new Known(memory, state.yes, trace);
   const fresh: RunState = {
     status: 'waiting',
     root: newPassage(program.root),
@@ -115,11 +122,13 @@ function goAgain(taking: Taking, event: Extract<RunEvent, { type: 'changed' }>):
     generation: state.generation + 1,
     failures: state.failures,
     yes: state.yes,
+    memory,
   };
   try {
     const gone = begin({ ...taking, state: fresh, known });
+    known.checkRest();
     const forget = [...new Set(Object.keys(trace).map(stepOf))];
-    return { ...gone, trace: { ...known.cellsOfActs, ...gone.trace }, forget };
+    return { ...gone, trace: { ...kept, ...gone.trace }, forget };
   } catch (error) {
     if (error instanceof CannotGoAgain) return { ...unchanged(state), kept: true };
     throw error;

@@ -12,10 +12,11 @@ import { NO_SETTINGS } from '../workflow/settings.ts';
 import type { World } from '../workflow/world.ts';
 import { advance } from './advance.ts';
 import type { Outcome } from './acts.ts';
-import type { Trace } from './cells.ts';
+import { stepOf, type Trace } from './cells.ts';
 import type { Effect } from './effects.ts';
 import { nextMove, type Repeats } from './next-move.ts';
 import { compile } from './program.ts';
+import { settleCells } from './settle-cells.ts';
 import { nextWake, runStateSchema, slotsIn, type RunEvent, type RunState } from './state.ts';
 
 const world: World = {
@@ -54,7 +55,9 @@ class Miniature {
   readonly tables = new VirtualTables('Europe/Lisbon');
   #leases = 0;
   readonly program: ReturnType<typeof compile>;
-  readonly item: Item;
+  item: Item;
+  /** What came of acts, by key. */
+  readonly outcomes = new Map<string, Outcome>();
   readonly repeats: Repeats;
 
   constructor(definition: Definition, item: Item, repeats: Repeats) {
@@ -71,7 +74,13 @@ class Miniature {
       const result = advance(this.program, this.state, event, context);
       // What is stored must come back as it was.
       this.state = runStateSchema.parse(JSON.parse(JSON.stringify(result.state)));
+      for (const step of result.forget ?? [])
+        for (const place of Object.keys(this.trace)) if (stepOf(place) === step) delete this.trace[place];
       this.trace = { ...this.trace, ...result.trace };
+      if (event.type === 'done') {
+        this.outcomes.set(event.key, event.outcome);
+        this.trace = { ...this.trace, ...settleCells(this.trace, new Map([[event.key, { done: event.outcome }]])) };
+      }
       for (const effect of result.effects) {
         if (effect.do === 'perform' && !this.outbox.has(effect.key))
           this.outbox.set(effect.key, { effect, unsure: false, lease: null, leaseUntil: 0, dueAt: this.now });
@@ -79,6 +88,28 @@ class Miniature {
           events.push({ type: 'answered', key: effect.key, answer: this.tables.answer(effect.ask, this.now) });
       }
     }
+  }
+
+  /** The thing the run is about says something else: what was not sent yet is taken back, and it goes on with that. */
+  change(fields: Item['fields']): void {
+    const { state } = this;
+    const open = state?.status === 'waiting' || state?.status === 'held';
+    if (!state || !open) return;
+    const item = { ...this.item, fields };
+    const event = (takenBack: ReadonlySet<string>): RunEvent => ({
+      type: 'changed',
+      trace: this.trace,
+      outcomes: this.outcomes,
+      takenBack,
+    });
+    const takenBack = new Set(
+      [...this.outbox].flatMap(([key, entry]) => (entry.lease === null && !entry.unsure ? [key] : [])),
+    );
+    const context = { item, watch: 1, now: this.now, run: 'r' };
+    if (advance(this.program, state, event(takenBack), context).kept) return;
+    this.item = item;
+    for (const key of takenBack) this.outbox.delete(key);
+    this.take(event(takenBack));
   }
 
   wake(): void {
@@ -265,41 +296,50 @@ type Move =
   | { what: 'work'; worker: 0 | 1; fate: 'well' | 'lost' | 'refused' | 'unwell' }
   | { what: 'crash'; worker: 0 | 1 }
   | { what: 'time'; by: number }
+  | { what: 'changed'; fields: Item['fields'] }
   | { what: 'again' };
-const moves = fc.array(
-  fc.oneof(
-    {
-      weight: 6,
-      arbitrary: fc.record({
-        what: fc.constant('work' as const),
-        worker: fc.constantFrom(0 as const, 1 as const),
-        fate: fc.constant('well' as const),
-      }),
-    },
-    {
-      weight: 2,
-      arbitrary: fc.record({
-        what: fc.constant('work' as const),
-        worker: fc.constantFrom(0 as const, 1 as const),
-        fate: fc.constantFrom('lost' as const, 'refused' as const, 'unwell' as const),
-      }),
-    },
-    {
-      weight: 2,
-      arbitrary: fc.record({ what: fc.constant('crash' as const), worker: fc.constantFrom(0 as const, 1 as const) }),
-    },
-    // An hour either way is a clock that was set; the rest is time that passes.
-    {
-      weight: 2,
-      arbitrary: fc.record({
-        what: fc.constant('time' as const),
-        by: fc.constantFrom(100, 1100, 70_000, 3_600_000, -3_600_000),
-      }),
-    },
-    { weight: 1, arbitrary: fc.record({ what: fc.constant('again' as const) }) },
-  ),
-  { maxLength: 60 },
-);
+const movesWith = (...more: fc.WeightedArbitrary<Move>[]) =>
+  fc.array(
+    fc.oneof(
+      ...more,
+      {
+        weight: 6,
+        arbitrary: fc.record({
+          what: fc.constant('work' as const),
+          worker: fc.constantFrom(0 as const, 1 as const),
+          fate: fc.constant('well' as const),
+        }),
+      },
+      {
+        weight: 2,
+        arbitrary: fc.record({
+          what: fc.constant('work' as const),
+          worker: fc.constantFrom(0 as const, 1 as const),
+          fate: fc.constantFrom('lost' as const, 'refused' as const, 'unwell' as const),
+        }),
+      },
+      {
+        weight: 2,
+        arbitrary: fc.record({ what: fc.constant('crash' as const), worker: fc.constantFrom(0 as const, 1 as const) }),
+      },
+      // An hour either way is a clock that was set; the rest is time that passes.
+      {
+        weight: 2,
+        arbitrary: fc.record({
+          what: fc.constant('time' as const),
+          by: fc.constantFrom(100, 1100, 70_000, 3_600_000, -3_600_000),
+        }),
+      },
+      { weight: 1, arbitrary: fc.record({ what: fc.constant('again' as const) }) },
+    ),
+    { maxLength: 60 },
+  );
+const moves = movesWith();
+/** Also what a person or the network does to the thing meanwhile. */
+const movesAndChanges = movesWith({
+  weight: 2,
+  arbitrary: fc.record({ what: fc.constant('changed' as const), fields: items }),
+});
 
 function play(definition: Definition, fields: Item['fields'], repeats: Repeats, script: Move[]): Miniature {
   const mini = new Miniature(definition, { identity: 'id:1', publishedAt: 0, fields }, repeats);
@@ -308,6 +348,7 @@ function play(definition: Definition, fields: Item['fields'], repeats: Repeats, 
     if (move.what === 'work') mini.work(move.worker, move.fate);
     else if (move.what === 'crash') mini.workers[move.worker] = null;
     else if (move.what === 'time') mini.now += move.by;
+    else if (move.what === 'changed') mini.change(move.fields);
     // Delivered twice: the item, and whatever has already been told.
     else {
       mini.take({ type: 'arrived' });
@@ -376,6 +417,54 @@ describe('exactly once, for any program under any interleaving of two workers', 
         },
       ),
       { numRuns: 400 },
+    );
+  });
+
+  it.each<Repeats>(['keyed', 'findable', 'blind'])('%s networks, while the thing itself is changed', (repeats) => {
+    fc.assert(
+      fc.property(stepsOf(varied), items, movesAndChanges, (list, fields, script) => {
+        const mini = play(define(list), fields, repeats, script);
+        expect(mini.settled).toBe(true);
+        const { status } = mini.state!;
+        expect(['done', 'stopped', 'held']).toContain(status);
+        if (status === 'held') expect(slotsIn(mini.state!).some((slot) => slot.status === 'held')).toBe(true);
+        // Nobody saw the same act of a step twice, in whichever words: a key differs from another by more than how often
+        // the run was gone through.
+        const places = mini.seen
+          .filter(({ effect }) => effect.action === 'publish')
+          .map(({ effect }) => `${effect.place} ${effect.outlet}`);
+        expect(new Set(places).size).toBe(places.length);
+        // What a cell says was posted, the audience has, in those words.
+        for (const cell of Object.values(mini.trace)) {
+          if (cell.kind !== 'posts') continue;
+          for (const post of cell.posts.filter((each) => each.status === 'posted')) {
+            const said = mini.seen.find(({ key }) => key === post.key)?.effect;
+            expect(said?.action === 'publish' && said.input.text).toBe(post.text);
+          }
+        }
+      }),
+      { numRuns: 400 },
+    );
+  });
+
+  it('a run that has sent nothing yet comes out as one that began with the thing as it is now', () => {
+    fc.assert(
+      fc.property(stepsOf(plain), items, items, fc.integer({ min: 0, max: 6 }), (list, before, after, worked) => {
+        const definition = define(list);
+        const mini = new Miniature(definition, { identity: 'id:1', publishedAt: 0, fields: before }, 'keyed');
+        mini.take({ type: 'arrived' });
+        for (let step = 0; step < worked; step++) mini.work(0, 'well');
+        mini.workers[0] = null;
+        const open = mini.state!.status === 'waiting';
+        fc.pre(open && mini.seen.length === 0 && [...mini.outbox.values()].every((entry) => entry.lease === null));
+        mini.change(after);
+        mini.rest();
+        const item = { identity: 'id:1', publishedAt: 0, fields: after, id: 1, watch: 1, seenAt: 0 };
+        const rehearsed = rehearseItem(compile(definition, world), item, 1_000_000);
+        expect(mini.state!.status).toBe(rehearsed.outcome);
+        expect(saying(mini.trace)).toEqual(saying(rehearsed.trace));
+      }),
+      { numRuns: 300 },
     );
   });
 

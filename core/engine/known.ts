@@ -1,70 +1,114 @@
 // What a run has come to know, for going through its steps again when the thing it is about has changed: what was done
 // is not done again, what a person said is not asked again about the same words, and a wait goes on rather than begin
-// anew.
+// anew. It is kept with the run until each of its steps has been come to again: an answer may take its time on the way.
+import { z } from 'zod';
+import { outcomeSchema, type Outcome } from './acts.ts';
 import type { ActCell, PostCell, Trace } from './cells.ts';
-import type { Outcome } from './acts.ts';
-import { slotsIn, type RunState, type Slot } from './state.ts';
+import { slotsIn, type RunEvent, type RunState, type Slot } from './state.ts';
 
 /** Why a run cannot be gone through again: part of it went out for elements that are no longer the same. */
 export class CannotGoAgain extends Error {
   override name = 'CannotGoAgain';
 }
 
-/** What is known of acts, by `place` and `target` as in their keys. */
-type KnownAct = Pick<Slot, 'action' | 'key' | 'status' | 'generation'> & {
-  outcome?: Outcome | undefined;
-  says?: string | undefined;
-  trouble?: Slot['trouble'];
-  /** With what it was asked for, where that is still known whole. */
-  whole?: Slot | undefined;
-  text?: string | undefined;
-};
+const knownActSchema = z.object({
+  action: z.string(),
+  key: z.string(),
+  /** asked: on its way, and not to be taken back. held: nobody knows whether it went out. */
+  status: z.enum(['asked', 'done', 'held', 'skipped', 'failed']),
+  generation: z.number().int(),
+  outcome: outcomeSchema.optional(),
+  says: z.string().optional(),
+  trouble: z.string().optional(),
+  /** With what it was asked for, as far as that is still known. */
+  input: z.record(z.string(), z.unknown()).optional(),
+  text: z.string().optional(),
+  length: z.number().optional(),
+});
+type KnownAct = z.infer<typeof knownActSchema>;
 
-/** What is known of one run. */
-export class Known {
-  readonly #acts = new Map<string, KnownAct>();
-  readonly #trace: Trace;
-  readonly #yes: RunState['yes'];
+export const memorySchema = z.object({
+  /** By place and target as in their keys, until the run has come there again. */
+  acts: z.record(z.string(), knownActSchema),
+  /** Until when waits last that count from when the run first came there. */
+  waits: z.record(z.string(), z.number()),
+  /** Which of several wordings was taken, from 0. */
+  turns: z.record(z.string(), z.number()),
+});
+/** What is known of steps that a run has yet to come to again. Plain JSON. */
+export type Memory = z.infer<typeof memorySchema>;
 
-  /**
-   * @param outcomes of what was done, by key, as far as they are still kept
-   * @param takenBack keys of acts that were asked for and will not be done now
-   */
-  constructor(state: RunState, trace: Trace, outcomes: ReadonlyMap<string, Outcome>, takenBack: ReadonlySet<string>) {
-    this.#trace = trace;
-    this.#yes = state.yes;
-    const slots = new Map(slotsIn(state).map((slot) => [slot.key, slot]));
-    for (const cell of Object.values(trace)) {
-      const entries: readonly (PostCell | ActCell)[] =
-        cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : [];
-      for (const entry of entries) {
-        if (entry.key === undefined) continue;
-        const slot = slots.get(entry.key);
-        const outcome = outcomes.get(entry.key) ?? slot?.outcome;
-        const known = knownOf(entry, slot, outcome, takenBack);
-        if (known) this.#acts.set(addressOf(entry.key), known);
-      }
+/**
+ * What is known of a run that is about to be gone through again.
+ *
+ * @param outcomes of what was done, by key, as far as they are still kept
+ * @param takenBack keys of acts that were asked for and will not be done now
+ */
+export function memoryOf(
+  state: RunState,
+  trace: Trace,
+  outcomes: ReadonlyMap<string, Outcome>,
+  takenBack: ReadonlySet<string>,
+): Memory {
+  const memory: Memory = structuredClone(state.memory ?? { acts: {}, waits: {}, turns: {} });
+  const slots = new Map(slotsIn(state).map((slot) => [slot.key, slot]));
+  for (const [place, cell] of Object.entries(trace)) {
+    if (cell.kind === 'waits' && cell.until !== null) memory.waits[place] = cell.until;
+    if (cell.kind === 'text' && cell.variant) memory.turns[place] = cell.variant[0] - 1;
+    const entries: readonly (PostCell | ActCell)[] =
+      cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : [];
+    for (const entry of entries) {
+      if (entry.key === undefined) continue;
+      const slot = slots.get(entry.key);
+      const known = knownOf(entry, slot, outcomes.get(entry.key) ?? slot?.outcome, takenBack);
+      if (known) memory.acts[addressOf(entry.key)] = known;
     }
   }
+  return memory;
+}
 
-  /** Whether something was done, or may yet be, that nobody can take back. */
-  get acted(): boolean {
-    return [...this.#acts.values()].some((act) => act.status === 'done' || act.status === 'asked');
+/** What is known of one run while it takes an event. Acts that it comes to leave the memory. */
+export class Known {
+  readonly memory: Memory;
+  readonly #yes: RunState['yes'];
+  /** Keys of acts that were known when the run came to them. */
+  readonly #met = new Set<string>();
+  /** What the elements were that acts were done for, by place; null when they are no longer looked at. */
+  readonly #elements: ReadonlyMap<string, readonly string[]> | null;
+
+  constructor(memory: Memory, yes: RunState['yes'], trace: Trace | null) {
+    this.memory = memory;
+    this.#yes = yes;
+    this.#elements = trace && elementsIn(trace);
   }
 
-  /** Whether a key is one that an act already has. */
+  /** Whether a key is one that an act had before the run came to it. */
   has(key: string): boolean {
-    return this.#acts.get(addressOf(key))?.key === key;
+    return this.#met.has(key);
   }
 
   /** The act as it stands, where one like `planned` has been asked for before at the same place. */
   slot(planned: Slot, place: string): Slot | undefined {
     if (planned.action === 'hold') return this.#answered(planned, place);
-    const known = this.#acts.get(addressOf(planned.key));
+    const address = addressOf(planned.key);
+    const known = this.memory.acts[address];
     if (known?.action !== planned.action) return undefined;
-    const { key, status, generation, outcome, says, trouble, whole, text } = known;
-    const input = whole?.input ?? (text === undefined ? planned.input : { ...planned.input, text });
-    return { ...planned, ...whole, key, status, generation, outcome, says, trouble, input } as Slot;
+    delete this.memory.acts[address];
+    this.#met.add(known.key);
+    const { key, status, generation, outcome, says, trouble, text, length } = known;
+    const input = known.input ?? (text === undefined ? planned.input : { ...planned.input, text });
+    // It is shown in the words in which it went, whatever the item says now.
+    return {
+      ...planned,
+      key,
+      status,
+      generation,
+      outcome,
+      says,
+      trouble,
+      input,
+      length: length ?? planned.length,
+    } as Slot;
   }
 
   /** A yes holds for the words it was given to. */
@@ -79,14 +123,12 @@ export class Known {
 
   /** Until when a wait that counts from its beginning lasts. */
   until(place: string): number | undefined {
-    const cell = this.#trace[place];
-    return cell?.kind === 'waits' ? (cell.until ?? undefined) : undefined;
+    return this.memory.waits[place];
   }
 
   /** Which of several wordings was taken, from 0. */
   turn(place: string): number | undefined {
-    const cell = this.#trace[place];
-    return cell?.kind === 'text' && cell.variant ? cell.variant[0] - 1 : undefined;
+    return this.memory.turns[place];
   }
 
   /**
@@ -95,29 +137,74 @@ export class Known {
    * @throws CannotGoAgain
    */
   checkElements(place: string, labels: readonly string[]): void {
-    const cell = this.#trace[place];
-    if (cell?.kind !== 'elements' || JSON.stringify(cell.labels) === JSON.stringify(labels)) return;
-    const step = place.split('#')[0]!;
-    // Acts inside name their element behind the step: whichever For each it was, the numbers are no longer theirs.
-    if ([...this.#acts.keys()].some((address) => address.includes('#')))
-      throw new CannotGoAgain(`What ${step} goes through has changed after part of it went out.`);
+    const before = this.#elements?.get(place);
+    if (!before || JSON.stringify(before) === JSON.stringify(labels)) return;
+    if (this.#hasInside()) throw new CannotGoAgain(`What ${place} goes through has changed after part of it went out.`);
   }
 
-  /** Cells of places with something that was done or is on its way, for those the run no longer comes to. */
-  get cellsOfActs(): Trace {
-    const places = new Set(
-      [...this.#acts].flatMap(([address, { status }]) =>
-        status === 'done' || status === 'asked' ? [address.slice(0, address.indexOf('\n'))] : [],
-      ),
-    );
-    return Object.fromEntries(Object.entries(this.#trace).filter(([place]) => places.has(place)));
+  /**
+   * Makes sure that nothing done for elements is left over: their numbers could mean others by the time the run comes
+   * there.
+   *
+   * @throws CannotGoAgain
+   */
+  checkRest(): void {
+    if (this.#hasInside()) throw new CannotGoAgain('Part of it went out for elements that are not come to again.');
   }
+
+  /** Whether acts are known inside a For each: their addresses name the element behind the step. */
+  #hasInside(): boolean {
+    return Object.keys(this.memory.acts).some((address) => address.includes('#'));
+  }
+}
+
+/**
+ * Cells of what was done or is on its way, for places that the run has yet to come to again, or never will. What was
+ * taken back is no longer in them.
+ */
+export function cellsOfActs(memory: Memory, trace: Trace): Trace {
+  const keys = new Set(
+    Object.values(memory.acts).flatMap(({ key, status }) => (status === 'done' || status === 'asked' ? [key] : [])),
+  );
+  const isKnown = ({ key }: { key?: string | undefined }) => key !== undefined && keys.has(key);
+  const cells: Trace = {};
+  for (const [place, cell] of Object.entries(trace)) {
+    if (cell.kind === 'posts' && cell.posts.some(isKnown))
+      cells[place] = { ...cell, posts: cell.posts.filter(isKnown) };
+    if (cell.kind === 'acts' && cell.acts.some(isKnown)) cells[place] = { ...cell, acts: cell.acts.filter(isKnown) };
+  }
+  return cells;
+}
+
+/**
+ * What has become of an act that the run has yet to come to again.
+ *
+ * @returns whether the event was about one
+ */
+export function remember(memory: Memory | undefined, event: RunEvent): boolean {
+  if (!memory || !('key' in event)) return false;
+  const address = addressOf(event.key);
+  const known = memory.acts[address];
+  if (known?.key !== event.key) return false;
+  if (event.type === 'done') memory.acts[address] = { ...known, status: 'done', outcome: event.outcome };
+  // What did not go out is planned anew once the run comes there; what may have is a person's to settle.
+  else if (event.type === 'failed' && event.unknown)
+    memory.acts[address] = { ...known, status: 'held', says: event.says, trouble: 'unknown' };
+  else if (event.type === 'failed' || event.type === 'outdated') delete memory.acts[address];
+  else return false;
+  return true;
 }
 
 /** Place and target of a key, which stay the same in every generation. */
 function addressOf(key: string): string {
   const [, place = '', target = ''] = key.split('.');
   return `${place}\n${target}`;
+}
+
+function elementsIn(trace: Trace): Map<string, string[]> {
+  return new Map(
+    Object.entries(trace).flatMap(([place, cell]) => (cell.kind === 'elements' ? [[place, cell.labels] as const] : [])),
+  );
 }
 
 function knownOf(
@@ -127,19 +214,14 @@ function knownOf(
   takenBack: ReadonlySet<string>,
 ): KnownAct | undefined {
   const { key = '', status, says, trouble } = entry;
-  const action = ('action' in entry ? entry.action : 'publish') as Slot['action'];
+  const action = 'action' in entry ? entry.action : 'publish';
   const generation = Number(key.slice(key.lastIndexOf('.') + 1)) || 1;
-  // What was sent is shown in the words in which it went, whatever the item says now.
-  const whole = slot ?? ('card' in entry ? wholeOf(entry, generation) : undefined);
-  const known = { action, key, generation, whole, text: entry.text };
+  const input = slot?.input ?? ('card' in entry ? { text: entry.text, card: entry.card, ...entry.more } : undefined);
+  const known = { action, key, generation, input, text: entry.text, length: entry.length };
   switch (status) {
     case 'posted':
     case 'done':
-      return {
-        ...known,
-        status: 'done',
-        outcome: outcome ?? { remoteId: '', url: entry.url ?? null, at: entry.at },
-      };
+      return { ...known, status: 'done', outcome: outcome ?? { remoteId: '', url: entry.url ?? null, at: entry.at } };
     case 'skipped':
     case 'failed':
       return { ...known, status, says, trouble };
@@ -152,10 +234,4 @@ function knownOf(
     default:
       return undefined;
   }
-}
-
-function wholeOf(post: PostCell, generation: number): Slot {
-  const { key = '', outlet, text, card, more, length, limit, left, cut } = post;
-  const input = { text, card, ...more };
-  return { key, outlet, action: 'publish', input, length, limit, left, cut, generation, status: 'done' };
 }

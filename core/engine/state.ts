@@ -4,6 +4,7 @@ import { ACT_INPUTS, outcomeSchema, type Act, type ActName, type Outcome } from 
 import { askSchema, type Answer, type Ask } from './asks.ts';
 import { cutsSchema, type Trace } from './cells.ts';
 import type { Cuts, Trouble } from './effects.ts';
+import { memorySchema, type Memory } from './known.ts';
 import type { Outdated } from './meanwhile.ts';
 
 /** One act a run has asked for and waits for. */
@@ -72,6 +73,8 @@ export interface RunState {
   failures: number;
   /** What people said yes to, by place: the words as they were asked, and as they were given. */
   yes?: Record<string, { asked: string | null; given: string | null; at: number }> | undefined;
+  /** What is known of steps that it has yet to come to again, after the thing it is about has changed. */
+  memory?: Memory | undefined;
 }
 
 const slotBase = {
@@ -129,6 +132,7 @@ export const runStateSchema: z.ZodType<RunState> = z.object({
   yes: z
     .record(z.string(), z.object({ asked: z.string().nullable(), given: z.string().nullable(), at: z.number() }))
     .optional(),
+  memory: z.lazy(() => memorySchema).optional(),
 });
 
 /** What can happen to a run. */

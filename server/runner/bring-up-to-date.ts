@@ -2,11 +2,11 @@
 import { advance } from '@playa/core/engine/advance.ts';
 import type { Trace } from '@playa/core/engine/cells.ts';
 import type { Program } from '@playa/core/engine/program.ts';
-import { slotsIn, type RunEvent } from '@playa/core/engine/state.ts';
+import type { RunEvent } from '@playa/core/engine/state.ts';
 import type { Fields } from '@playa/core/items/item.ts';
 import { usesField } from '@playa/core/workflow/uses-field.ts';
 import type { Queryable } from '../db/database.ts';
-import { cancelEffects, doneEffects, type DoneEffect } from '../store/effects.ts';
+import { cancelEffects, doneEffects, lockUnsent, type DoneEffect } from '../store/effects.ts';
 import { itemsById, reviseItem, type StoredItem } from '../store/items.ts';
 import { markChanged, type Run } from '../store/runs.ts';
 
@@ -55,11 +55,12 @@ export async function changeOf(
     outcomes,
     takenBack,
   });
-  // Whether it can be done at all is asked before anything is taken back.
-  const asked = new Set(slotsIn(run.state).map((slot) => slot.key));
+  // Whether it can be done at all is asked before anything is taken back: what is on its way stays on its way.
+  const unsent = new Set((await lockUnsent(db, run.id, now)).map(({ key }) => key));
   const context = { item: items.after, watch: items.after.watchId, now, run: run.uuid };
-  if (advance(program, run.state, event(asked), context).kept) return null;
-  return event(new Set(await cancelEffects(db, run.id, now)));
+  if (advance(program, run.state, event(unsent), context).kept) return null;
+  await cancelEffects(db, run.id, now);
+  return event(unsent);
 }
 
 /** What runs have answered, or found answered, says so from now on, also to other runs that are about it. */

@@ -172,26 +172,29 @@ export async function putOffEffects(db: Queryable, effects: readonly { id: numbe
 }
 
 /**
- * Takes back what a run asked for and nobody has sent. What is on its way arrives; what a worker claimed and lost is
- * taken back too, as long as it cannot have been sent.
+ * What a run asked for and nobody has sent, locked so that nobody claims it. What is on its way is not among it; what a
+ * worker claimed and lost is, as long as it cannot have been sent.
+ */
+export async function lockUnsent(db: Queryable, runId: number, now: number): Promise<{ id: number; key: string }[]> {
+  const open =
+    "run_id = ? AND unsure = 0 AND (status IN ('due', 'account', 'held') OR (status = 'sending' AND due_at <= ?))";
+  return select(db, `SELECT id, effect_key AS 'key' FROM effects WHERE ${open} FOR UPDATE`, [runId, toTime(now)]);
+}
+
+/**
+ * Takes back what a run asked for and nobody has sent.
  *
  * @returns the keys of what was taken back
  */
 export async function cancelEffects(db: Queryable, runId: number, now: number): Promise<string[]> {
-  const open =
-    "run_id = ? AND unsure = 0 AND (status IN ('due', 'account', 'held') OR (status = 'sending' AND due_at <= ?))";
-  const rows = await select<{ id: number; effect_key: string }>(
-    db,
-    `SELECT id, effect_key FROM effects WHERE ${open} FOR UPDATE`,
-    [runId, toTime(now)],
-  );
+  const rows = await lockUnsent(db, runId, now);
   if (rows.length > 0)
     await change(
       db,
       "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL, lease = NULL WHERE id IN (?)",
       [rows.map((row) => row.id)],
     );
-  return rows.map((row) => row.effect_key);
+  return rows.map((row) => row.key);
 }
 
 /**
