@@ -79,30 +79,26 @@ test('a row that is corrected while it waits is brought up to date on the sheet'
 test('a pause keeps what appears, and asks what of it is taken', async ({ page }) => {
   await enter(page);
   await page.getByRole('link', { name: 'Workflows', exact: true }).click();
-  const toggle = page.getByRole('switch', { name: /^New films for the crew/ });
+  const toggle = page.getByRole('switch', { name: /^Neighbours’ notes/ });
   await toggle.click();
   await expect(page.getByText('What appears is kept')).toBeVisible();
-  for (const title of ['While it was paused', 'Another one meanwhile'])
-    await page.request.post(`${lagoon()}/control/api/videos`, {
-      data: { handle: 'ternbaylidos', title, description: 'A film.', seconds: 300 },
-    });
+  for (const text of ['Fog over the bay', 'Fog gone again'])
+    await hand(page, { do: 'note', profile: 'harbourmaster', text });
+  const dialog = page.getByRole('dialog', { name: /go on/ });
   // Until the source has been looked at.
   await expect(async () => {
+    if (await dialog.isVisible()) await dialog.getByRole('button', { name: 'Stay paused' }).click();
     await toggle.click();
-    const dialog = page.getByRole('dialog', { name: /go on/ });
     await expect(dialog.getByText('2 things')).toBeVisible({ timeout: 3000 });
   }).toPass({ timeout: 60_000 });
-  const dialog = page.getByRole('dialog', { name: /go on/ });
   await dialog.getByLabel('all 2').check();
-  await expect(dialog.getByRole('list')).toContainText('Another one meanwhile');
+  await expect(dialog.getByRole('list')).toContainText('Fog gone again');
   await dialog.getByLabel('Minutes between two').fill('0');
   await dialog.getByRole('button', { name: 'Go on and take 2 things' }).click();
   await expect(page.getByText('takes 2 things from the pause')).toBeVisible();
-  await page.getByRole('link', { name: 'New films for the crew', exact: true }).click();
+  await page.getByRole('link', { name: 'Neighbours’ notes', exact: true }).click();
   await page.getByRole('radio', { name: 'Happened' }).click();
-  await expect(page.getByRole('columnheader').filter({ hasText: 'Another one meanwhile' })).toBeVisible({
-    timeout: 30_000,
-  });
+  await expect(page.getByRole('columnheader').filter({ hasText: 'Fog gone again' })).toBeVisible({ timeout: 30_000 });
 });
 
 test('two that post the same are named before going live, and a placeholder has to be settled', async ({ page }) => {
@@ -116,12 +112,12 @@ test('two that post the same are named before going live, and a placeholder has 
   await expect(dialog.getByRole('button', { name: 'Go live' })).toBeDisabled();
   await dialog.getByRole('button', { name: 'Not yet' }).click();
   await page.locator('[data-row=words][data-column="0"]').click();
-  const words = page.getByRole('textbox', { name: /The words for/ });
+  const words = page.getByRole('textbox', { name: 'The words of the caption' });
   await words.click();
   await page.keyboard.press('Control+a');
   // The list goes on over a space, until what is meant is found.
   await page.keyboard.type('Seen: /full te');
-  await expect(page.getByRole('option').or(page.getByRole('listbox')).first()).toBeVisible();
+  await expect(page.getByRole('listbox', { name: 'What to put in' })).toContainText('Full text');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+a');
   await page.keyboard.type('A film for you');

@@ -23,6 +23,8 @@ export interface Review {
   /** As the person wants to be called. */
   name: string;
   reply: { text: string; at: number } | null;
+  /** Every answer there has been, oldest first: for tests. */
+  replies?: { by: 'app' | 'hand'; text: string; at: number }[];
 }
 
 const manner: Manner = {
@@ -31,6 +33,11 @@ const manner: Manner = {
   sign: { scopes: { reviews: 'read the reviews of your businesses', replies: 'answer them in your name' } },
   refuse: (res, status, reason, message) => void res.status(status).json({ ok: false, reason, message }),
 };
+
+/** A review with an answer of its owner. */
+export function answered(review: Review, by: 'app' | 'hand', text: string, at: number): Review {
+  return { ...review, reply: { text, at }, replies: [...(review.replies ?? []), { by, text, at }] };
+}
 
 /** Reviews are known by an opaque id. */
 const opaque = (id: number) => `${createHash('sha256').update(`review ${id}`).digest('base64url').slice(0, 16)}~${id}`;
@@ -160,7 +167,7 @@ export function listingsRoutes(lagoon: Lagoon): Router {
       if (!review || opaque(review.id) !== req.params.id)
         throw new Refusal(404, 'NOT_FOUND', 'This review is not there any more.');
       const location = await ownLocation(review.parent, callerOf(res).person.id);
-      const body = { ...review.body, reply: { text: comment, at: clock.now() } };
+      const body = answered(review.body, 'app', comment, clock.now());
       await reviews.change(review.id, body, clock.now());
       res.json({ ok: true, review: view({ ...review, body }, location) });
     });

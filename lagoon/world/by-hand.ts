@@ -1,7 +1,7 @@
 // What people do to what is there already: correct, withdraw, delete, answer in the owner's name. By number.
 import { z } from 'zod';
 import type { Lagoon } from '../lagoon.ts';
-import type { Review } from '../listings/routes.ts';
+import { answered, type Review } from '../listings/routes.ts';
 import type { PageComment } from '../pages/comments.ts';
 import type { PhotoComment } from '../photos/store.ts';
 import { tellRows, typed, type SheetRow, type Tab } from '../sheets/routes.ts';
@@ -61,8 +61,8 @@ export async function playByHand(lagoon: Lagoon, act: HandAct): Promise<number> 
     }
     case 'answer-review': {
       const review = there(await reviews.get(act.id), 'review');
-      const reply = act.text === null ? null : { text: act.text, at: now };
-      await reviews.change(review.id, { ...review.body, reply }, now);
+      const body = act.text === null ? { ...review.body, reply: null } : answered(review.body, 'hand', act.text, now);
+      await reviews.change(review.id, body, now);
       return review.id;
     }
     case 'edit-review': {

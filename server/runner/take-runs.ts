@@ -5,6 +5,7 @@ import { noteChange } from '../store/changes.ts';
 import { isBehind, lockDueRuns, putOffRun, queueRun, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
 import { setOwn } from '../store/items.ts';
 import { isNewsTo, isPublishing, ownAmong } from '../store/own-things.ts';
+import { LOOK_LEASE } from '../watch/look-lease.ts';
 import { hastenLook, outletOfWatch, watchesToLookAt } from '../store/watches.ts';
 import { lockWorkflow } from '../store/workflows.ts';
 import { Batch, setRunAside, STUMBLED } from './apply.ts';
@@ -82,7 +83,7 @@ async function takeTogether(
 const NONE: ReadonlySet<number> = new Set();
 
 /** How old what is known of a source may be when a run that waited goes on, in milliseconds. */
-const FRESH = 15_000;
+const FRESH = 3000;
 /** How soon a run is taken up again that waits for a look at its source. */
 const LOOKING = 1000;
 
@@ -100,7 +101,7 @@ async function lookFirst(db: Queryable, batch: Batch, runs: readonly Run[], now:
   });
   if (waking.length === 0) return new Set();
   const stale = await watchesToLookAt(db, [...new Set(waking.map(({ watch }) => watch))], now - FRESH);
-  for (const watch of stale) await hastenLook(db, watch, now);
+  for (const watch of stale) await hastenLook(db, watch, now, LOOK_LEASE);
   return new Set(waking.flatMap(({ run, watch }) => (stale.has(watch) ? [run.id] : [])));
 }
 

@@ -340,12 +340,16 @@ export async function ringWatch(db: Queryable, id: number, now: number): Promise
   ]);
 }
 
+/** After so many failures in a row a source is not waited for. */
+const GIVEN_UP = 5;
+
 /** Of some watches, those that an account is asked for and that have not been looked at since a moment. */
 export async function watchesToLookAt(db: Queryable, ids: readonly number[], since: number): Promise<Set<number>> {
   const rows = await select<{ id: number }>(
     db,
-    "SELECT id FROM watches WHERE id IN (?) AND kind = 'network' AND due_at IS NOT NULL AND last_look_at < ?",
-    [ids, toTime(since)],
+    `SELECT id FROM watches WHERE id IN (?) AND kind = 'network' AND due_at IS NOT NULL AND failures < ?
+       AND (last_ok_at IS NULL OR last_ok_at < ?)`,
+    [ids, GIVEN_UP, toTime(since)],
   );
   return new Set(rows.map((row) => row.id));
 }
@@ -361,14 +365,22 @@ export async function outletOfWatch(db: Queryable, id: number): Promise<number |
   return row?.id ?? null;
 }
 
-/** Has a watch looked at now, unless that is already going on. */
-export async function hastenLook(db: Queryable, id: number, now: number): Promise<void> {
-  await change(db, 'UPDATE watches SET due_at = ? WHERE id = ? AND lease IS NULL AND due_at > ?', [
+/**
+ * Has a watch looked at now, unless that is already going on. Whoever has claimed it for longer than a look usually takes
+ * may be dead, and is not waited for.
+ *
+ * @param leaseMs how long a claim lasts
+ */
+export async function hastenLook(db: Queryable, id: number, now: number, leaseMs: number): Promise<void> {
+  await change(db, 'UPDATE watches SET due_at = ? WHERE id = ? AND due_at > ? AND (lease IS NULL OR due_at < ?)', [
     toTime(now),
     id,
     toTime(now),
+    toTime(now + leaseMs - USUAL_LOOK),
   ]);
 }
+/** A look that takes longer than this is an odd one, milliseconds. */
+const USUAL_LOOK = 15_000;
 
 /** The watches that an account is asked for. */
 export async function watchesOfAccount(db: Queryable, accountId: number): Promise<Watch[]> {

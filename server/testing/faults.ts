@@ -1,8 +1,6 @@
 // npm run faults: many items through three worker processes while workers are killed by signal 9, the database is
 // restarted, and the network fails in every way it can. Afterwards the network must hold each post exactly once (a
 // blind network: never twice), and every item must be accounted for. `--short` is the form that npm test runs.
-import { spawn } from 'node:child_process';
-import { once } from 'node:events';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
@@ -12,13 +10,15 @@ import { select } from '../db/database.ts';
 import { addItems, itemsOf } from '../store/items.ts';
 import { addRun } from '../store/runs.ts';
 import { openHouse, type House, testNow } from './house.ts';
+import { answersByHand, rowsByHand, type ByHand } from './faults-by-hand.ts';
+import { KilledWorkers } from './killed-workers.ts';
 import { live, newVideos } from './workflow.ts';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const short = process.argv.includes('--short');
 const plan = short
-  ? { items: 120, restarts: 1, blindItems: 40, kills: 1200 }
-  : { items: 2000, restarts: 2, blindItems: 400, kills: 1000 };
+  ? { items: 120, restarts: 1, blindItems: 40, kills: 1200, reviews: 40, rows: 40 }
+  : { items: 2000, restarts: 2, blindItems: 400, kills: 1000, reviews: 400, rows: 300 };
 
 interface Counts {
   items: number;
@@ -57,36 +57,7 @@ async function torture(
 
   await misbehave(house);
   const began = performance.now();
-  let kills = 0;
-  let over = false;
-  const start = () => {
-    const child = spawn(
-      process.execPath,
-      process.env.FAULT_WORKER ? [process.env.FAULT_WORKER] : ['--import', 'tsx', 'server/testing/fault-worker.ts'],
-      {
-        cwd: ROOT,
-        env: { ...process.env, ...house.env, PLAYA_ANSWER_WITHIN: '1.5', BLIND: options.blind ? '1' : '0' },
-        stdio: ['ignore', 'ignore', 'inherit', 'ipc'],
-      },
-    );
-    const began = performance.now();
-    // It says so when it begins to work; one that cannot start says nothing, and ends. Milliseconds it took.
-    const up = Promise.race([once(child, 'message'), once(child, 'exit')]).then(() => performance.now() - began);
-    return { process: child, up };
-  };
-  const workers = [start(), start(), start()];
-  const killing = (async () => {
-    for (let turn = 0; !over; turn++) {
-      const index = turn % workers.length;
-      // Each in its turn is killed while it works. On a busy machine all takes longer, as starting shows: killed as fast
-      // as on a quiet one, none would ever come to the end of anything.
-      await pause(Math.max(plan.kills, await workers[index]!.up));
-      workers[index]!.process.kill('SIGKILL');
-      kills++;
-      workers[index] = start();
-      await pause(plan.kills / 2);
-    }
-  })();
+  const workers = new KilledWorkers(house, plan.kills, { BLIND: options.blind ? '1' : '0' });
   const count = async () => {
     const rows = await select<{ status: string; number: number }>(
       services.pool,
@@ -116,9 +87,7 @@ async function torture(
       break;
     }
   }
-  over = true;
-  await killing;
-  for (const worker of workers) worker.process.kill('SIGTERM');
+  await workers.stop();
   await house.behave();
   await pause(500);
 
@@ -134,7 +103,7 @@ async function torture(
     done: now2.done ?? 0,
     held: now2.held ?? 0,
     other: options.items - (now2.done ?? 0) - (now2.held ?? 0),
-    kills,
+    kills: workers.kills,
     restarts,
     seconds: Math.round((performance.now() - began) / 1000),
   };
@@ -176,7 +145,12 @@ try {
   report('keyed network', keyed);
   const blind = await torture(house, { items: plan.blindItems, restarts: 0, blind: true, restart });
   report('blind network', blind);
+  const answers = await answersByHand(house, plan.reviews, plan.kills * 2);
+  reportByHand('two workflows and people on the same reviews', answers);
+  const rows = await rowsByHand(house, plan.rows, plan.kills * 2);
+  reportByHand('rows changed while they wait', rows);
   failed =
+    [answers, rows].some((arm) => arm.twice > 0 || arm.wrong > 0 || arm.lost > 0) ||
     keyed.twice > 0 ||
     keyed.other > 0 ||
     keyed.held > 0 ||
@@ -192,6 +166,12 @@ try {
 }
 console.log(failed ? 'FAILED' : 'Every post went out once, and every item is accounted for.');
 process.exit(failed ? 1 : 0);
+
+function reportByHand(name: string, arm: ByHand): void {
+  console.log(
+    `${name}: ${arm.things} things, ${arm.byHand} acts by hand → ${arm.sent} sent, ${arm.twice} twice or over a person’s, ${arm.wrong} in old words or withdrawn, ${arm.lost} lost; ${arm.kills} workers killed`,
+  );
+}
 
 function report(name: string, counts: Counts): void {
   console.log(

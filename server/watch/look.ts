@@ -13,6 +13,7 @@ import * as watches from '../store/watches.ts';
 import { websubOf } from '../store/websub.ts';
 import { noteGone, sayRefused, storeArrivals } from './arrivals.ts';
 import { LookTrouble, fetchFeed, validatorsSchema } from './fetch-feed.ts';
+import { LOOK_LEASE } from './look-lease.ts';
 import { readNetwork } from './network.ts';
 import { olderPages } from './older-pages.ts';
 import { pastItems } from './past.ts';
@@ -28,8 +29,6 @@ const memorySchema = z.object({
 const windowSchema = memorySchema.pick({ window: true });
 const scheduleMemory = z.object({ last: z.number() });
 
-/** A look may take this long before another worker may take it over. */
-const LOOK_LEASE = 90_000;
 /** A source is looked at at least this often, also one that fails or seldom says anything. */
 const LONGEST_PAUSE = 30 * 60_000;
 /** How far the interval may grow from the one a source starts with. */

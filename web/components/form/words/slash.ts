@@ -22,6 +22,8 @@ export function slashExtension(insertables: () => readonly Insertable[]): {
 } {
   const list = ref<SlashList | null>(null);
   const show = (props: SuggestionProps<Insertable>) => {
+    // Words behind a stroke that no label has are words.
+    if (props.items.length === 0 && /\s/.test(props.query)) return void (list.value = null);
     list.value = {
       items: props.items,
       index: Math.min(list.value?.index ?? 0, Math.max(0, props.items.length - 1)),
