@@ -5,6 +5,7 @@ const PLACES = [
   { table: 'accounts', column: 'sealed', key: ['id'], owner: "CONCAT('account:', brand_id, ':', kind)" },
   { table: 'secrets', column: 'sealed', key: ['brand_id', 'name'], owner: "CONCAT('secret:', brand_id, ':', name)" },
   { table: 'hooks', column: 'sealed_token', key: ['watch_id'], owner: "CONCAT('hook:', watch_id)" },
+  { table: 'hooks', column: 'old_sealed_token', key: ['watch_id'], owner: "CONCAT('hook:', watch_id)" },
   { table: 'hooks', column: 'sealed_secret', key: ['watch_id'], owner: "CONCAT('hook:', watch_id)" },
   { table: 'websub', column: 'sealed_callback', key: ['watch_id'], owner: "CONCAT('websub:', watch_id)" },
   { table: 'websub', column: 'sealed_secret', key: ['watch_id'], owner: "CONCAT('websub:', watch_id)" },

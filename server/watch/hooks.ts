@@ -49,11 +49,20 @@ export function hookAddress(services: Services, hook: hooks.Hook): string {
   return `${services.config.origin}/hooks/${services.vault.open(hook.sealedToken, owner(hook.watchId))}`;
 }
 
-/** Gives a hook another address; the old one stops working. */
+/** So long both addresses of a hook work: whoever sends has to be told of the new one first. Milliseconds. */
+const BOTH_WORK = 24 * 3_600_000;
+
+/** Gives a hook another address; the old one works for a day more. */
 export async function changeHookAddress(services: Services, brandId: number, watchId: number): Promise<void> {
   const token = randomBytes(24).toString('base64url');
-  const sealed = services.vault.seal(token, owner(watchId));
-  await hooks.setHookAddress(services.pool, brandId, watchId, hashOf(token), sealed);
+  const sealedToken = services.vault.seal(token, owner(watchId));
+  const oldUntil = services.clock() + BOTH_WORK;
+  await hooks.setHookAddress(services.pool, { brandId, watchId, tokenHash: hashOf(token), sealedToken, oldUntil });
+}
+
+/** Takes back that a hook got another address. Returns whether there was one to go back to. */
+export function restoreHookAddress(services: Services, brandId: number, watchId: number): Promise<boolean> {
+  return inTransaction(services.pool, (db) => hooks.restoreHookAddress(db, brandId, watchId, services.clock()));
 }
 
 /**
@@ -86,7 +95,7 @@ export async function receive(
   body: Buffer,
   headers: Record<string, string | undefined>,
 ): Promise<Received> {
-  const hook = await hooks.hookByToken(services.pool, hashOf(token));
+  const hook = await hooks.hookByToken(services.pool, hashOf(token), services.clock());
   if (!hook) return { status: 404, says: 'There is no web hook at this address.' };
   if (hook.sealedSecret) {
     const secret = services.vault.open(hook.sealedSecret, owner(hook.watchId));

@@ -18,7 +18,7 @@ import { openHouse, type House, testNow } from '../testing/house.ts';
 import { serve, toldWorkflow } from '../testing/told.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { goLive } from '../workflows/go-live.ts';
-import { HOOK_LIMIT, readDeliveries, setSigned } from './hooks.ts';
+import { HOOK_LIMIT, changeHookAddress, hookAddress, readDeliveries, restoreHookAddress, setSigned } from './hooks.ts';
 import { lookAtDue, lookNow } from './look.ts';
 import { renameSourceField } from './rename.ts';
 import { isSigned, renewSubscriptions } from './websub.ts';
@@ -167,6 +167,25 @@ describe('web hooks in', () => {
       'already a field',
     );
     await expect(renameSourceField(house.services, house.bakehouse, told.watch, 'n', 'x')).rejects.toThrow('gone');
+  });
+  it('get another address while the old one works for a day more; and can have the old one back', async () => {
+    const told = await toldWorkflow(house, words);
+    const addressNow = async () =>
+      hookAddress(house.services, (await hookBy(house.services.pool, house.lidos, told.watch))!)
+        .split('/')
+        .at(-1)!;
+    const send = async (token: string, n: number) => (await post(`/hooks/${token}`, `{"title":"A${n}"}`)).statusCode;
+    const old = told.token;
+    await changeHookAddress(house.services, house.lidos, told.watch);
+    const fresh = await addressNow();
+    expect(fresh).not.toBe(old);
+    expect([await send(old, 1), await send(fresh, 2)]).toEqual([202, 202]);
+    expect(await restoreHookAddress(house.services, house.lidos, told.watch)).toBe(true);
+    expect(await addressNow()).toBe(old);
+    expect([await send(old, 3), await send(fresh, 4)]).toEqual([202, 202]);
+    house.clock.now += 24 * 3_600_000 + 1000;
+    expect([await send(old, 5), await send(fresh, 6)]).toEqual([202, 404]);
+    expect(await restoreHookAddress(house.services, house.lidos, told.watch)).toBe(false);
   });
   it('two readers never make two runs of one delivery', async () => {
     const told = await toldWorkflow(house, words);

@@ -52,3 +52,9 @@ ALTER TABLE workflows
   ADD COLUMN paused_at DATETIME(3) NULL,
   -- Posts before this moment no longer count towards the brake: somebody has let it go on.
   ADD COLUMN brake_from DATETIME(3) NULL;
+
+-- A secret address that was replaced goes on working for a day, and can be taken back.
+ALTER TABLE hooks
+  ADD COLUMN old_token_hash BINARY(32) NULL UNIQUE,
+  ADD COLUMN old_sealed_token VARBINARY(400) NULL,
+  ADD COLUMN old_until DATETIME(3) NULL;

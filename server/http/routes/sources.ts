@@ -13,7 +13,14 @@ import { findSource } from '../../watch/find-source.ts';
 import { LOOK_EVERY, watchOutlet, watchableOutlets } from '../../watch/watchable.ts';
 import { lookNow } from '../../watch/look.ts';
 import { hookBy, recentDeliveries, setHookSchema, setIdentityField } from '../../store/hooks.ts';
-import { changeHookAddress, hookAddress, makeHook, sendTest, setSigned } from '../../watch/hooks.ts';
+import {
+  changeHookAddress,
+  hookAddress,
+  makeHook,
+  restoreHookAddress,
+  sendTest,
+  setSigned,
+} from '../../watch/hooks.ts';
 import { renameSourceField } from '../../watch/rename.ts';
 import { scheduleParams } from '../../watch/schedule.ts';
 import { Problem } from '../problem.ts';
@@ -104,6 +111,7 @@ export function sourceRoutes(services: Services): Router {
     if (!hook || !watch) throw new Problem(404, 'There is no such web hook.');
     res.json({
       address: hookAddress(services, hook),
+      oldUntil: hook.oldUntil !== null && hook.oldUntil > services.clock() ? hook.oldUntil : null,
       signed: hook.sealedSecret !== null,
       identityField: hook.identityField,
       schema: hook.schema,
@@ -120,6 +128,7 @@ export function sourceRoutes(services: Services): Router {
         identityField: z.string().max(300).nullable().optional(),
         signed: z.boolean().optional(),
         newAddress: z.boolean().optional(),
+        oldAddress: z.boolean().optional(),
         schema: jsonSchemaSchema.optional(),
       })
       .parse(req.body);
@@ -127,6 +136,8 @@ export function sourceRoutes(services: Services): Router {
     if (body.identityField !== undefined) await setIdentityField(pool, brand.id, id, body.identityField || null);
     if (body.schema !== undefined) await setHookSchema(pool, id, body.schema);
     if (body.newAddress) await changeHookAddress(services, brand.id, id);
+    if (body.oldAddress && !(await restoreHookAddress(services, brand.id, id)))
+      throw new Problem(409, 'The address before this one no longer works.');
     const secret = body.signed === undefined ? undefined : await setSigned(services, brand.id, id, body.signed);
     res.json({ secret: secret ?? null });
   });

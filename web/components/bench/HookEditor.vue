@@ -3,6 +3,7 @@ import { Copy } from '@lucide/vue';
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import type { FieldValue, Fields } from '@playa/core/items/item.ts';
 import type { JsonSchema } from '@playa/core/items/json-schema.ts';
+import { shortMoment } from '../../lib/times.ts';
 import { api } from '../../lib/api.ts';
 import { ago } from '../../lib/times.ts';
 import { onChanges } from '../../stores/changes.ts';
@@ -18,6 +19,8 @@ const session = useSession();
 const notices = useNotices();
 interface Hook {
   address: string;
+  /** Until when the address before this one works too. */
+  oldUntil: number | null;
   signed: boolean;
   identityField: string | null;
   schema: JsonSchema;
@@ -80,6 +83,12 @@ const leaves = computed(() => {
   return found;
 });
 
+const asking = ref(false);
+async function makeAnother() {
+  asking.value = false;
+  await change({ newAddress: true });
+  notices.say('It has another address. The old one works for a day more.', () => void change({ oldAddress: true }));
+}
 async function change(what: object) {
   try {
     const answer = await api<{ secret: string | null }>('POST', `${base()}/hook`, what);
@@ -157,8 +166,19 @@ async function copy() {
           :value="hook.address"
         />
         <button class="btn" aria-label="Copy the address" @click="copy"><Copy :size="14" /></button>
-        <button class="btn" @click="change({ newAddress: true })">Make another</button>
+        <button class="btn ml-2" :aria-expanded="asking" @click="asking = !asking">Another …</button>
       </div>
+      <div v-if="asking" class="mt-1.5 flex flex-wrap items-center gap-2 rounded-(--radius) bg-amber-wash px-2 py-1.5">
+        <span class="min-w-48 flex-1 text-sm"
+          >Give it another address? The one above works for a day more, so that whoever sends can be told.</span
+        >
+        <button class="btn btn-main" @click="makeAnother">Make another</button>
+        <button class="btn" @click="asking = false">Keep it</button>
+      </div>
+      <p v-else-if="hook.oldUntil" class="mt-1 text-sm text-ink-2">
+        The address before this one works until {{ shortMoment(hook.oldUntil, session.zone) }}.
+        <button class="link" @click="change({ oldAddress: true })">Go back to it</button>
+      </p>
       <label class="mt-1.5 flex items-center gap-1.5"
         ><input
           type="checkbox"
