@@ -7,6 +7,8 @@ import type { FoundSource } from '../connectors/connector.ts';
 import type { NetworkConfig } from '../config.ts';
 import { FetchTrouble } from '../guard/guard.ts';
 import type { Services } from '../services.ts';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { outletsOf, type Outlet } from '../store/outlets.ts';
 import type { AccountKind } from '../store/accounts.ts';
 import { FEED_TYPES } from './fetch-feed.ts';
 
@@ -25,11 +27,23 @@ const ADDRESS =
   /(?:https?:\/\/)?(?:[\p{L}\p{N}](?:[\p{L}\p{N}-]*[\p{L}\p{N}])?\.)+[\p{L}\p{N}-]{1,63}(?::\d{1,5})?(?:\/[^\s<>"'“”‘’]*)?|https?:\/\/[^\s<>"'“”‘’]+/iu;
 
 /**
- * Finds the source that someone means by what they pasted: any form of a channel's address, a handle, a bare
- * identifier, a feed, or any page that names its feed.
+ * Finds the source that someone means by what they pasted: any form of a channel's address, a handle, a name, a bare
+ * identifier, a feed, or any page that names its feed or leads to it.
+ *
+ * @param brandId whose own outlets are known by their names and addresses
  */
-export async function findSource(services: Services, pasted: string): Promise<Finding> {
+export async function findSource(services: Services, pasted: string, brandId?: number): Promise<Finding> {
   const tried: Tried[] = [];
+  const own = brandId === undefined ? undefined : await ownOutlet(services, brandId, pasted);
+  if (own?.feed) {
+    const found = await tryAddress(services, own.feed, tried);
+    if (found) return { found, tried };
+  }
+  if (own && !own.feed)
+    tried.push({
+      address: cutUnits(pasted.trim(), 200),
+      says: `This is ${own.name}, ${KIND_RULES[own.kind].name} of your own. What appears there is seen with its account: choose it from the list of what your accounts see.`,
+    });
   for (const address of addressesFor(services, pasted)) {
     const found = await tryAddress(services, address, tried);
     if (found) return { found, tried };
@@ -37,6 +51,22 @@ export async function findSource(services: Services, pasted: string): Promise<Fi
   if (tried.length === 0)
     tried.push({ address: cutUnits(pasted.trim(), 200), says: 'There is no address, handle or identifier in this.' });
   return { found: null, tried };
+}
+
+/** The brand's own outlet that somebody means by its name or its address. */
+async function ownOutlet(services: Services, brandId: number, pasted: string): Promise<Outlet | undefined> {
+  const bare = (text: string | null) =>
+    (text ?? '')
+      .trim()
+      .toLowerCase()
+      .replace(/^https?:\/\//, '')
+      .replace(/[?#&].*$/, '')
+      .replace(/\/+$/, '');
+  const wanted = bare(pasted);
+  if (wanted === '') return undefined;
+  const outlets = (await outletsOf(services.pool, brandId)).filter((outlet) => !outlet.gone);
+  const named = outlets.filter((outlet) => bare(outlet.address) === wanted || outlet.name.toLowerCase() === wanted);
+  return named.find((outlet) => outlet.feed) ?? named[0];
 }
 
 /** What is worth trying, best guess first. */
@@ -50,12 +80,34 @@ function addressesFor(services: Pick<Services, 'config' | 'connectors'>, pasted:
     addresses.push(...(services.connectors[kind].addresses?.(network, text) ?? []));
   }
   const match = ADDRESS.exec(text)?.[0].replace(/[.,;:!?)\]]+$/, '');
-  if (match) {
-    const bare = match.replace(/^https?:\/\//i, '');
-    if (/^https?:\/\//i.test(match)) addresses.push(match);
-    else if (URL.canParse(`https://${bare}`)) addresses.push(`https://${bare}`, `http://${bare}`);
+  if (match) addresses.push(...schemed(match), ...mended(text, match));
+  return [...new Set(addresses)].filter((address) => URL.canParse(address)).slice(0, 8);
+}
+
+/** An address with its scheme, or with both where it has none. */
+function schemed(address: string): string[] {
+  if (/^https?:\/\//i.test(address)) return [address];
+  return URL.canParse(`https://${address}`) ? [`https://${address}`, `http://${address}`] : [];
+}
+
+/** What an address may have been before it was copied: with a space in it, a rest of another one behind it, in capitals. */
+function mended(text: string, match: string): string[] {
+  const guesses: string[] = [];
+  // "…/on/tern baylidos": a line that was broken.
+  const whole = /\s/.test(text) && text.startsWith(match) ? ADDRESS.exec(text.replace(/\s+/g, ''))?.[0] : undefined;
+  for (const address of [match, ...(whole && whole !== match ? [whole] : [])]) {
+    if (address !== match) guesses.push(...schemed(address));
+    // "…/on/ternbaylidos&si=x", "…/films?&": what a page or a letter has hung behind it.
+    const clean = address
+      .replace(/&amp;/gi, '&')
+      .replace(/^([^?#]*?)&.*$/, '$1')
+      .replace(/[?&](utm_\w+|si|ref|fbclid)=[^&#]*/gi, '')
+      .replace(/[?&#=]+$/, '');
+    if (clean !== address) guesses.push(...schemed(clean));
+    const [, origin = '', path = ''] = /^((?:https?:\/\/)?[^/?#]+)([^?#]*)/i.exec(clean) ?? [];
+    if (path !== path.toLowerCase()) guesses.push(...schemed(origin.toLowerCase() + path.toLowerCase()));
   }
-  return [...new Set(addresses)].filter((address) => URL.canParse(address)).slice(0, 6);
+  return guesses;
 }
 
 async function tryAddress(services: Services, address: string, tried: Tried[]): Promise<Finding['found']> {

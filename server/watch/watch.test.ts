@@ -42,6 +42,12 @@ describe('finding a source', () => {
       'ternbaylidos',
       'ch_7tQm2xVb9Lk',
       '\u200bch_7tQm2xVb9Lk\ufeff ',
+      // With something behind it, broken over two lines, in capitals, by its name.
+      `${base}/on/ternbaylidos&si=AbC`,
+      `${base}/on/ternbaylidos?utm_source=mail&`,
+      `${base}/on/tern baylidos`,
+      `${base}/On/TernBayLidos`,
+      'Tern Bay Lidos',
     ];
   };
   it('takes any form of a channel’s address', async () => {
@@ -59,6 +65,30 @@ describe('finding a source', () => {
     const id = await house.upload({ title: 'Just one' });
     const { found } = await findSource(house.services, `${house.lagoon}/video/v/${id}?t=90`);
     expect(found?.name).toBe('Tern Bay channel');
+  });
+  it('knows the brand’s own places by their names and addresses', async () => {
+    await house.connect('video');
+    await house.connect('microblog');
+    const named = await findSource(house.services, 'Tern Bay channel', house.lidos);
+    expect(named.found).toMatchObject({ key: `feed:${house.lagoon}/video/feeds/ch_7tQm2xVb9Lk.atom` });
+    // What has no feed is seen with its account, and it is said where.
+    const profile = (await house.outlet('@ternbaylidos')).address!;
+    const { found, tried } = await findSource(house.services, profile, house.lidos);
+    expect(found).toBe(null);
+    expect(tried[0]!.says).toMatch(/^This is @ternbaylidos, microblog profile of your own/);
+  });
+  it('follows a page that only links to its feed', async () => {
+    const feed = `${house.lagoon}/video/feeds/ch_7tQm2xVb9Lk.atom`;
+    const page = createServer((_req, res) =>
+      res.writeHead(200, { 'content-type': 'text/html' }).end(`<h1>News</h1><a href="${feed}">RSS</a>`),
+    );
+    await new Promise<void>((done) => page.listen(0, '127.0.0.1', done));
+    const host = `127.0.0.1:${(page.address() as { port: number }).port}`;
+    const guard = new Guard([...house.services.config.allowPrivate, host]);
+    const { found } = await findSource({ ...house.services, guard }, `http://${host}/news`);
+    expect(found?.name).toBe('Tern Bay channel');
+    await guard.close();
+    page.close();
   });
   it('says what was tried when nothing is there', async () => {
     const nothing = async (pasted: string) => {

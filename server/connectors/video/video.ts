@@ -162,6 +162,15 @@ export const video: Connector = {
     if (/^@?[\p{L}\p{N}][\p{L}\p{N}._-]{1,59}$/u.test(text) && (text.startsWith('@') || !text.includes('.'))) {
       return [`${network.base}/on/${encodeURIComponent(bare)}`];
     }
+    // A name as it stands over the channel: its handle is often the same without the spaces.
+    if (/^[\p{L}\p{N}][\p{L}\p{N} ’'&-]{2,59}$/u.test(text) && text.includes(' ')) {
+      const words = text
+        .toLowerCase()
+        .replace(/[^\p{L}\p{N} ]+/gu, '')
+        .split(' ')
+        .filter(Boolean);
+      return [`${network.base}/on/${encodeURIComponent(words.join(''))}`];
+    }
     return [];
   },
 };

@@ -50,16 +50,16 @@ export function sourceRoutes(services: Services): Router {
   });
 
   router.post('/sources/find', async (req, res) => {
-    brandOf(req, res);
+    const brand = brandOf(req, res);
     const { text } = z.object({ text: z.string().max(3000) }).parse(req.body);
-    res.json(await findSource(services, text));
+    res.json(await findSource(services, text, brand.id));
   });
 
   // What is watched is found again from its address rather than taken from the browser's word.
   router.post('/sources/watch', async (req, res) => {
     const brand = brandOf(req, res);
     const { url } = z.object({ url: webAddress.max(2000) }).parse(req.body);
-    const { found, tried } = await findSource(services, url);
+    const { found, tried } = await findSource(services, url, brand.id);
     if (!found)
       throw new Problem(422, `It cannot be watched: ${tried.at(-1)?.says ?? 'nothing was found.'}`, { tried });
     const id = await watches.keepWatch(pool, {
