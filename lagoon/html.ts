@@ -34,6 +34,11 @@ export function prose(text: string): Html {
   return new Html(linked.join('').replace(/\n/g, '<br>'));
 }
 
+/** Words as they are, where a service makes no links of addresses. */
+export function bare(text: string): Html {
+  return new Html(escape(text).replace(/\n/g, '<br>'));
+}
+
 interface PageOptions {
   service: string;
   title: string;

@@ -3,6 +3,7 @@
 import type { Fields, FieldValue } from '../items/item.ts';
 import { correctedPieces } from './corrected.ts';
 import type { Piece } from './pieces.ts';
+import { writePlain } from './write/plain.ts';
 
 /** The words of one outlet, or of all. */
 export interface Worded {
@@ -34,6 +35,24 @@ export function handedOn(caption: string, wordings: Wordings): Fields {
 export function corrected(fields: Fields, caption: string, before: string, after: string): Fields {
   const { pieces } = (fields[key(caption)] ?? {}) as unknown as Wordings;
   return { [caption]: after, ...handedOn(caption, { pieces: pieces && correctedPieces(pieces, before, after) }) };
+}
+
+/** The parts of a text that an earlier step has made, where more is known than the text. */
+export function piecesHanded(fields: Fields, name: string): readonly Piece[] | undefined {
+  return (fields[key(name)] as unknown as Wordings | undefined)?.pieces;
+}
+
+/**
+ * Pieces in which a text of an earlier step stands as a field, with that text's own parts in its place: what was bold or
+ * led somewhere still does. What was done to the text on the way leaves it plain.
+ */
+export function withHandedPieces(pieces: readonly Piece[], fields: Fields): Piece[] {
+  return pieces.flatMap((piece): Piece[] => {
+    const handed = piece.field === undefined ? undefined : piecesHanded(fields, piece.field);
+    if (!handed || writePlain(handed).trim() !== piece.text.trim()) return [piece];
+    const { text: _text, field: _field, ...look } = piece;
+    return handed.map((part) => ({ ...look, ...part }));
+  });
 }
 
 /** The words of a caption for an outlet: its own, or those of all. */

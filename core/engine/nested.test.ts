@@ -20,7 +20,12 @@ import { upgradeState } from './upgrade.ts';
 const world: World = {
   timeZone: 'Europe/Lisbon',
   locale: 'en',
-  outlets: new Map([1, 2].map((id) => [id, { id, kind: 'page' as const, name: `Page ${id}`, accountId: id }])),
+  outlets: new Map(
+    [1, 2, 3].map((id) => [
+      id,
+      { id, kind: id === 3 ? ('broadcast' as const) : ('page' as const), name: `Page ${id}`, accountId: id },
+    ]),
+  ),
   watches: new Map([[1, { id: 1, name: 'Hook', things: 'messages' }]]),
   secrets: ['key'],
   colleagues: new Map([[1, 'Mo']]),
@@ -232,6 +237,46 @@ describe('For each and Gather', () => {
         pools: [],
       }).performs()[0]!.input,
     ).toMatchObject({ text: 'none' });
+  });
+  it('keeps formatting and links of what is gathered, also inside other words', () => {
+    const formatted: Step = compose('{#bold}{$pool.name}{/bold} {#link to=$pool.page}look{/link}', 'line', 'line');
+    const some = {
+      pools: [
+        { name: 'Tern Bay', page: 'https://pools.example/1' },
+        { name: 'Old Quay', page: 'https://pools.example/2' },
+      ],
+    };
+    const program = define([loop([formatted]), gather, compose('Open: {$list}!'), publish('post', [3])]);
+    const run = drive(program, some);
+    const input = run.performs()[0]!.input;
+    expect(input).toMatchObject({
+      markup:
+        'Open: <b>Tern Bay</b> <a href="https://pools.example/1">look</a>, <b>Old Quay</b> <a href="https://pools.example/2">look</a>!',
+    });
+  });
+  it('gathers in the order in which things appeared, however their runs overtook one another', () => {
+    const over: Step = {
+      ...gather,
+      from: { type: 'runs', group: null, closing: { at: null, count: 3, silence: null } },
+    } as Step;
+    const program = compile(define([compose('{$title}', 'line', 'line'), over, compose('{$list}'), publish()]), world);
+    const tables = new VirtualTables('Europe/Lisbon');
+    const joined = ([title, publishedAt]: [string, number]) => {
+      const item = { identity: title, publishedAt, fields: { title } };
+      const { effects } = advance(program, null, { type: 'arrived' }, { item, watch: 1, now: NOON, run: title });
+      const ask = effects.find((effect) => effect.do === 'ask')!;
+      if (ask.do === 'ask') tables.answer(ask.ask, NOON);
+    };
+    for (const each of [
+      ['third', 3],
+      ['first', 1],
+      ['second', 2],
+    ] as [string, number][])
+      joined(each);
+    const closed = tables.answer({ of: 'close', step: over.id, group: '' }, NOON);
+    const { prepared } = program.root.nodes[1]!;
+    const plan = prepared.answered!({ fields: {} } as never, closed);
+    expect(plan).toMatchObject({ go: 'on', values: { list: 'first, second, third' } });
   });
   it('posts for all elements together, or one after another', () => {
     const steps = (together: boolean) => define([loop([compose('{$pool.name}'), publish()], together)]);

@@ -39,6 +39,8 @@ export interface Summary {
   /** Posts and answers that are too long, by outlet. */
   tooLongAt: { outlet: number; count: number }[];
   emptyCaption: number;
+  /** Posts that have words and miss something else that their outlet asks for: a title, a picture. */
+  incomplete: number;
   /** What posts could be criticised for; only where the outlets are known. */
   lints: LintCount[];
   /** Items in which a field that a caption uses says nothing, by field. */
@@ -77,6 +79,7 @@ export class Summing {
   #answers = 0;
   #tooLong = 0;
   #emptyCaption = 0;
+  #incomplete = 0;
   #repeats = 0;
   #joined = 0;
   #waiting = 0;
@@ -115,7 +118,8 @@ export class Summing {
 
   #addPost(post: PostCell, step: string, found: Set<Lint>): void {
     if (post.trouble === 'too-long') this.#noteTooLong(post.outlet);
-    else if (post.trouble === 'empty') this.#emptyCaption++;
+    else if (post.trouble === 'empty' && post.text.trim() === '') this.#emptyCaption++;
+    else if (post.trouble === 'empty') this.#incomplete++;
     if (post.trouble) return;
     this.#posts++;
     this.#outlets.add(post.outlet);
@@ -195,6 +199,7 @@ export class Summing {
       tooLong: this.#tooLong,
       tooLongAt: [...this.#tooLongAt].map(([outlet, number]) => ({ outlet, count: number })),
       emptyCaption: this.#emptyCaption,
+      incomplete: this.#incomplete,
       lints: [...this.#lints.values()],
       emptyFields: [...this.#empty].map(([field, number]) => ({ field, count: number })),
       repeats: this.#repeats,

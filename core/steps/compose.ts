@@ -6,7 +6,7 @@ import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
 import type { Piece } from '../captions/pieces.ts';
 import { closedUp, closedUpPieces } from '../captions/close-up.ts';
-import { handedOn, type Worded } from '../captions/worded.ts';
+import { handedOn, piecesHanded, withHandedPieces, type Worded } from '../captions/worded.ts';
 import { writePlain } from '../captions/write/plain.ts';
 import type { World } from '../workflow/world.ts';
 import type { Env, Plan, Prepared, StepBase, Verb } from './verb.ts';
@@ -148,10 +148,15 @@ function prepareWords(source: string, step: ComposeStep, world: World): Wording 
     caption,
     word: inParts
       ? (env) => {
-          const pieces = tidied(caption.pieces(env.fields, when(env)));
+          const pieces = tidied(withHandedPieces(caption.pieces(env.fields, when(env)), env.fields));
           return { text: writePlain(pieces).trim(), pieces };
         }
       : (env) => {
+          // A text with parts of its own, gathered mostly, keeps them inside these words.
+          if (caption.uses.some((name) => piecesHanded(env.fields, name))) {
+            const pieces = tidied(withHandedPieces(caption.pieces(env.fields, when(env)), env.fields));
+            return { text: writePlain(pieces).trim(), pieces };
+          }
           const text = caption.format(env.fields, when(env));
           return { text: step.tidy ? closedUp(text) : text.trim() };
         },

@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { closingSchema, type Closing } from '../engine/asks.ts';
-import type { FieldValue, Fields } from '../items/item.ts';
+import type { Piece } from '../captions/pieces.ts';
+import { handedOn, wordsFor } from '../captions/worded.ts';
+import type { FieldValue, Fields, Item } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { spokenLength } from '../text/durations.ts';
 import { countGraphemes } from '../text/graphemes.ts';
@@ -59,7 +61,7 @@ export const gather = {
           const made = env.gathered(from.step).filter((each) => each !== null);
           return whole(
             step,
-            made.map((each) => entryOf(step, { ...env.fields, ...each })),
+            made.map((each) => entryOf(step, { ...env.fields, ...each }, env.item)),
           );
         },
       };
@@ -67,9 +69,15 @@ export const gather = {
     const group = (fields: Fields) => (from.group === null ? '' : fieldText(readField(fields, from.group)));
     const close = (fields: Fields) => ({ of: 'close' as const, step: step.id, group: group(fields) });
     return {
-      plan: ({ fields }) => ({
+      plan: ({ fields, item }) => ({
         go: 'ask',
-        ask: { of: 'join', step: step.id, group: group(fields), value: entryOf(step, fields), closing: from.closing },
+        ask: {
+          of: 'join',
+          step: step.id,
+          group: group(fields),
+          value: entryOf(step, fields, item),
+          closing: from.closing,
+        },
         cell: null,
       }),
       answered: ({ fields }, answer) => {
@@ -117,29 +125,59 @@ interface Entry {
   [name: string]: FieldValue;
   value: FieldValue;
   order: FieldValue;
+  /** When the thing appeared, milliseconds since 1970 UTC: the order of what is not ordered otherwise. */
+  at: FieldValue;
+  /** The parts of a composed text, with their formatting; null for anything else. */
+  pieces: FieldValue;
 }
 
-function entryOf(step: GatherStep, fields: Fields): Entry {
+function entryOf(step: GatherStep, fields: Fields, item: Item): Entry {
+  const text = textNamed(fields, step.take);
+  const { pieces } = wordsFor(fields, step.take, text, 0);
   return {
-    value: textNamed(fields, step.take) || (readField(fields, step.take) ?? null),
+    value: text || (readField(fields, step.take) ?? null),
     order: step.order ? (readField(fields, step.order.by) ?? null) : null,
+    at: item.publishedAt,
+    pieces: (pieces as unknown as FieldValue | undefined) ?? null,
   };
 }
 
 /** What the gathered amounts to: ordered, cut to the most, joined. */
 function whole(step: GatherStep, entries: Entry[]): Plan {
   const { order } = step;
-  const sorted = order ? [...entries].sort((a, b) => compare(a.order, b.order, order.direction === 'down')) : entries;
+  // In the order in which things appeared, however their runs overtook one another.
+  const inTurn = [...entries].sort((a, b) => momentOf(a) - momentOf(b));
+  const sorted = order ? inTurn.sort((a, b) => compare(a.order, b.order, order.direction === 'down')) : inTurn;
   const kept = step.most === null ? sorted : sorted.slice(0, step.most);
-  const values = kept.map(({ value }) => value).filter((value) => fieldText(value).trim() !== '');
+  const filled = kept.filter(({ value }) => fieldText(value).trim() !== '');
+  const values = filled.map(({ value }) => value);
   if (values.length === 0 && step.whenEmpty === 'stop')
     return { go: 'stop', cell: { kind: 'stops', why: 'nothing to gather' } };
   const text = values.map(fieldText).join(step.between);
   return {
     go: 'on',
-    values: { [step.as]: text, [`${step.as}.count`]: values.length, [`${step.as}.list`]: values },
+    values: {
+      [step.as]: text,
+      [`${step.as}.count`]: values.length,
+      [`${step.as}.list`]: values,
+      ...piecesOf(step, filled),
+    },
     cell: { kind: 'text', name: step.as, text, length: countGraphemes(text), empty: [] },
   };
+}
+
+/** What appeared without saying when comes as it was gathered, behind the others. */
+const momentOf = ({ at }: Entry): number => (typeof at === 'number' ? at : Number.MAX_SAFE_INTEGER);
+
+/** The parts of the whole, where one of what was gathered has formatting: their links and looks stay what they were. */
+function piecesOf(step: GatherStep, entries: readonly Entry[]): Fields {
+  if (!entries.some(({ pieces }) => pieces)) return {};
+  const between: Piece[] = step.between === '' ? [] : [{ text: step.between }];
+  const all = entries.flatMap(({ value, pieces }, index) => [
+    ...(index > 0 ? between : []),
+    ...(pieces ? (pieces as unknown as Piece[]) : [{ text: fieldText(value) }]),
+  ]);
+  return handedOn(step.as, { pieces: all });
 }
 
 /** Numbers by size, everything else as text; what is missing comes last, whichever way. */

@@ -135,6 +135,7 @@ describe('rehearsal', () => {
         { outlet: 2, count: 1 },
       ],
       emptyCaption: 0,
+      incomplete: 0,
       lints: [],
       emptyFields: [{ field: 'description', count: 2 }],
       repeats: 2,

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { z } from 'zod';
 import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../api.ts';
-import { html, prose, when } from '../html.ts';
+import { bare, html, when } from '../html.ts';
 import type { Lagoon } from '../lagoon.ts';
 import { once } from '../repeats.ts';
 import { missing, show } from '../screen.ts';
@@ -101,7 +101,7 @@ export function boardsRoutes(lagoon: Lagoon): Router {
         <div class="screen"><img src="${pin.body.picture}" alt="" /></div>
         <h1>${pin.body.title}</h1>
         <span class="soft">${when(pin.createdAt, clock.now())}</span>
-        <div class="message">${prose(pin.body.description)}</div>
+        <div class="message">${bare(pin.body.description)}</div>
         ${pin.body.link ? html`<a href="${pin.body.link}">${pin.body.link}</a>` : ''}
         <p><a href="${base}/b/${pin.parent}">The whole board</a></p>
       </article>`,

@@ -1,5 +1,5 @@
 import { Router, urlencoded } from 'express';
-import { html, prose, when } from '../html.ts';
+import { bare, html, prose, when } from '../html.ts';
 import { signInOf } from '../api.ts';
 import type { Lagoon } from '../lagoon.ts';
 import { formText, missing, show, somebody } from '../screen.ts';
@@ -95,7 +95,7 @@ export function photosRoutes(lagoon: Lagoon): Router {
         <a href="${base}/@${profile.body.handle}"><b>${profile.body.name}</b></a>
         <span class="soft">${when(photo.createdAt, clock.now())}</span>
         <div class="screen"><img src="${photo.body.picture}" alt="${photo.body.alt}" /></div>
-        <div class="message">${prose(photo.body.caption)}</div>
+        <div class="message">${bare(photo.body.caption)}</div>
       </article>
       <div class="box">
         ${first.map(

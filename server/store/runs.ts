@@ -172,7 +172,7 @@ export async function lockDueRuns(
   most: number,
 ): Promise<{ runs: Run[]; unreadable: UnreadableRun[] }> {
   return readEach(
-    await select<Row>(db, 'SELECT * FROM runs WHERE due_at <= ? ORDER BY due_at LIMIT ? FOR UPDATE SKIP LOCKED', [
+    await select<Row>(db, 'SELECT * FROM runs WHERE due_at <= ? ORDER BY due_at, id LIMIT ? FOR UPDATE SKIP LOCKED', [
       toTime(now),
       most,
     ]),

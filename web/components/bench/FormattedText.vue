@@ -74,7 +74,7 @@ watchEffect(() => {
   else void readMarkdown(markup).then((read) => props.markup === markup && (runs.value = read));
 });
 
-const ADDRESS = /(https?:\/\/[^\s<>"]*[^\s<>".,;:!?)])/;
+const ADDRESS = /(https?:\/\/[^\s<>"“”„‘’«»]*[^\s<>"“”„‘’«».,;:!?)\]…])/;
 const pieces = shallowRef<Run[]>([]);
 watchEffect(() => {
   let left = props.shown ?? Infinity;

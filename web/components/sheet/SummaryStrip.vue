@@ -113,6 +113,9 @@ const s = computed(() => props.summary);
         <span v-if="s.emptyCaption" class="text-rose"
           ><b>{{ s.emptyCaption }}</b> without words</span
         >
+        <span v-if="s.incomplete" class="text-rose"
+          ><b>{{ s.incomplete }}</b> without a title or picture that the outlet asks for</span
+        >
         <span v-if="s.repeats" class="text-amber"
           ><b>{{ s.repeats }}</b> {{ s.repeats === 1 ? 'repeats' : 'repeat' }} an earlier post</span
         >
