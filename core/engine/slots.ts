@@ -144,9 +144,9 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
 function sayRecord({ match, row, values, before }: ActInput<'record'>): string {
   if (row !== undefined) {
     const changes = Object.entries(values).filter(([column, value]) => (before?.[column] ?? '') !== value);
-    return `this row${sayParts(changes.map(([column, value]) => `${column}: ${before?.[column] || '–'} → ${value || '–'}`))}`;
+    return `in this row${sayParts(changes.map(([column, value]) => `${column}: ${before?.[column] || '–'} → ${value || '–'}`))}`;
   }
-  const which = match ? `row where ${match.column} is ${match.value}` : 'new row';
+  const which = match ? `in the row where ${match.column} is ${match.value}` : 'a new row';
   return `${which}${sayParts(Object.entries(values).flatMap(([column, value]) => (value ? [`${column}: ${value}`] : [])))}`;
 }
 

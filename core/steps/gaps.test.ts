@@ -70,7 +70,7 @@ describe('writing into the row that an item is', () => {
       { Status: 'ready', Note: 'do not lose me', post: 'https://pages.example/1' },
     );
     expect(trace.row).toMatchObject({
-      acts: [{ outlet: 3, what: 'this row: Status: ready → posted · Link: – → https://pages.example/1' }],
+      acts: [{ outlet: 3, what: 'in this row: Status: ready → posted · Link: – → https://pages.example/1' }],
     });
   });
 });

@@ -82,12 +82,12 @@ async function resume() {
             >. It takes
           </legend>
           <label class="flex items-center gap-2"
-            ><input v-model="take" type="radio" value="none" class="accent-(--sea)" /> none of them, only what appears
-            from now on</label
+            ><input v-model="take" type="radio" value="none" class="accent-(--sea)" />
+            {{ all.length === 1 ? 'not that' : 'none of them' }}, only what appears from now on</label
           >
           <label class="flex items-center gap-2"
             ><input v-model="take" type="radio" value="all" class="accent-(--sea)" />
-            {{ all.length === 1 ? 'it' : `all ${all.length}` }}</label
+            {{ all.length === 1 ? `“${all[0]!.title}”` : `all ${all.length}` }}</label
           >
           <label v-if="all.length > 1" class="flex items-center gap-2"
             ><input v-model="take" type="radio" value="last" class="accent-(--sea)" /> the last

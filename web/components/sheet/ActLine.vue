@@ -17,7 +17,7 @@ const DID: Record<string, [would: string, doing: string, did: string]> = {
   message: ['would write', 'writing', 'wrote'],
   react: ['would like it', 'liking it', 'liked'],
   revise: ['would', 'is about to', 'done:'],
-  record: ['would write a', 'writing a', 'wrote a'],
+  record: ['would write', 'writing', 'wrote'],
   find: ['would look for a', 'looking for a', 'looked for a'],
   draft: ['would be drafted', 'being drafted', 'drafted'],
   label: ['would label', 'labelling', 'labelled'],
