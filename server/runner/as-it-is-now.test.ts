@@ -1,4 +1,5 @@
 // A run that waits is about its row as it is now, not as it was when the row appeared.
+import { DateTime } from 'luxon';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
@@ -221,6 +222,65 @@ describe('a row changed while its run waits', () => {
     await house.settle();
     await anHour(0.1);
     expect(await out()).toEqual([`${caption}, corrected`]);
+    await pause(house, workflow);
+  });
+
+  it('is written into by itself, in the columns that are named and no others, and starts nothing by that', async () => {
+    const definition = planned({ onChange: ['Status'] });
+    definition.steps[3] = {
+      id: 'post',
+      verb: 'publish',
+      outlets: [pages[0]!],
+      caption: 'caption',
+      card: null,
+      as: 'post',
+    };
+    definition.steps.push({
+      id: 'note',
+      verb: 'record',
+      outlet: null,
+      where: 'item',
+      match: null,
+      values: [
+        { column: 'Status', value: 'posted' },
+        { column: 'Posted', value: '{$post.url}' },
+        { column: 'Caption', value: '' },
+      ],
+      as: 'row',
+    });
+    const workflow = await live(house, definition);
+    const { id, caption } = await row('ready', house.clock.now + HOUR);
+    await anHour(1.1);
+    await anHour();
+    const there = (await house.things<{ cells: Record<string, string> }>('sheets', 'row')).find(
+      (each) => each.id === id,
+    )!;
+    expect(there.body.cells).toMatchObject({ Caption: caption, Status: 'posted' });
+    expect(there.body.cells.Posted).toMatch(/^http.*\/pages\/posts\/\d+$/);
+    expect(await runs(workflow)).toHaveLength(1);
+    expect(await out()).toEqual([caption]);
+    await pause(house, workflow);
+  });
+
+  it('goes out at the moment the row says in the brand’s own way and zone; one that cannot be read is asked about', async () => {
+    const workflow = await live(house, planned());
+    const at = DateTime.fromMillis(house.clock.now + HOUR, { zone: 'Europe/Lisbon' }).startOf('minute');
+    const caption = `Row ${++count}`;
+    const cells = { Caption: caption, Status: 'ready', At: at.toFormat('d.M.yyyy H:mm') };
+    await house.play({ do: 'row', tab: 'Now', cells });
+    await look();
+    expect((await runs(workflow))[0]!.trace.at).toMatchObject({ kind: 'waits', until: at.toMillis() });
+    await house.play({ do: 'row', tab: 'Now', cells: { ...cells, Caption: 'Unread', At: 'next week' } });
+    await look();
+    const [unread] = await runs(workflow);
+    const [asked] = slotsIn(unread!.state!);
+    expect(asked).toMatchObject({ status: 'held', trouble: 'date', input: { text: 'next week' } });
+    await decide(house.services, house.lidos, unread!.id, asked!.key, {
+      do: 'retry',
+      text: at.toFormat('d.M.yyyy H:mm'),
+    });
+    await anHour(1.1);
+    expect((await house.posts()).map((post) => post.text)).toEqual(expect.arrayContaining([caption, 'Unread']));
     await pause(house, workflow);
   });
 
