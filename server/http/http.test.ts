@@ -476,16 +476,26 @@ describe('web hooks, schedules, secrets and notices', () => {
     // Reading an address only tells that there is something to call.
     expect((await fetch(address)).status).not.toBe(202);
   });
-  it('its address can be changed: the old one is nobody’s any more', async () => {
+  it('its address can be changed: the old one works for a day more, and can be had back', async () => {
     const visitor = await signedIn();
     const before = await told(visitor);
     await visitor.ask('POST', `${at()}/sources/${before.id}/hook`, { newAddress: true });
     const after = (await visitor.ask('GET', `${at()}/sources/${before.id}/hook`)).body as unknown as {
       address: string;
+      oldUntil: number;
     };
     expect(after.address).not.toBe(before.address);
-    expect((await fetch(before.address, { method: 'POST', body: '{}' })).status).toBe(404);
-    expect((await fetch(after.address, { method: 'POST', body: '{}' })).status).toBe(202);
+    expect(after.oldUntil).toBe(house.clock.now + 24 * 3_600_000);
+    const post = async (address: string) => (await fetch(address, { method: 'POST', body: '{}' })).status;
+    expect([await post(before.address), await post(after.address)]).toEqual([202, 202]);
+    await visitor.ask('POST', `${at()}/sources/${before.id}/hook`, { oldAddress: true });
+    const back = (await visitor.ask('GET', `${at()}/sources/${before.id}/hook`)).body as unknown as { address: string };
+    expect(back.address).toBe(before.address);
+    const { now } = house.clock;
+    house.clock.now += 24 * 3_600_000 + 1;
+    expect([await post(before.address), await post(after.address)]).toEqual([202, 404]);
+    expect((await visitor.ask('POST', `${at()}/sources/${before.id}/hook`, { oldAddress: true })).status).toBe(409);
+    house.clock.now = now;
   });
   it('the key to sign with is shown once, and asked for from then on', async () => {
     const visitor = await signedIn();
