@@ -7,7 +7,7 @@ import { accountsOf } from '../store/accounts.ts';
 import { orderAddress } from '../media/shape.ts';
 import { openHouse, type House, testNow } from '../testing/house.ts';
 import { PASSWORD, Visitor } from '../testing/visitor.ts';
-import { live, newVideos } from '../testing/workflow.ts';
+import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
 import { health } from './health.ts';
@@ -645,6 +645,62 @@ describe('web hooks, schedules, secrets and notices', () => {
 });
 
 const at = () => `/brands/${house.lidos}`;
+
+describe('a paused workflow', () => {
+  it('says what it missed, and takes what is chosen of it; what nobody took can be taken', async () => {
+    const visitor = await signedIn();
+    const watch = await house.watch();
+    const id = await live(house, newVideos(watch, [await house.page()], 'HTTP: {$title}'));
+    const workflow = `${at()}/workflows/${id}`;
+    expect((await visitor.ask('POST', `${workflow}/pause`)).status).toBe(204);
+    await uploadNow(house, watch, 'Missed over HTTP');
+    const missed = (await visitor.ask('GET', `${workflow}/missed`)).body.missed as { id: number; title: string }[];
+    expect(missed.map(({ title }) => title)).toEqual(['Missed over HTTP']);
+    const item = { item: missed[0]!.id };
+    expect((await visitor.ask('POST', `${workflow}/take`, item)).status).toBe(409);
+    expect((await visitor.ask('POST', `${workflow}/resume`, { take: 'some' })).status).toBe(422);
+    expect((await visitor.ask('POST', `${workflow}/resume`, { take: 'none' })).body).toEqual({ taken: 0 });
+    expect((await visitor.ask('POST', `${workflow}/resume`, {})).status).toBe(409);
+    const { appeared } = (await visitor.ask('GET', `${at()}/today`)).body as unknown as {
+      appeared: { id: number; takers: { id: number }[] }[];
+    };
+    const seen = appeared.find((each) => each.id === item.item)!;
+    expect(seen.takers.map((each) => each.id)).toContain(id);
+    expect((await visitor.ask('POST', `${workflow}/take`, item)).body).toEqual({ taken: 1 });
+    expect((await visitor.ask('POST', `${workflow}/take`, item)).status).toBe(409);
+    await house.settle();
+    expect((await house.posts()).map((post) => post.text)).toContain('HTTP: Missed over HTTP');
+    // Of another brand there is nothing to take, and nothing to be told.
+    const ines = await signedIn('ines@marram.example');
+    for (const [method, path, body] of [
+      ['GET', 'missed', undefined],
+      ['GET', 'busy', undefined],
+      ['POST', 'take', item],
+    ] as const)
+      expect((await ines.ask(method, `/brands/${house.bakehouse}/workflows/${id}/${path}`, body)).status).toBe(404);
+    await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
+  });
+  it('and others that do the same are named in the list and where it is edited', async () => {
+    const visitor = await signedIn();
+    const watch = await house.watch();
+    const page = await house.page();
+    const ids = [
+      await live(house, newVideos(watch, [page], 'One: {$title}')),
+      await live(house, newVideos(watch, [page], 'Other: {$title}')),
+    ];
+    const { workflows } = (await visitor.ask('GET', `${at()}/workflows`)).body as unknown as {
+      workflows: { id: number; problems: { says: string }[] }[];
+    };
+    const says = workflows.find((each) => each.id === ids[0])!.problems.map((problem) => problem.says);
+    expect(says).toContainEqual(expect.stringContaining('posts from Tern Bay channel to Tern Bay Lidos too'));
+    const opened = (await visitor.ask('GET', `${at()}/workflows/${ids[0]}`)).body as unknown as {
+      beside: { id: number }[];
+    };
+    expect(opened.beside.map((each) => each.id)).toContain(ids[1]);
+    for (const id of ids)
+      await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
+  });
+});
 
 describe('snippets', () => {
   it('are kept, used, renamed everywhere and refused to go while something live says them', async () => {
