@@ -57,7 +57,7 @@ const leave = () => setTimeout(show);
       :key="place"
       role="group"
       :aria-label="row.title"
-      class="grid gap-x-4 gap-y-1 border-b border-line px-4 py-2.5 last:border-0 md:grid-cols-[1fr_auto]"
+      class="grid gap-x-4 gap-y-1 border-b border-line px-4 py-2.5 md:grid-cols-[1fr_auto]"
       :class="gone && 'bg-paper text-ink-3'"
     >
       <div class="min-w-0">

@@ -105,9 +105,12 @@ function rename(event: Event) {
           <X :size="14" />
         </button>
       </div>
-      <div class="flex items-baseline gap-2">
+      <div class="flex flex-wrap items-baseline gap-x-4 gap-y-1">
         <button class="btn btn-quiet px-1" @click="addOther"><Plus :size="13" /> another wording</button>
-        <label class="ml-auto flex items-center gap-1.5 text-sm text-ink-2">
+        <span v-if="step.others?.length" class="text-sm text-ink-3"
+          >Each item gets one by chance, never the same twice in a row.</span
+        >
+        <label class="flex items-center gap-1.5 text-sm whitespace-nowrap text-ink-2">
           when fields are empty
           <select
             class="field max-w-64 py-0"
@@ -131,9 +134,6 @@ function rename(event: Event) {
           />
           close up what empty fields leave behind
         </label>
-        <span v-if="step.others?.length" class="text-sm text-ink-3"
-          >Each item gets one by chance, never the same twice in a row.</span
-        >
       </div>
     </div>
   </div>
