@@ -118,6 +118,9 @@ describe('a workflow that watches the profile it publishes to', () => {
     await house.settle();
     expect(await notesWith('Round')).toHaveLength(5);
     expect((await statusOf(workflow)).status).toBe('live');
+    // What was mended is told nobody any longer.
+    const left = await noticesFor(house.services.pool, house.lidos, house.mo, 5);
+    expect(left.map((notice) => notice.text)).not.toContain(stopped.pausedBecause);
     await pause(house, workflow);
   });
 });

@@ -53,6 +53,21 @@ export async function noticesFor(db: Queryable, brandId: number, userId: number,
   return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
 }
 
+/** A workflow goes on: that it had paused by itself is no news any more, for anybody. */
+export async function settlePauseNotices(
+  db: Queryable,
+  brandId: number,
+  workflowId: number,
+  now: number,
+): Promise<void> {
+  await change(
+    db,
+    `UPDATE notices SET seen_at = ? WHERE brand_id = ? AND workflow_id = ? AND seen_at IS NULL
+       AND (once_key LIKE 'stopped.%' OR once_key LIKE 'brake.%')`,
+    [toTime(now), brandId, workflowId],
+  );
+}
+
 export async function putNoticeAway(
   db: Queryable,
   brandId: number,

@@ -3,6 +3,7 @@ import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { noteChange } from '../store/changes.ts';
+import { settlePauseNotices } from '../store/notices.ts';
 import { parkEffects, unparkEffects } from '../store/effects.ts';
 import { itemsOf, type StoredItem } from '../store/items.ts';
 import { parkRuns, unparkRuns } from '../store/runs.ts';
@@ -72,6 +73,7 @@ export async function goLive(
     const version = await workflows.addVersion(db, workflow, workflow.draft, request.userId, now);
     await workflows.setSubscriptions(db, brandId, workflowId, watchIds);
     await workflows.setStatus(db, brandId, workflowId, 'live', now);
+    await settlePauseNotices(db, brandId, workflowId, now);
     await scheduleWatches(db, brandId, now);
     if (workflow.status === 'paused') await unpark(db, brandId, workflowId);
     const { last, since = null } = request.beginning;
@@ -150,6 +152,7 @@ export async function resume(
     const now = services.clock();
     const missed = await missedWhilePaused(db, workflow);
     await workflows.setStatus(db, brandId, workflowId, 'live', now);
+    await settlePauseNotices(db, brandId, workflowId, now);
     await unpark(db, brandId, workflowId);
     await scheduleWatches(db, brandId, now);
     const taken = await takeItems(db, workflow, definition, chosenOf(missed, taking), taking.every, now);
