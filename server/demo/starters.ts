@@ -198,6 +198,8 @@ export const ownPosts = (photos: number, table: number): Definition =>
         as: 'row',
       },
     ],
+    // What Playa has posted belongs into the table as well.
+    { own: 'start' },
   );
 
 /** A booking becomes a photo of its class: found in the folder by name, at most once a week for each class. */
@@ -251,6 +253,8 @@ export const photosToBoard = (photos: number, board: number): Definition =>
         media: [{ type: 'picture', from: 'picture.url', alt: '{$caption :firstSentence}' }],
       },
     ],
+    // Also those that Playa itself has posted: the board shows all of them.
+    { own: 'start' },
   );
 
 /** Reviews of all pools: a drafted answer, posted by itself when the stars are many, otherwise held for a person. */
