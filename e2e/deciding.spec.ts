@@ -116,8 +116,8 @@ test('two that post the same are named before going live, and a placeholder has 
   await words.click();
   await page.keyboard.press('Control+a');
   // The list goes on over a space, until what is meant is found.
-  await page.keyboard.type('Seen: /full te');
-  await expect(page.getByRole('listbox', { name: 'What to put in' })).toContainText('Full text');
+  await page.keyboard.type('Seen: /thumbnail wi');
+  await expect(page.getByRole('listbox', { name: 'What to put in' })).toContainText('Thumbnail · width');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+a');
   await page.keyboard.type('A film for you');

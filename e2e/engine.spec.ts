@@ -15,7 +15,7 @@ test('a workflow told by a web hook, with cases, a list and rules, is built, tri
   page,
 }) => {
   await page.getByRole('link', { name: 'Workflows', exact: true }).click();
-  await page.getByRole('button', { name: 'New workflow' }).click();
+  await page.getByRole('button', { name: 'New workflow', exact: true }).click();
   await page.getByRole('radio', { name: 'what others send' }).check();
   await page.getByLabel('Name of the web hook').fill('Lost and found');
   await page.getByRole('button', { name: 'Make a secret address' }).click();
@@ -116,7 +116,7 @@ test('a run is run again from a step, and it is said what goes out twice', async
 
 test('a schedule is a source too, with its next times shown first', async ({ page }) => {
   await page.getByRole('link', { name: 'Workflows', exact: true }).click();
-  await page.getByRole('button', { name: 'New workflow' }).click();
+  await page.getByRole('button', { name: 'New workflow', exact: true }).click();
   await page.getByRole('radio', { name: 'a schedule' }).check();
   await page.getByLabel('How often').selectOption('rule');
   await page.getByLabel('Recurrence rule').fill('FREQ=NEVER');

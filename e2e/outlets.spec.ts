@@ -133,7 +133,7 @@ test('makes a board while choosing where to publish', async ({ page }) => {
 test('answers reviews of several places, chosen from what an account sees', async ({ page }) => {
   await enter(page);
   await page.getByRole('link', { name: 'Workflows', exact: true }).click();
-  await page.getByRole('button', { name: 'New workflow' }).click();
+  await page.getByRole('button', { name: 'New workflow', exact: true }).click();
   await page.getByRole('radio', { name: 'what an account sees' }).check();
   const sorts = page.getByLabel('What appears');
   await sorts.selectOption(await sorts.getByRole('option', { name: /new reviews/ }).getAttribute('value'));
