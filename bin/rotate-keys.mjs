@@ -11,7 +11,9 @@ import { needNode, needNpmPackages } from './lib/needs.mjs';
 import { Stop, runMain, say } from './lib/say.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
-const file = join(root, '.playa', 'secrets.json');
+/** Where npm start keeps its database and secrets; a test keeps them elsewhere. */
+const folder = process.env.PLAYA_FOLDER ?? join(root, '.playa');
+const file = join(folder, 'secrets.json');
 
 await runMain(async () => {
   needNode();
@@ -26,7 +28,7 @@ await runMain(async () => {
     renameSync(`${file}.new`, file);
   };
   // First, since it refuses while Playa runs: then nothing has been changed.
-  const mariadb = await startMariadb({ folder: join(root, '.playa'), password: secrets.database });
+  const mariadb = await startMariadb({ folder, password: secrets.database });
   try {
     // Both keys are kept before anything is sealed, so that breaking off half-way loses nothing.
     keep(next);
