@@ -6,7 +6,7 @@ import { boundedText } from '@playa/core/items/bounded.ts';
 import type { Handler, Session } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
-import { claim } from '../store/claims.ts';
+import { claim, claimFirst } from '../store/claims.ts';
 import { doneEffects, type ClaimedEffect } from '../store/effects.ts';
 
 type Replying = ClaimedEffect & { action: 'reply'; input: ActInput<'reply'> };
@@ -26,9 +26,10 @@ export async function beforeAnswering(
 ): Promise<Outdated | null> {
   const { input } = effect;
   const byHand = input.over !== undefined;
-  const other = await inTransaction(services.pool, (db) =>
-    claim(db, effect, `answer\n${effect.accountId}\n${input.to}`, { since: 0, over: byHand, now: services.clock() }),
-  );
+  const about = `answer\n${effect.accountId}\n${input.to}`;
+  const terms = { since: 0, over: byHand, now: services.clock() };
+  const first = await claimFirst(services.pool, effect, about, services.clock());
+  const other = first ? null : await inTransaction(services.pool, (db) => claim(db, effect, about, terms));
   if (other && (input.meanwhile?.answered ?? 'hold') !== 'send') {
     const then = input.meanwhile?.answered === 'end' ? 'end' : 'hold';
     const says = `The workflow “${other.workflow}” is answering this, or has answered it.`;

@@ -4,7 +4,7 @@ import type { Outdated } from '@playa/core/engine/meanwhile.ts';
 import { spokenLength } from '@playa/core/text/durations.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
-import { claim } from '../store/claims.ts';
+import { claim, claimFirst } from '../store/claims.ts';
 import type { ClaimedEffect } from '../store/effects.ts';
 
 /**
@@ -20,6 +20,7 @@ export async function beforePosting(
 ): Promise<Outdated | null> {
   const now = services.clock();
   const about = ['post', effect.outletId, input.text.trim(), input.card ?? ''].join('\n');
+  if (await claimFirst(services.pool, effect, about, now)) return null;
   const terms = {
     since: now - services.sameWords * 1000,
     over: input.again === true,

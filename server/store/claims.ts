@@ -13,6 +13,18 @@ export interface OtherClaim {
   at: number;
 }
 
+const hashOf = (about: string) => createHash('sha256').update(about).digest();
+
+/** Claims what nobody has claimed before, in one statement: most posts and answers are the first of their kind. */
+export async function claimFirst(db: Queryable, effect: Claiming, about: string, now: number): Promise<boolean> {
+  const added = await change(
+    db,
+    'INSERT IGNORE INTO claims (brand_id, about_hash, effect_key, run_id, workflow_id, at) VALUES (?, ?, ?, ?, ?, ?)',
+    [effect.brandId, hashOf(about), effect.key, effect.runId, effect.workflowId, toTime(now)],
+  );
+  return added.rows > 0;
+}
+
 /**
  * Claims something for one act. What was given up (held, taken back) claims nothing any more. Run inside a transaction.
  *
@@ -28,13 +40,8 @@ export async function claim(
   about: string,
   { since, over, now, within }: { since: number; over: boolean; now: number; within?: 'run' | 'workflow' },
 ): Promise<OtherClaim | null> {
-  const place = [effect.brandId, createHash('sha256').update(about).digest()];
-  const added = await change(
-    db,
-    'INSERT IGNORE INTO claims (brand_id, about_hash, effect_key, run_id, workflow_id, at) VALUES (?, ?, ?, ?, ?, ?)',
-    [...place, effect.key, effect.runId, effect.workflowId, toTime(now)],
-  );
-  if (added.rows > 0) return null;
+  if (await claimFirst(db, effect, about, now)) return null;
+  const place = [effect.brandId, hashOf(about)];
   const [row] = await select<{
     run_id: number;
     workflow_id: number;
