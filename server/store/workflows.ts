@@ -124,9 +124,10 @@ export async function setStatus(
   // Whatever Playa paused it for is settled by a person deciding.
   await change(
     db,
-    `UPDATE workflows SET status = ?, paused_because = NULL, failures_in_row = 0, paused_at = ?,
-       brake_from = IF(status = 'live', brake_from, ?) WHERE brand_id = ? AND id = ?`,
-    [status, status === 'paused' ? toTime(now) : null, toTime(now), brandId, id],
+    // Assignments are made from left to right: the brake looks at what the workflow was before.
+    `UPDATE workflows SET brake_from = IF(status = 'live', brake_from, ?), status = ?, paused_because = NULL,
+       failures_in_row = 0, paused_at = ? WHERE brand_id = ? AND id = ?`,
+    [toTime(now), status, status === 'paused' ? toTime(now) : null, brandId, id],
   );
 }
 
