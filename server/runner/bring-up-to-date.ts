@@ -6,7 +6,7 @@ import type { RunEvent } from '@playa/core/engine/state.ts';
 import type { Fields } from '@playa/core/items/item.ts';
 import { usesField } from '@playa/core/workflow/uses-field.ts';
 import type { Queryable } from '../db/database.ts';
-import { cancelEffects, doneEffects, lockUnsent, type DoneEffect } from '../store/effects.ts';
+import { doneEffects, lockUnsent, takeBack, type DoneEffect } from '../store/effects.ts';
 import { itemsById, reviseItem, type StoredItem } from '../store/items.ts';
 import { markChanged, type Run } from '../store/runs.ts';
 
@@ -56,10 +56,11 @@ export async function changeOf(
     takenBack,
   });
   // Whether it can be done at all is asked before anything is taken back: what is on its way stays on its way.
-  const unsent = new Set((await lockUnsent(db, run.id, now)).map(({ key }) => key));
+  const acts = await lockUnsent(db, run.id);
+  const unsent = new Set(acts.map(({ key }) => key));
   const context = { item: items.after, watch: items.after.watchId, now, run: run.uuid };
   if (advance(program, run.state, event(unsent), context).kept) return null;
-  await cancelEffects(db, run.id, now);
+  await takeBack(db, acts);
   return event(unsent);
 }
 

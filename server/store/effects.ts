@@ -171,30 +171,51 @@ export async function putOffEffects(db: Queryable, effects: readonly { id: numbe
     await change(db, "UPDATE effects SET due_at = ? WHERE id = ? AND status IN ('due', 'sending')", [toTime(at), id]);
 }
 
-/**
- * What a run asked for and nobody has sent, locked so that nobody claims it. What is on its way is not among it; what a
- * worker claimed and lost is, as long as it cannot have been sent.
- */
-export async function lockUnsent(db: Queryable, runId: number, now: number): Promise<{ id: number; key: string }[]> {
-  const open =
-    "run_id = ? AND unsure = 0 AND (status IN ('due', 'account', 'held') OR (status = 'sending' AND due_at <= ?))";
-  return select(db, `SELECT id, effect_key AS 'key' FROM effects WHERE ${open} FOR UPDATE`, [runId, toTime(now)]);
+/** An act that nobody has sent. */
+export interface Unsent {
+  id: number;
+  key: string;
 }
 
 /**
- * Takes back what a run asked for and nobody has sent.
+ * What a run asked for and certainly nobody has sent, locked so that nobody claims it. What any worker has claimed is not
+ * among it, even a dead one: where the network refuses repeats, nothing says whether it came to sending.
+ */
+export async function lockUnsent(db: Queryable, runId: number): Promise<Unsent[]> {
+  return select(
+    db,
+    `SELECT id, effect_key AS 'key' FROM effects
+     WHERE run_id = ? AND unsure = 0 AND status IN ('due', 'account', 'held') FOR UPDATE`,
+    [runId],
+  );
+}
+
+/** Takes acts back that nobody has sent. */
+export async function takeBack(db: Queryable, acts: readonly Unsent[]): Promise<void> {
+  if (acts.length === 0) return;
+  await change(
+    db,
+    "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL, lease = NULL WHERE id IN (?)",
+    [acts.map((act) => act.id)],
+  );
+}
+
+/**
+ * Takes back what a run that ends has asked for. What is on its way arrives; what a worker claimed and lost is taken back
+ * too, unless it is in doubt.
  *
  * @returns the keys of what was taken back
  */
 export async function cancelEffects(db: Queryable, runId: number, now: number): Promise<string[]> {
-  const rows = await lockUnsent(db, runId, now);
-  if (rows.length > 0)
-    await change(
-      db,
-      "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL, lease = NULL WHERE id IN (?)",
-      [rows.map((row) => row.id)],
-    );
-  return rows.map((row) => row.key);
+  const unsent = await lockUnsent(db, runId);
+  const lost = await select<Unsent>(
+    db,
+    `SELECT id, effect_key AS 'key' FROM effects
+     WHERE run_id = ? AND unsure = 0 AND status = 'sending' AND due_at <= ? FOR UPDATE`,
+    [runId, toTime(now)],
+  );
+  await takeBack(db, [...unsent, ...lost]);
+  return [...unsent, ...lost].map(({ key }) => key);
 }
 
 /**
