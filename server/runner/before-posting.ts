@@ -19,7 +19,9 @@ export async function beforePosting(
   outletName: string,
 ): Promise<Outdated | null> {
   const now = services.clock();
-  const about = ['post', effect.outletId, input.text.trim(), input.card ?? ''].join('\n');
+  // The same words under another picture are another post, and pictures alone are told apart by themselves.
+  const pictures = (input.media ?? []).map(({ url }) => url);
+  const about = ['post', effect.outletId, input.text.trim(), input.card ?? '', ...pictures].join('\n');
   if (await claimFirst(services.pool, effect, about, now)) return null;
   const terms = {
     since: now - services.sameWords * 1000,
