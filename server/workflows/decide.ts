@@ -30,12 +30,14 @@ export async function decide(
   await inTransaction(services.pool, async (db) => {
     const run = (await runBy(db, brandId, runId)) && (await lockRun(db, runId));
     if (!run?.state) throw new CannotDecide('This run is gone, or has not begun.');
+    const now = services.clock();
+    const batch = new Batch(db, now, services.programs);
+    // What has just changed is not decided about in its old words: the person is asked about the new ones.
+    if (run.changed) await batch.bringUpToDate(run);
     const slot = slotsIn(run.state).find((each) => each.key === key);
     if (!slot || slot.status !== 'held')
       throw new CannotDecide('This no longer waits for you; somebody may have been faster.');
     const decision = decided.do === 'retry' ? await retryOf(db, brandId, slot, decided) : decided;
-    const now = services.clock();
-    const batch = new Batch(db, now, services.programs);
     await batch.take(run, { type: 'decided', key, decision });
     await batch.flush();
     if (decision.do === 'itWentOut') {
