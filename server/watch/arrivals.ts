@@ -80,7 +80,7 @@ export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arriv
       if (id !== undefined) stored.ids.push(id);
     }
     if (stored.ids.length > 0) await noteChange(db, watch.brandId, 'items', watch.id, now);
-    if (again.length > 0) await noteChanges(db, watch, again, subscribers, definitions, now);
+    if (again.length > 0) await noteChanges(db, watch, again, subscribers, definitions, now, stored);
   }
   for (const { identity, why } of stored.refused) {
     const { brandId, id: watchId } = watch;
@@ -117,12 +117,22 @@ async function storeEach(
   stored: Stored,
   then?: (id: number) => Promise<void>,
 ): Promise<number | undefined> {
+  return storedOrRefused(db, item, stored, async () => {
+    const [id] = await addItems(db, { brandId: watch.brandId, watchId: watch.id }, [item], now);
+    if (id !== undefined) await then?.(id);
+    return id;
+  });
+}
+
+/** Does the work on one item, or nothing of it: what cannot be stored is refused, and holds back no other. */
+async function storedOrRefused<T>(
+  db: Queryable,
+  item: Item,
+  stored: Stored,
+  work: () => Promise<T>,
+): Promise<T | undefined> {
   try {
-    return await inSavepoint(db, async () => {
-      const [id] = await addItems(db, { brandId: watch.brandId, watchId: watch.id }, [item], now);
-      if (id !== undefined) await then?.(id);
-      return id;
-    });
+    return await inSavepoint(db, work);
   } catch (error) {
     if (!(error instanceof CouldNotBeStored)) throw error;
     stored.refused.push({ identity: item.identity, why: 'It could not be stored.' });
@@ -140,7 +150,7 @@ export function sayRefused(refused: Stored['refused']): string[] {
 
 /**
  * Stores what items say now, tells the runs that are about them, and runs those again whose chosen fields have changed
- * where no run is under way that takes the change up.
+ * where no run is under way that takes the change up. Each for itself, as new items are.
  */
 async function noteChanges(
   db: Queryable,
@@ -149,40 +159,43 @@ async function noteChanges(
   subscribers: readonly { workflowId: number; version: number }[],
   definitions: ReadonlyMap<number, Definition | undefined>,
   now: number,
+  stored: Stored,
 ): Promise<void> {
-  const stored = await itemsByIdentity(
+  const before = await itemsByIdentity(
     db,
     watch.id,
     again.map((item) => item.identity),
   );
   for (const item of again) {
-    const known = stored.get(item.identity);
+    const known = before.get(item.identity);
     if (!known) continue;
-    // What was gone may be back.
-    const back = known.gone && (await setGone(db, known.id, false));
-    if (!back && differingFields(known.fields, item.fields).length === 0) continue;
-    const revision = await reviseItem(db, known, item.fields);
-    const told = await markChanged(db, known.id, now);
-    const news = await withoutOwn(db, watch, known, item.fields);
-    for (const { workflowId, version } of subscribers) {
-      const settings = definitions.get(workflowId)?.settings;
-      if (!settings?.onChange) continue;
-      if (!differs(known.fields, settings.own === 'start' ? item.fields : news, settings.onChange)) continue;
-      if (told.has(workflowId) && (settings.whileOpen ?? 'update') === 'update') continue;
-      const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
-      await addRun(db, {
-        brandId: watch.brandId,
-        workflowId,
-        version,
-        itemId: known.id,
-        itemRevision: revision,
-        occurrence: revision,
-        dueAt: now,
-        now,
-        order,
-      });
-    }
-    await noteChange(db, watch.brandId, 'items', watch.id, now);
+    await storedOrRefused(db, item, stored, async () => {
+      // What was gone may be back.
+      const back = known.gone && (await setGone(db, known.id, false));
+      if (!back && differingFields(known.fields, item.fields).length === 0) return;
+      const revision = await reviseItem(db, known, item.fields);
+      const told = await markChanged(db, known.id, now);
+      const news = await withoutOwn(db, watch, known, item.fields);
+      for (const { workflowId, version } of subscribers) {
+        const settings = definitions.get(workflowId)?.settings;
+        if (!settings?.onChange) continue;
+        if (!differs(known.fields, settings.own === 'start' ? item.fields : news, settings.onChange)) continue;
+        if (told.has(workflowId) && (settings.whileOpen ?? 'update') === 'update') continue;
+        const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
+        await addRun(db, {
+          brandId: watch.brandId,
+          workflowId,
+          version,
+          itemId: known.id,
+          itemRevision: revision,
+          occurrence: revision,
+          dueAt: now,
+          now,
+          order,
+        });
+      }
+      await noteChange(db, watch.brandId, 'items', watch.id, now);
+    });
   }
 }
 
