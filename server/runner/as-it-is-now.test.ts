@@ -2,17 +2,21 @@
 import { DateTime } from 'luxon';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
+import type { Settings } from '@playa/core/workflow/settings.ts';
 import { createOutlet } from '../accounts/outlets.ts';
+import { change } from '../db/database.ts';
 import { runsOf, type Run } from '../store/runs.ts';
+import { asideOf } from '../store/set-aside.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
-import { live, pause } from '../testing/workflow.ts';
+import { live, pause, plannedRows } from '../testing/workflow.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { lookNow } from '../watch/look.ts';
 import { decide } from '../workflows/decide.ts';
 import { resume } from '../workflows/go-live.ts';
 import * as goingLive from '../workflows/go-live.ts';
 import { slotsIn } from '@playa/core/engine/state.ts';
+import { leaseOf, performEffects } from './perform-effects.ts';
+import { takeRuns } from './take-runs.ts';
 
 let house: House;
 let watch: number;
@@ -39,26 +43,7 @@ beforeEach(() => {
   house.clock.now = testNow();
 });
 
-/** When the row says that it is ready, at the moment that it says. */
-const planned = (more: Partial<Definition['settings']> = {}, outlets = [pages[0]!]): Definition => ({
-  schema: 1,
-  sources: [{ id: 'source', watch }],
-  steps: [
-    {
-      id: 'ready',
-      verb: 'check',
-      condition: {
-        type: 'group',
-        match: 'all',
-        items: [{ type: 'test', field: 'Status', op: 'is', value: 'ready' }],
-      },
-    },
-    { id: 'at', verb: 'wait', until: { type: 'field', field: 'At', offset: 0 } },
-    { id: 'words', verb: 'compose', name: 'caption', text: '{$Caption}' },
-    { id: 'post', verb: 'publish', outlets, caption: 'caption', card: null },
-  ],
-  settings: { ...NO_SETTINGS, ...more },
-});
+const planned = (more: Partial<Settings> = {}, outlets = [pages[0]!]): Definition => plannedRows(watch, outlets, more);
 
 async function look(): Promise<void> {
   await lookNow(house.services, watch);
@@ -312,5 +297,66 @@ describe('a row changed while its run waits', () => {
     expect(await out()).toHaveLength(1);
     expect((await runs(workflow))[0]).toMatchObject({ status: 'done' });
     await pause(house, workflow);
+  });
+
+  it('while a worker that has sent it hears nothing: it is out as it was, and not posted again corrected', async () => {
+    const workflow = await live(house, planned());
+    const { id, caption } = await row('ready', house.clock.now + HOUR);
+    house.clock.now += HOUR + 1000;
+    await house.settle();
+    await lookNow(house.services, watch);
+    house.clock.now += 2000;
+    await takeRuns(house.services);
+    await house.fault('pages', { kind: 'slowAfter', milliseconds: 2500 });
+    const sending = performEffects(house.services);
+    const there = async () => (await house.posts()).some((post) => post.text === caption);
+    for (let tries = 0; tries < 200 && !(await there()); tries++) await new Promise((done) => setTimeout(done, 10));
+    expect(await there()).toBe(true);
+    // Its claim is lost; others go on.
+    house.clock.now += leaseOf(house.services) + 1000;
+    await edit(id, { Caption: `${caption}, corrected` });
+    await sending;
+    await anHour(0.1);
+    expect(await out()).toEqual([caption]);
+    await pause(house, workflow);
+  });
+
+  it('is asked about in its new words when somebody says yes before the change has gone round', async () => {
+    const definition = planned();
+    definition.steps.splice(1, 1);
+    definition.steps.splice(2, 0, { id: 'ask', verb: 'hold', question: 'Good?', text: 'caption' });
+    const workflow = await live(house, definition);
+    const { id, caption } = await row('ready', house.clock.now);
+    const [run] = await runs(workflow);
+    const [asked] = slotsIn(run!.state!).filter((slot) => slot.status === 'held');
+    await house.play({ do: 'change-row', id, cells: { Caption: `${caption}, corrected` } });
+    await lookNow(house.services, watch);
+    await decide(house.services, house.lidos, run!.id, asked!.key, { do: 'retry' }).catch(() => undefined);
+    await house.settle();
+    expect((await out()).filter((text) => text === caption)).toEqual([]);
+    await pause(house, workflow);
+  });
+
+  it('in a way that cannot be stored is set aside, and the rows beside it are corrected', async () => {
+    const { pool } = house.services;
+    const workflow = await live(house, planned());
+    const rotten = await row('ready', house.clock.now + HOUR);
+    const sound = await row('ready', house.clock.now + HOUR);
+    // Stands for any fault the database has with one record, and with no other.
+    await pool.query(
+      `CREATE TRIGGER refuses BEFORE UPDATE ON items FOR EACH ROW
+       IF NEW.fields LIKE '%rotten%' THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'refused'; END IF`,
+    );
+    try {
+      await house.play({ do: 'change-row', id: rotten.id, cells: { Caption: 'rotten' } });
+      await edit(sound.id, { Caption: `${sound.caption}, corrected` });
+      await anHour(1.1);
+    } finally {
+      await pool.query('DROP TRIGGER refuses');
+    }
+    expect(await out()).toEqual([`${sound.caption}, corrected`]);
+    expect((await asideOf(pool, house.lidos, 5)).map((each) => each.why)).toContain('It could not be stored.');
+    await pause(house, workflow);
+    await change(pool, "UPDATE runs SET status = 'cancelled' WHERE workflow_id = ? AND status <> 'done'", [workflow]);
   });
 });

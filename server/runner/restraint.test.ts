@@ -117,6 +117,8 @@ describe('a workflow that watches the profile it publishes to', () => {
     await resume(house.services, house.lidos, workflow);
     await house.settle();
     expect(await notesWith('Round')).toHaveLength(5);
+    await round();
+    expect((await notesWith('Round')).length).toBeGreaterThan(5);
     expect((await statusOf(workflow)).status).toBe('live');
     // What was mended is told nobody any longer.
     const left = await noticesFor(house.services.pool, house.lidos, house.mo, 5);

@@ -12,7 +12,7 @@ import { lookNow } from '../watch/look.ts';
 import { decide } from '../workflows/decide.ts';
 import type { House } from './house.ts';
 import { KilledWorkers } from './killed-workers.ts';
-import { live } from './workflow.ts';
+import { live, plannedRows } from './workflow.ts';
 
 const FREE = { ...NO_SETTINGS, brake: { hour: 10_000, day: 100_000 } };
 /** A number in [0, 1) that goes on from a seed, so that a run of this test can be told from another (Park and Miller 1988). */
@@ -142,25 +142,8 @@ export async function rowsByHand(house: House, count: number, kills: number): Pr
   const table = await createOutlet(services, lidos, sheets, 'table', columns);
   const watch = await watchOutlet(services, lidos, table, 'rows');
   await lookNow(services, watch);
-  const workflow = await live(house, {
-    schema: 1,
-    sources: [{ id: 'source', watch }],
-    steps: [
-      {
-        id: 'ready',
-        verb: 'check',
-        condition: {
-          type: 'group',
-          match: 'all',
-          items: [{ type: 'test', field: 'Status', op: 'is', value: 'ready' }],
-        },
-      },
-      { id: 'at', verb: 'wait', until: { type: 'field', field: 'At', offset: 0 } },
-      { id: 'words', verb: 'compose', name: 'caption', text: '{$Caption}' },
-      { id: 'post', verb: 'publish', outlets: [await house.page('Old Quay pool')], caption: 'caption', card: null },
-    ],
-    settings: { ...FREE, onChange: ['Status'] },
-  });
+  const settings = { ...FREE, onChange: ['Status'] };
+  const workflow = await live(house, plannedRows(watch, [await house.page('Old Quay pool')], settings));
   const chance = seeded(11);
   interface Planned {
     id: number;

@@ -1,4 +1,4 @@
-import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
+import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { change } from '../db/database.ts';
 import { addWorkflow } from '../store/workflows.ts';
@@ -16,6 +16,23 @@ export const newVideos = (watch: number, pages: number[], text = 'New: {$title}'
   ],
   // Tests and faults post more in an hour than an audience would bear, and their feeds are of days long past.
   settings: { ...NO_SETTINGS, brake: { hour: 10_000, day: 100_000 }, oldest: null },
+});
+
+/** Rows with the columns Caption, Status and At, each posted at its moment when it is ready. */
+export const plannedRows = (watch: number, outlets: number[], more: Partial<Settings> = {}): Definition => ({
+  schema: 1,
+  sources: [{ id: 'source', watch }],
+  steps: [
+    {
+      id: 'ready',
+      verb: 'check',
+      condition: { type: 'group', match: 'all', items: [{ type: 'test', field: 'Status', op: 'is', value: 'ready' }] },
+    },
+    { id: 'at', verb: 'wait', until: { type: 'field', field: 'At', offset: 0 } },
+    { id: 'words', verb: 'compose', name: 'caption', text: '{$Caption}' },
+    { id: 'post', verb: 'publish', outlets, caption: 'caption', card: null },
+  ],
+  settings: { ...NO_SETTINGS, ...more },
 });
 
 /** A live workflow of the lidos. Returns its number. */
