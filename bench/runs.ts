@@ -21,7 +21,8 @@ async function fill(house: BenchHouse, count: number, dueAt: number): Promise<nu
     identity: `id:${n}`,
     publishedAt: now,
     fields: {
-      title: `Breathing on both sides, part ${n}`,
+      // Each round says something else: the same words of another workflow would wait for a person.
+      title: `Breathing on both sides, part ${n} of round ${id}`,
       n,
       description: 'Three drills you can try in the slow lane.',
     },

@@ -6,8 +6,9 @@ import { boundedText } from '@playa/core/items/bounded.ts';
 import type { Handler, Session } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
-import { claim, claimFirst } from '../store/claims.ts';
+import { claim } from '../store/claims.ts';
 import { doneEffects, type ClaimedEffect } from '../store/effects.ts';
+import type { ClaimQueue } from './claim-queue.ts';
 
 type Replying = ClaimedEffect & { action: 'reply'; input: ActInput<'reply'> };
 
@@ -19,6 +20,7 @@ type Replying = ClaimedEffect & { action: 'reply'; input: ActInput<'reply'> };
  */
 export async function beforeAnswering(
   services: Services,
+  claims: ClaimQueue,
   effect: Replying,
   handler: Handler<'reply'>,
   session: Session,
@@ -28,7 +30,7 @@ export async function beforeAnswering(
   const byHand = input.over !== undefined;
   const about = `answer\n${effect.accountId}\n${input.to}`;
   const terms = { since: 0, over: byHand, now: services.clock() };
-  const first = await claimFirst(services.pool, effect, about, services.clock());
+  const first = await claims.first({ effect, about, now: terms.now });
   const other = first ? null : await inTransaction(services.pool, (db) => claim(db, effect, about, terms));
   if (other && (input.meanwhile?.answered ?? 'hold') !== 'send') {
     const then = input.meanwhile?.answered === 'end' ? 'end' : 'hold';

@@ -4,8 +4,9 @@ import type { Outdated } from '@playa/core/engine/meanwhile.ts';
 import { spokenLength } from '@playa/core/text/durations.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
-import { claim, claimFirst } from '../store/claims.ts';
+import { claim } from '../store/claims.ts';
 import type { ClaimedEffect } from '../store/effects.ts';
+import type { ClaimQueue } from './claim-queue.ts';
 
 /**
  * Whether the same words went to the same outlet by another workflow lately, or are on their way there.
@@ -14,6 +15,7 @@ import type { ClaimedEffect } from '../store/effects.ts';
  */
 export async function beforePosting(
   services: Services,
+  claims: ClaimQueue,
   effect: ClaimedEffect,
   input: PublishInput,
   outletName: string,
@@ -22,7 +24,7 @@ export async function beforePosting(
   // The same words under another picture are another post, and pictures alone are told apart by themselves.
   const pictures = (input.media ?? []).map(({ url }) => url);
   const about = ['post', effect.outletId, input.text.trim(), input.card ?? '', ...pictures].join('\n');
-  if (await claimFirst(services.pool, effect, about, now)) return null;
+  if (await claims.first({ effect, about, now })) return null;
   const terms = {
     since: now - services.sameWords * 1000,
     over: input.again === true,

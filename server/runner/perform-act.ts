@@ -15,6 +15,7 @@ import { withMedia } from '../media/before-sending.ts';
 import { findPersons, labelPerson } from '../store/persons.ts';
 import { beforePosting } from './before-posting.ts';
 import { beforeAnswering } from './before-answering.ts';
+import type { ClaimQueue } from './claim-queue.ts';
 import { callService, isRepeatable } from './call-service.ts';
 
 /**
@@ -60,13 +61,16 @@ export async function performLocally(db: Queryable, effect: ClaimedEffect, now: 
 
 /** Accounts, outlets and sessions as they are while one batch of acts is carried out. */
 export class Desk {
+  readonly claims: ClaimQueue;
   readonly #services: Services;
   readonly #accounts = new Map<number, ReturnType<typeof accountBy>>();
   readonly #outlets = new Map<number, ReturnType<typeof outletBy>>();
   readonly #sessions = new Map<number, Session>();
 
-  constructor(services: Services) {
+  /** @param claims what is about to go out claims what it is about */
+  constructor(services: Services, claims: ClaimQueue) {
     this.#services = services;
+    this.claims = claims;
   }
 
   account(brandId: number, id: number): ReturnType<typeof accountBy> {
@@ -125,12 +129,12 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
     if (found) return found;
   }
   if (effect.action === 'publish') {
-    const repeated = await beforePosting(services, effect, effect.input, outlet.name);
+    const repeated = await beforePosting(services, desk.claims, effect, effect.input, outlet.name);
     if (repeated) return { outdated: repeated };
   }
   if (effect.action === 'reply') {
     const replying = handler as unknown as Handler<'reply'>;
-    const overtaken = await beforeAnswering(services, effect, replying, session, outlet.remoteId);
+    const overtaken = await beforeAnswering(services, desk.claims, effect, replying, session, outlet.remoteId);
     if (overtaken) return { outdated: overtaken };
   }
   if (!inTime() || (handler.repeats !== 'keyed' && !(await markSending(pool, effect)))) return 'late';

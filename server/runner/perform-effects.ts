@@ -17,6 +17,7 @@ import { addOwnThings, type OwnThing } from '../store/own-things.ts';
 import { lockRuns } from '../store/runs.ts';
 import { noteAnswered } from './bring-up-to-date.ts';
 import { Batch, setRunAside } from './apply.ts';
+import { ClaimQueue } from './claim-queue.ts';
 import { Desk, isLocal, performLocally, performOutside } from './perform-act.ts';
 import { usableOutcome } from './outcome.ts';
 import type { Probe } from './probe.ts';
@@ -54,6 +55,7 @@ export class Performer {
   readonly #services: Services;
   readonly #options: PerformOptions;
   readonly #recorder: Recorder;
+  readonly #claims: ClaimQueue;
   readonly #open = new Map<Promise<void>, effects.ClaimedEffect>();
   #freed: (() => void) | null = null;
 
@@ -61,6 +63,7 @@ export class Performer {
     this.#services = services;
     this.#options = options;
     this.#recorder = new Recorder(services, options.probe);
+    this.#claims = new ClaimQueue(services);
   }
 
   /** Takes up what is due, as far as there is room. Returns how many were met, also those that have to wait. */
@@ -79,7 +82,7 @@ export class Performer {
     });
     if (claimed.length > 0) this.#options.probe?.('effect: claimed');
     for (const effect of unreadable) await holdUnreadableEffect(services, effect);
-    const desk = new Desk(services);
+    const desk = new Desk(services, this.#claims);
     for (const effect of claimed) this.#begin(effect, desk);
     return met;
   }

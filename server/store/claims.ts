@@ -15,14 +15,44 @@ export interface OtherClaim {
 
 const hashOf = (about: string) => createHash('sha256').update(about).digest();
 
-/** Claims what nobody has claimed before, in one statement: most posts and answers are the first of their kind. */
-export async function claimFirst(db: Queryable, effect: Claiming, about: string, now: number): Promise<boolean> {
+/** What an act wants to claim at a moment. */
+export interface FirstClaim {
+  effect: Claiming;
+  /** The same text is the same thing within a brand. */
+  about: string;
+  /** Milliseconds since 1970 UTC. */
+  now: number;
+}
+
+/**
+ * Claims what nobody has claimed before, in one statement: most posts and answers are the first of their kind.
+ *
+ * @returns for each in turn whether it has the claim now and nobody had it before
+ */
+export async function claimFirst(db: Queryable, claims: readonly FirstClaim[]): Promise<boolean[]> {
+  if (claims.length === 0) return [];
+  const rows = claims
+    .map(({ effect, about, now }) => ({ effect, hash: hashOf(about), at: toTime(now) }))
+    // Two workers that claim the same things take them in one order, and do not wait for each other in a circle.
+    .sort((a, b) => a.effect.brandId - b.effect.brandId || a.hash.compare(b.hash));
   const added = await change(
     db,
-    'INSERT IGNORE INTO claims (brand_id, about_hash, effect_key, run_id, workflow_id, at) VALUES (?, ?, ?, ?, ?, ?)',
-    [effect.brandId, hashOf(about), effect.key, effect.runId, effect.workflowId, toTime(now)],
+    'INSERT IGNORE INTO claims (brand_id, about_hash, effect_key, run_id, workflow_id, at) VALUES ?',
+    [rows.map(({ effect, hash, at }) => [effect.brandId, hash, effect.key, effect.runId, effect.workflowId, at])],
   );
-  return added.rows > 0;
+  if (added.rows === claims.length) return claims.map(() => true);
+  if (claims.length === 1) return [false];
+  const standing = await select<{ brand_id: number; about_hash: Buffer; effect_key: string; at: Date }>(
+    db,
+    'SELECT brand_id, about_hash, effect_key, at FROM claims WHERE (brand_id, about_hash) IN (?)',
+    [rows.map(({ effect, hash }) => [effect.brandId, hash])],
+  );
+  const owners = new Map(standing.map((row) => [`${row.brand_id} ${row.about_hash.toString('hex')}`, row]));
+  return claims.map(({ effect, about, now }) => {
+    const owner = owners.get(`${effect.brandId} ${hashOf(about).toString('hex')}`);
+    // One of its own from an earlier try is not new: its moment is to be set anew.
+    return owner?.effect_key === effect.key && fromTime(owner.at) === now;
+  });
 }
 
 /**
@@ -40,7 +70,7 @@ export async function claim(
   about: string,
   { since, over, now, within }: { since: number; over: boolean; now: number; within?: 'run' | 'workflow' },
 ): Promise<OtherClaim | null> {
-  if (await claimFirst(db, effect, about, now)) return null;
+  if ((await claimFirst(db, [{ effect, about, now }]))[0]) return null;
   const place = [effect.brandId, hashOf(about)];
   const [row] = await select<{
     run_id: number;
