@@ -39,19 +39,18 @@ export interface Rehearsed {
  *
  * Items come out as soon as it is known what becomes of them, which need not be the order they went in.
  *
- * @param comparable wordings do not depend on the items before, so that two versions can be compared
- * @param expectedDelay milliseconds between an item's publication and its being noticed, where it was not seen live
+ * @param how.comparable wordings do not depend on the items before, so that two versions can be compared
+ * @param how.noticed when an item counts as noticed, milliseconds since 1970 UTC; when it appeared, if left out
  */
 export function* rehearse(
   definition: Definition,
   world: World,
   items: readonly PastItem[],
-  expectedDelay = 0,
-  comparable = false,
+  { comparable = false, noticed = momentOf }: { comparable?: boolean; noticed?: (item: PastItem) => number } = {},
 ): Generator<Rehearsed, void> {
   const rehearsal = new Rehearsal(compile(definition, world), comparable);
-  for (const item of [...items].sort((a, b) => momentOf(a) - momentOf(b) || a.id - b.id)) {
-    const at = momentOf(item) + expectedDelay;
+  for (const item of [...items].sort((a, b) => noticed(a) - noticed(b) || a.id - b.id)) {
+    const at = noticed(item);
     rehearsal.until(at);
     rehearsal.begin(item, at);
     // Handed out in turn, so that whoever listens can stop at any item.

@@ -29,7 +29,7 @@ export function differencesBetween(
   items: readonly PastItem[],
 ): { item: PastItem; all: Difference[] }[] {
   const made = (definition: Definition) =>
-    new Map([...rehearse(definition, world, items, 0, true)].map((each) => [each.item, each]));
+    new Map([...rehearse(definition, world, items, { comparable: true })].map((each) => [each.item, each]));
   const [then, now] = [made(before), made(after)];
   return items.flatMap((item) => {
     const [was, is] = [then.get(item.id), now.get(item.id)];
