@@ -87,6 +87,22 @@ describe('a row changed while its run waits', () => {
     await pause(house, workflow);
   });
 
+  it('does not go out in its old words when its post is due already', async () => {
+    const workflow = await live(house, planned());
+    const { id, caption } = await row('ready', house.clock.now + HOUR);
+    house.clock.now += 1.1 * HOUR;
+    await lookNow(house.services, watch);
+    while ((await takeRuns(house.services)) > 0);
+    await house.play({ do: 'change-row', id, cells: { Caption: `${caption}, corrected` } });
+    await lookNow(house.services, watch);
+    // The performer is quicker than whoever tells the run.
+    await performEffects(house.services);
+    expect(await out()).toEqual([]);
+    await house.settle();
+    expect(await out()).toEqual([`${caption}, corrected`]);
+    await pause(house, workflow);
+  });
+
   it('is not posted when it was set back to draft', async () => {
     const workflow = await live(house, planned());
     const { id } = await row('ready', house.clock.now + HOUR);

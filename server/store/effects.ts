@@ -106,7 +106,10 @@ export interface Busy {
   workflows: readonly number[];
 }
 
-/** Locks acts that are due, or whose last claim was lost; others skip them. Run inside a transaction. */
+/**
+ * Locks acts that are due, or whose last claim was lost; others skip them. Acts of a run whose thing has changed meanwhile
+ * are let be until the run has taken that up: they may say something else then. Run inside a transaction.
+ */
 export async function lockDueEffects(
   db: Queryable,
   now: number,
@@ -118,7 +121,9 @@ export async function lockDueEffects(
     (busy.workflows.length ? ' AND (account_id IS NOT NULL OR workflow_id NOT IN (?))' : '');
   return select(
     db,
-    `SELECT * FROM effects WHERE due_at <= ?${without} ORDER BY due_at, id LIMIT ? FOR UPDATE SKIP LOCKED`,
+    `SELECT * FROM effects WHERE due_at <= ?${without}
+       AND (status <> 'due' OR unsure = 1 OR NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = effects.run_id AND r.changed = 1))
+     ORDER BY due_at, id LIMIT ? FOR UPDATE SKIP LOCKED`,
     [
       toTime(now),
       ...(busy.accounts.length ? [busy.accounts] : []),
