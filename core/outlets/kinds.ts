@@ -103,8 +103,11 @@ export interface KindRules {
   messages: WordRules | null;
   /** A title of its own beside the text, in graphemes. */
   title: { limit: number; needed: boolean } | null;
-  /** Whether a link set beside the text is shown as a card, or leads away from a picture. */
-  linkCard: boolean;
+  /**
+   * What becomes of a link set beside the text. card: its page's own card, with a picture of its own, also below pictures of
+   * the post. target: where a click on the picture or the card leads. Null: there is none.
+   */
+  linkCard: 'card' | 'target' | null;
   media: MediaRules;
   options: readonly PostOption[];
   /** Where the limits come from. */
@@ -138,7 +141,7 @@ const still = {
   answers: null,
   messages: null,
   title: null,
-  linkCard: false,
+  linkCard: null,
   media: { ...pictures, takes: [] },
   options: [],
   origin: 'Nothing is published there.',
@@ -158,7 +161,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     answers: plain(1000, 'utf16'),
     messages: null,
     title: null,
-    linkCard: true,
+    linkCard: 'card',
     media: {
       ...pictures,
       takes: ['picture', 'video'],
@@ -190,7 +193,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     answers: microblogWords,
     messages: null,
     title: null,
-    linkCard: false,
+    linkCard: null,
     media: { ...pictures, takes: [] },
     options: [],
     origin: 'Common practice: a few hundred characters, wide ones and emoji as two, links at a fixed cost.',
@@ -204,7 +207,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     answers: plain(1000, 'utf16'),
     messages: plain(1000, 'utf16'),
     title: null,
-    linkCard: false,
+    linkCard: null,
     media: {
       ...pictures,
       takes: ['picture'],
@@ -225,7 +228,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     answers: null,
     messages: null,
     title: { limit: 100, needed: true },
-    linkCard: true,
+    linkCard: 'target',
     media: { ...pictures, takes: ['picture'], needed: true, shape: [0.4, 2], mostBytes: 10 * MEGABYTE },
     options: [],
     origin: 'Common practice: a picture with a title of about a hundred characters and a description of some hundreds.',
@@ -239,7 +242,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     answers: null,
     messages: null,
     title: null,
-    linkCard: true,
+    linkCard: 'card',
     media: { ...pictures, takes: [], alt: null },
     options: [],
     origin: 'Common practice: a few thousand characters, counted as the machine does.',
@@ -253,7 +256,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     answers: null,
     messages: null,
     title: { limit: 200, needed: false },
-    linkCard: true,
+    linkCard: 'target',
     media: { ...pictures, takes: ['picture'], mostBytes: 8 * MEGABYTE, alt: null },
     options: ['show', 'colour', 'mention'],
     origin: 'Common practice: two thousand characters, cards beside the text.',
@@ -267,7 +270,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     answers: null,
     messages: null,
     title: null,
-    linkCard: false,
+    linkCard: null,
     media: { ...pictures, takes: ['picture', 'audio', 'file'], mostBytes: 5 * MEGABYTE, alt: null },
     options: ['silent', 'preview'],
     origin: 'Common practice: some thousand characters, fewer beside a picture.',
@@ -309,7 +312,7 @@ export const KIND_RULES: Record<OutletKind, KindRules> = {
     answers: null,
     messages: null,
     title: { limit: 1000, needed: false },
-    linkCard: true,
+    linkCard: 'target',
     media: { ...pictures, takes: MEDIA_TYPES, most: 10, mostBytes: 100 * MEGABYTE },
     options: [],
     origin: 'Whoever receives it decides.',

@@ -70,7 +70,8 @@ export class Summing {
   readonly #lints = new Map<string, LintCount>();
   readonly #said = new Map<number, Likeness[]>();
   /** Steps that send a picture with their posts. */
-  readonly #pictured = new Set<string>();
+  /** Steps that send pictures of the items; byCard: also where a card shows one of its own. */
+  readonly #pictured = new Map<string, { byCard: boolean }>();
   readonly #world: World | undefined;
   readonly #likenessOf = remembering(500, (text) => new Likeness(text));
   #compared: { of: Likeness | null; to: Map<Likeness, number> } = { of: null, to: new Map() };
@@ -92,8 +93,10 @@ export class Summing {
     this.#definition = definition;
     this.#world = world;
     for (const { step } of allSteps(definition))
-      if (step.verb === 'publish' && step.media?.some(({ type, file }) => type === 'picture' && file === undefined))
-        this.#pictured.add(step.id);
+      if (step.verb === 'publish') {
+        const found = step.media?.filter(({ type, file }) => type === 'picture' && file === undefined) ?? [];
+        if (found.length > 0) this.#pictured.set(step.id, { byCard: found.some(({ notByCard }) => !notByCard) });
+      }
     for (const { outlet, text } of recent) this.#saidAt(outlet).push(new Likeness(text));
   }
 
@@ -149,7 +152,10 @@ export class Summing {
     if (!kind) return;
     for (const lint of lintPost(post, kind)) this.#note(lint, post.outlet, step, found);
     // A step that sends pictures, at an outlet that takes them, and this item had none.
-    if (this.#pictured.has(step) && KIND_RULES[kind].media.takes.includes('picture') && !post.more?.media?.length)
+    const pictured = this.#pictured.get(step);
+    const { linkCard, media } = KIND_RULES[kind];
+    const leftOut = linkCard === 'card' && post.card !== null && !pictured?.byCard;
+    if (pictured && !leftOut && media.takes.includes('picture') && !post.more?.media?.length)
       this.#note('no-picture', post.outlet, step, found);
     const said = this.#saidAt(post.outlet);
     const likeness = this.#likenessOf(post.text);

@@ -22,6 +22,8 @@ export interface PostMedia {
   alt: string;
   /** Pictures that a kind would not take are cut to a shape it takes, or get a margin. */
   shape?: 'crop' | 'pad' | undefined;
+  /** Left out where the link of the post shows as a card, which has a picture of its own. */
+  notByCard?: true | undefined;
 }
 
 export const postMediaSchema = z.object({
@@ -30,6 +32,7 @@ export const postMediaSchema = z.object({
   file: z.number().int().positive().optional(),
   alt: z.string().max(2000),
   shape: z.enum(['crop', 'pad']).optional(),
+  notByCard: z.literal(true).optional(),
 });
 
 /** One of a step's pictures, made ready. */
@@ -39,7 +42,7 @@ export interface ReadyMedia extends Omit<PostMedia, 'alt' | 'file'> {
   file: WorldFile | null | undefined;
 }
 /** A picture for one item, before any outlet has a say. */
-export type PlannedMedia = Media & { by: PostMedia['shape'] };
+export type PlannedMedia = Media & Pick<PostMedia, 'notByCard'> & { by: PostMedia['shape'] };
 
 export function readMedia(all: readonly PostMedia[], { locale, timeZone, files }: World): ReadyMedia[] {
   return all.map(({ file, ...each }) => ({
@@ -51,11 +54,11 @@ export function readMedia(all: readonly PostMedia[], { locale, timeZone, files }
 
 /** The pictures of one item. A field that holds several gives all of them. */
 export function plannedMedia(all: readonly ReadyMedia[], fields: Fields): PlannedMedia[] {
-  return all.flatMap(({ type, from, alt, shape, file }): PlannedMedia[] => {
+  return all.flatMap(({ type, from, alt, shape, file, notByCard }): PlannedMedia[] => {
     if (file === null) return [];
     const said = alt.format(fields);
-    if (file) return [{ type: file.type, url: file.url, alt: said || file.alt, by: shape }];
-    return addresses(readField(fields, from)).map((url) => ({ type, url, alt: said, by: shape }));
+    if (file) return [{ type: file.type, url: file.url, alt: said || file.alt, by: shape, notByCard }];
+    return addresses(readField(fields, from)).map((url) => ({ type, url, alt: said, by: shape, notByCard }));
   });
 }
 
@@ -66,16 +69,22 @@ function addresses(value: FieldValue | undefined): string[] {
   return address === '' ? [] : [address];
 }
 
-/** What of the pictures a kind takes. */
+/**
+ * What of the pictures a kind takes.
+ *
+ * @param card the link set beside the text; null for none
+ */
 export function mediaFor(
   rules: KindRules,
   planned: readonly PlannedMedia[],
+  card: string | null,
 ): {
   media: Media[];
   /** How many more there were than go with one post. */
   left: number;
 } {
-  const taken = planned.filter(({ type }) => rules.media.takes.includes(type));
+  const showsCard = rules.linkCard === 'card' && card !== null;
+  const taken = planned.filter(({ type, notByCard }) => rules.media.takes.includes(type) && !(notByCard && showsCard));
   return {
     media: taken.slice(0, rules.media.most).map((each) => asTaken(rules, each)),
     left: Math.max(0, taken.length - rules.media.most),

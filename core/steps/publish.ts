@@ -102,7 +102,7 @@ export const publish = {
         }
         const rules = KIND_RULES[outlet.kind];
         const input: PublishInput = { text: '', card: rules.linkCard ? card : null };
-        const kept = media?.length ? mediaFor(rules, media) : undefined;
+        const kept = media?.length ? mediaFor(rules, media, card) : undefined;
         if (kept?.media.length) input.media = kept.media;
         const said = sayBy(
           wordRules(outlet.kind, 'post', Boolean(input.media)),

@@ -151,6 +151,23 @@ describe('criticism, with remedies', () => {
     const media = { media: [{ type: 'picture' as const, from: 'gone', alt: 'x' }] };
     expect(find(make({}, { outlets: [1], ...media }), /No picture/).says).toBe('No picture on The page in 1 of 1.');
   });
+  it('pictures above a card with the same picture are left out there, and only there', () => {
+    const media = [{ type: 'picture' as const, from: 'picture', alt: 'x' }];
+    const doubled = make({}, { card: 'link', media });
+    const fields = { picture: 'https://films.example/1.jpg' };
+    const advice = find(doubled, /card shows a picture of its own/, fields);
+    expect(advice.says).toContain('The page');
+    const next = structuredClone(doubled);
+    advice.remedy!.apply(next);
+    const with_ = posts(next, fields).flatMap(({ outlet, more }) => (more?.media ? [outlet] : []));
+    // Photos, a room and a broadcast: no card with a picture there.
+    expect(with_).toEqual([3, 4, 5]);
+    expect(posts(doubled, fields)[0]!.more!.media).toHaveLength(1);
+    const said = seen(next, [item(fields)]).map(({ says }) => says);
+    expect(said.join()).not.toMatch(/picture of its own|No picture/);
+    // Without a link in an item no card shows, and the picture goes along.
+    expect(posts(next, { ...fields, link: '' })[0]!.more!.media).toHaveLength(1);
+  });
   it('what was nearly said before is told with its number', () => {
     const title = 'Five things to know before your first winter swim in the bay';
     const advice = seen(make({}, { outlets: [1] }), [item({ title })], [{ outlet: 1, text: `${title} #lido` }]);

@@ -2,6 +2,7 @@ import { changedWords, withoutFields } from '../captions/change.ts';
 import type { Lint } from '../captions/lints.ts';
 import { choiceSource } from '../captions/choices.ts';
 import { captionParts, captionSource, isToken } from '../captions/tokens.ts';
+import { KIND_RULES } from '../outlets/kinds.ts';
 import { fieldLabel } from '../items/catalogue.ts';
 import type { Step } from '../steps/index.ts';
 import type { Summary } from '../rehearsal/summary.ts';
@@ -83,7 +84,11 @@ export function adviceFor(
   ) {
     advice.push({ level: 'advice', step: null, says: `None of these ${items} items gets as far as a post.` });
   }
-  advice.push(...doubledLinks(definition), ...lintAdvice(definition, summary, world, links));
+  advice.push(
+    ...doubledLinks(definition),
+    ...doubledPictures(definition, world),
+    ...lintAdvice(definition, summary, world, links),
+  );
   return advice;
 }
 
@@ -140,6 +145,39 @@ function doubledLinks(definition: Definition): Advice[] {
     ];
   });
 }
+
+/** A picture of the post above the card of its link, which shows a picture too: often the same one. */
+function doubledPictures(definition: Definition, world: World): Advice[] {
+  return allSteps(definition).flatMap(({ step }): Advice[] => {
+    if (step.verb !== 'publish' || step.off || step.card === null) return [];
+    const doubled = (media: NonNullable<typeof step.media>[number]) =>
+      media.type === 'picture' && media.from !== '' && media.file === undefined && !media.notByCard;
+    if (!step.media?.some(doubled)) return [];
+    const names = step.outlets.flatMap((id) => {
+      const outlet = world.outlets.get(id);
+      const rules = outlet && KIND_RULES[outlet.kind];
+      return rules?.linkCard === 'card' && rules.media.takes.includes('picture') ? [outlet!.name] : [];
+    });
+    if (names.length === 0) return [];
+    return [
+      {
+        level: 'advice',
+        step: step.id,
+        says: `On ${listed(names)} the link’s card shows a picture of its own below the post’s.`,
+        remedy: {
+          says: 'leave the post’s out there',
+          apply: (next) => {
+            const target = placeOf(next, step.id)?.step;
+            if (target?.verb !== 'publish') return;
+            for (const media of target.media ?? []) if (doubled(media)) media.notByCard = true;
+          },
+        },
+      },
+    ];
+  });
+}
+
+const listed = (names: readonly string[]) => (names.length > 2 ? `${names.length} outlets` : names.join(' and '));
 
 function uses(text: string, field: string): boolean {
   try {

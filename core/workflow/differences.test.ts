@@ -75,9 +75,9 @@ describe('what differs between two versions', () => {
     expect(gone).toContainEqual({ aspect: 'words', outlets: [3], before: 'Cold water', after: null });
     const held = differencesOf(outcome('{$title}', whole), outcome('{$title}', {}));
     expect(held).toContainEqual({
-      aspect: 'words',
+      aspect: 'trouble',
       outlets: [3],
-      before: 'Cold water',
+      before: null,
       after: 'Outlet 3 needs a picture, and there is none.',
     });
     const check: Step = {
@@ -91,6 +91,19 @@ describe('what differs between two versions', () => {
     };
     const stopped = differencesOf(outcome('{$title}', whole), outcome('{$title}', whole, check));
     expect(stopped).toContainEqual({ aspect: 'outcome', outlets: [], before: 'done', after: 'stopped' });
+  });
+});
+
+describe('words that become too long', () => {
+  it('are compared with the words before, and why they are held is said beside them', () => {
+    const long = 'Cold water. '.repeat(60).trim();
+    const found = differencesOf(outcome('{$title}', whole), outcome(long, whole));
+    expect(found).toContainEqual({ aspect: 'words', outlets: [1, 2, 3], before: 'Cold water', after: long });
+    expect(found.find(({ aspect }) => aspect === 'trouble')).toMatchObject({ outlets: [3], before: null });
+    // And back again: what stood in the way no longer does.
+    expect(differencesOf(outcome(long, whole), outcome('{$title}', whole))).toContainEqual(
+      expect.objectContaining({ aspect: 'trouble', outlets: [3], after: null }),
+    );
   });
 });
 

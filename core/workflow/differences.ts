@@ -5,7 +5,7 @@ import type { Definition } from './definition.ts';
 import type { World } from './world.ts';
 
 /** What of a post, answer or message differs. */
-export type Aspect = 'words' | 'title' | 'card' | 'media' | 'outcome';
+export type Aspect = 'words' | 'title' | 'card' | 'media' | 'trouble' | 'outcome';
 
 export interface Difference {
   aspect: Aspect;
@@ -80,10 +80,15 @@ function aspectsOf({ trace, outcome }: Rehearsed): Map<string, Said> {
 
 function aspects(cell: Cell, add: (aspect: Aspect, outlet: number | null, value: string) => void): void {
   if (cell.kind === 'acts')
-    for (const { outlet, says, text, what } of cell.acts) add('words', outlet, says ?? text ?? what);
+    for (const { outlet, says, text, what } of cell.acts) {
+      add('words', outlet, text ?? what);
+      if (says) add('trouble', outlet, says);
+    }
   if (cell.kind !== 'posts') return;
   for (const { outlet, says, text, card, more } of cell.posts) {
-    add('words', outlet, says ?? text);
+    add('words', outlet, text);
+    // What stands in its way is said beside the words, not in their place.
+    if (says) add('trouble', outlet, says);
     if (more?.title) add('title', outlet, more.title);
     if (card) add('card', outlet, card);
     for (const { type, alt } of more?.media ?? []) add('media', outlet, alt ? `${type}: ${alt}` : type);

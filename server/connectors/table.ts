@@ -91,7 +91,7 @@ function outletLine(kind: OutletKind): string {
       : '–',
     media.shape ? `${media.shape[0]} to ${media.shape[1]} times as wide as high` : '–',
     media.takes.includes('picture') && media.alt !== null ? `${media.alt}` : '–',
-    linkCard ? 'yes' : '–',
+    linkCard === 'card' ? 'a card' : linkCard === 'target' ? 'where a click leads' : '–',
     options.join(', ') || '–',
     origin,
   ].join(' | ')} |`;

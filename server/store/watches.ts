@@ -250,6 +250,28 @@ export async function scheduleWatches(db: Queryable, brandId: number, now: numbe
   await wakeWebsubs(db, brandId, now);
 }
 
+/**
+ * Has watches looked at once that no live workflow keeps being looked at: somebody has them open. Not more often than if one
+ * did, and never what is only told (hooks).
+ *
+ * @returns how many
+ */
+export async function wakeIdleWatches(
+  db: Queryable,
+  brandId: number,
+  ids: readonly number[],
+  now: number,
+): Promise<number> {
+  if (ids.length === 0) return 0;
+  const woken = await change(
+    db,
+    `UPDATE watches SET due_at = ? WHERE brand_id = ? AND id IN (?) AND due_at IS NULL AND lease IS NULL AND kind <> 'hook'
+       AND (last_look_at IS NULL OR last_look_at < TIMESTAMPADD(SECOND, -every_seconds, ?))`,
+    [toTime(now), brandId, ids, toTime(now)],
+  );
+  return woken.rows;
+}
+
 export async function isWatched(db: Queryable, watchId: number): Promise<boolean> {
   const rows = await select(
     db,

@@ -4,15 +4,15 @@ import { Guard } from '../guard/guard.ts';
 import { OutsideReader } from '../outside/reader.ts';
 import { itemsOf } from '../store/items.ts';
 import { runsOf } from '../store/runs.ts';
-import { claimDueWatches, watchBy } from '../store/watches.ts';
+import { claimDueWatches, wakeIdleWatches, watchBy } from '../store/watches.ts';
 import { inTransaction } from '../db/database.ts';
 import { addWorkflow, workflowBy } from '../store/workflows.ts';
-import { openHouse, type House } from '../testing/house.ts';
+import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { goLive, NotReady, pause, resume } from '../workflows/go-live.ts';
 import { fetchFeed, LookTrouble } from './fetch-feed.ts';
 import { findSource } from './find-source.ts';
-import { lookAtDue, lookNow } from './look.ts';
+import { lookAtDue, lookNow, Looker } from './look.ts';
 
 let house: House;
 beforeAll(async () => {
@@ -147,6 +147,27 @@ describe('looking', () => {
     await lookNow(house.services, watch);
     expect((await watchBy(house.services.pool, house.lidos, watch))!.trouble).toBeNull();
   });
+  it('is looked at while somebody has it open, also when no live workflow uses it, and not more often than usual', async () => {
+    const watch = await house.watch('@oldquayfilms');
+    const due = async () => {
+      const looker = new Looker(house.services);
+      const looks = await looker.round();
+      await looker.finish();
+      return looks;
+    };
+    await house.upload({ handle: 'oldquayfilms', title: 'On an open sheet' });
+    house.clock.now += 120_000;
+    expect(await due()).toBe(0);
+    expect(await wakeIdleWatches(house.services.pool, house.bakehouse, [watch], house.clock.now)).toBe(0);
+    expect(await wakeIdleWatches(house.services.pool, house.lidos, [watch], house.clock.now)).toBe(1);
+    expect(await due()).toBe(1);
+    const [newest] = await itemsOf(house.services.pool, house.lidos, [watch], 1);
+    expect(newest!.fields.title).toBe('On an open sheet');
+    expect(await wakeIdleWatches(house.services.pool, house.lidos, [watch], house.clock.now)).toBe(0);
+    house.clock.now += 120_000;
+    expect(await due()).toBe(0);
+    house.clock.now = testNow();
+  });
   it('reaches back beyond the feed’s fifteen with the account that owns the channel', async () => {
     const before = await itemsOf(
       house.services.pool,
@@ -157,7 +178,7 @@ describe('looking', () => {
     expect(before).toHaveLength(15);
     await house.connect('video');
     const watch = await house.watch('@oldquayfilms');
-    expect(await itemsOf(house.services.pool, house.lidos, [watch], 500)).toHaveLength(3);
+    expect(await itemsOf(house.services.pool, house.lidos, [watch], 500)).toHaveLength(4);
     await house.connect('video', house.bakehouse);
     const films = await house.services.connectors.video.past!(
       {

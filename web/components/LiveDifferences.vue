@@ -13,7 +13,14 @@ const editor = useEditor();
 /** So many of the newest items are looked at, and so many that differ are shown. */
 const LOOKED_AT = 300;
 const SHOWN = 8;
-const ASPECTS: Record<Aspect, string> = { words: '', title: 'title', card: 'card', media: 'picture', outcome: '' };
+const ASPECTS: Record<Aspect, string> = {
+  words: '',
+  title: 'title',
+  card: 'card',
+  media: 'picture',
+  trouble: 'held',
+  outcome: '',
+};
 const OUTCOMES: Record<string, string> = {
   done: 'done',
   held: 'waits for you',

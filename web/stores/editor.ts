@@ -177,6 +177,11 @@ export const useEditor = defineStore('editor', () => {
       await api<{ items: PastItem[] }>('GET', `${session.at}/items?watches=${watchIds.value.join(',')}&most=${PAST}`)
     ).items;
   }
+  /** Has the sources looked at that no live workflow uses: what appears there comes as news. */
+  async function wakeSources(): Promise<void> {
+    if (watchIds.value.length > 0)
+      await api<{ woken: number }>('POST', `${session.at}/sources/wake`, { watches: watchIds.value });
+  }
   async function loadRecent(): Promise<void> {
     const outlets = [...outletsUsed(definition.value)].sort((a, b) => a - b);
     recentFor = outlets.join();
@@ -416,6 +421,7 @@ export const useEditor = defineStore('editor', () => {
     open,
     refreshWorld,
     loadItems,
+    wakeSources,
     loadRuns,
     edit,
     undo,

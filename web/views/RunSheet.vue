@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ChevronDown, ChevronUp, Redo2, Undo2 } from '@lucide/vue';
-import { onKeyStroke, useEventListener } from '@vueuse/core';
+import { onKeyStroke, useDocumentVisibility, useEventListener, useIntervalFn } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
 import { Summing } from '@playa/core/rehearsal/summary.ts';
@@ -65,6 +65,12 @@ onChanges(['runs', 'items', 'workflows', 'accounts', 'watches'], () => {
   if (loading.value) return;
   void Promise.all([editor.loadRuns(), editor.loadItems(), editor.refreshWorld()]).catch(() => undefined);
 });
+/** How often the sources of an open sheet are looked at, milliseconds, where no live workflow has them looked at anyway. */
+const WAKE_EVERY = 20_000;
+const visible = useDocumentVisibility();
+useIntervalFn(() => {
+  if (visible.value === 'visible' && !loading.value) void editor.wakeSources().catch(() => undefined);
+}, WAKE_EVERY);
 
 const runs = computed(() =>
   editor.reading === 'happened' ? new Map(editor.runs.map((run) => [run.item.id, run])) : undefined,

@@ -80,6 +80,15 @@ export function sourceRoutes(services: Services): Router {
     res.status(201).json({ id });
   });
 
+  // Sources on an open sheet, which nobody may be looking at: a draft's.
+  router.post('/sources/wake', async (req, res) => {
+    const brand = brandOf(req, res);
+    const { watches: ids } = z.object({ watches: z.array(z.number().int().positive()).max(200) }).parse(req.body);
+    const woken = await watches.wakeIdleWatches(pool, brand.id, ids, services.clock());
+    if (woken > 0) services.nudges.nudge();
+    res.json({ woken });
+  });
+
   // What only a sign-in can see: comments, reviews, rows.
   router.post('/sources/network', async (req, res) => {
     const brand = brandOf(req, res);

@@ -159,7 +159,7 @@ const canEdit = computed(
       </p>
       <p v-if="others && !asCard" class="px-3 py-1 text-sm text-ink-3">and {{ others }} more</p>
       <div
-        v-if="post.card && (media || asCard)"
+        v-if="post.card && rules.linkCard !== 'card' && (media || asCard)"
         class="truncate border-t border-line bg-paper px-3 py-1 text-sm"
         :class="pictureFirst && 'order-3'"
       >

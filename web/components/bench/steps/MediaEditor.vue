@@ -16,6 +16,13 @@ const chosen = computed(() =>
     return outlet ? [{ ...outlet, rules: KIND_RULES[outlet.kind].media }] : [];
   }),
 );
+const cards = computed(() =>
+  props.step.card === null
+    ? []
+    : chosen.value
+        .filter(({ kind, rules }) => KIND_RULES[kind].linkCard === 'card' && rules.takes.includes('picture'))
+        .map(({ name }) => name),
+);
 const needed = computed(() => {
   const names = chosen.value.filter(({ rules }) => rules.needed).map(({ name }) => name);
   return needOne(names);
@@ -51,8 +58,8 @@ const setFrom = (index: number, from: string) =>
 const setFile = (index: number, file: number) =>
   change((media) => {
     const type = editor.world.files?.get(file)?.type ?? 'picture';
-    const { alt = '', shape } = media[index] ?? {};
-    media[index] = { type, from: '', file, alt, ...(shape ? { shape } : {}) };
+    const { alt = '', shape, notByCard } = media[index] ?? {};
+    media[index] = { type, from: '', file, alt, ...(shape ? { shape } : {}), ...(notByCard ? { notByCard } : {}) };
   });
 </script>
 
@@ -65,6 +72,7 @@ const setFile = (index: number, file: number) =>
       :number="rows.length > 1 ? index + 1 : 0"
       :hint="index === 0 ? needed : ''"
       :outlets="chosen"
+      :cards="cards"
       @field="setFrom(index, $event)"
       @file="setFile(index, $event)"
       @remove="change((all) => all.splice(index, 1))"

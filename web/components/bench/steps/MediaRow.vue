@@ -16,6 +16,8 @@ const props = defineProps<{
   number: number;
   hint: string;
   outlets: readonly { name: string; rules: MediaRules }[];
+  /** Those where the post's link shows as a card with a picture of its own. */
+  cards: readonly string[];
 }>();
 const emit = defineEmits<{
   field: [field: string];
@@ -42,6 +44,12 @@ function setShape(shape: string) {
   emit('change', (media) => {
     if (shape === 'crop' || shape === 'pad') media.shape = shape;
     else delete media.shape;
+  });
+}
+function setByCard(shown: boolean) {
+  emit('change', (media) => {
+    if (shown) delete media.notByCard;
+    else media.notByCard = true;
   });
 }
 function choose(id: number) {
@@ -100,6 +108,20 @@ function choose(id: number) {
       <option value="crop">cut at its edges</option>
       <option value="pad">with a margin</option>
     </select>
+  </FormRow>
+  <FormRow
+    v-if="media && !isFilm && cards.length"
+    label="By a card"
+    :hint="`${cards.join(', ')}: the link’s card shows a picture of its own.`"
+  >
+    <label class="flex items-center gap-1.5"
+      ><input
+        type="checkbox"
+        :checked="!media.notByCard"
+        @change="setByCard(($event.target as HTMLInputElement).checked)"
+      />
+      also this one</label
+    >
   </FormRow>
   <FormRow
     v-if="media && !isFilm"
