@@ -1,6 +1,6 @@
 import { MessageFormat, MessageSyntaxError, parseMessage, validate, visit, type Model } from 'messageformat';
 import type { FieldValue, Fields } from '../items/item.ts';
-import { isEmpty, readField } from '../items/read-field.ts';
+import { isWordless, readField } from '../items/read-field.ts';
 import { asText, captionFunctions, tweakNamed, type Surroundings } from './functions.ts';
 import { partedMarks } from '../text/well-formed.ts';
 import { LONGEST_FIELD, LONGEST_WORDING, within } from './limits.ts';
@@ -75,7 +75,7 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
   return {
     uses,
     marked,
-    emptyIn: (fields) => uses.filter((path) => isEmpty(readField(fields, path))),
+    emptyIn: (fields) => uses.filter((path) => isWordless(readField(fields, path))),
     pieces,
     format(fields, when = NEVER) {
       // What a standard function cannot read would come out as `{$stars}`; as pieces it is left out.

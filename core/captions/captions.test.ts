@@ -60,7 +60,7 @@ describe('captions', () => {
   it('leave nothing behind for what is not there', () => {
     const caption = readCaption('a{$gone}b{$none}c{$author}d{$gone.deeper}e');
     expect(caption.format(fields)).toBe('abcde');
-    expect(caption.emptyIn(fields)).toEqual(['gone', 'none', 'gone.deeper']);
+    expect(caption.emptyIn(fields)).toEqual(['gone', 'none', 'author', 'gone.deeper']);
   });
   it('tweak values', () => {
     expect(readCaption('{$description :firstSentence} ({$length :clock})').format(fields)).toBe(

@@ -29,6 +29,28 @@ export function isEmpty(value: FieldValue | undefined): boolean {
   return Array.isArray(value) && value.length === 0;
 }
 
+/** Whether nothing can be put into words: it is empty, or a record, or a list of records. */
+export function isWordless(value: FieldValue | undefined): boolean {
+  return isEmpty(value) || (typeof value === 'object' && fieldText(value) === '');
+}
+
+/**
+ * The list that stands in the way of a path, where one thing was expected: its things come one by one only.
+ *
+ * @returns null when there is none
+ * @example `listAt({ pools: [{ name: 'Old Quay' }, { name: 'Gannet Point' }] }, 'pools.name')` // { path: 'pools', count: 2 }
+ */
+export function listAt(fields: Fields, path: string): { path: string; count: number } | null {
+  const parts = path.split('.');
+  for (let length = 1; length <= parts.length; length++) {
+    const head = parts.slice(0, length).join('.');
+    const value = readField(fields, head);
+    if (Array.isArray(value) && value.length > 0 && isWordless(readField(fields, path)))
+      return { path: head, count: value.length };
+  }
+  return null;
+}
+
 /** A field as one line of text, for comparing and showing. Lists are joined with commas, records are left out. */
 export function fieldText(value: FieldValue | undefined): string {
   if (value === undefined || value === null) return '';

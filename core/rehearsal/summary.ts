@@ -69,7 +69,6 @@ export class Summing {
   readonly #tooLongAt = new Map<number, number>();
   readonly #lints = new Map<string, LintCount>();
   readonly #said = new Map<number, Likeness[]>();
-  /** Steps that send a picture with their posts. */
   /** Steps that send pictures of the items; byCard: also where a card shows one of its own. */
   readonly #pictured = new Map<string, { byCard: boolean }>();
   readonly #world: World | undefined;

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { CaptionError, readCaption, type Caption } from '../captions/caption.ts';
 import { fieldLabel } from '../items/catalogue.ts';
+import { listAt } from '../items/read-field.ts';
 import type { Fields } from '../items/item.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
@@ -122,6 +123,11 @@ export const compose = {
   makes: (step) => [step.name],
 } satisfies Verb<ComposeStep>;
 
+const sayEmpty = (empty: readonly string[], which: string) =>
+  `Nothing says what it is about: ${which} ${empty.length === 1 ? 'is' : 'are'} empty.`;
+const sayList = ({ path, count }: { path: string; count: number }) =>
+  `${fieldLabel(path)} came as a list of ${count} where one thing was expected. Word each of them with For each, or put them together with Gather.`;
+
 /** Words that would have a gap: none are handed on, so that whatever would send them waits for a person. */
 function gutted({ name, own = [] }: ComposeStep, empty: string[], wrong: string): Plan {
   const values: Fields = { [name]: '' };
@@ -182,11 +188,13 @@ function prepareText(
   const { all = 'hold', some = 'send' } = step.gaps ?? {};
   return (env) => {
     const empty = caption.emptyIn(env.fields);
-    const gap = empty.length === 0 ? 'send' : empty.length === caption.uses.length ? all : some;
+    const lists = empty.flatMap((path) => listAt(env.fields, path) ?? []);
+    // A list where one thing was expected is no mere gap: the words were not made for it.
+    const gap = empty.length === 0 ? 'send' : empty.length === caption.uses.length || lists.length > 0 ? all : some;
     if (gap !== 'send') {
       const which = empty.map((path) => fieldLabel(path)).join(', ');
       if (gap === 'end') return { go: 'stop', cell: { kind: 'stops', why: `empty: ${which}` } };
-      return gutted(step, empty, `Nothing says what it is about: ${which} ${empty.length === 1 ? 'is' : 'are'} empty.`);
+      return gutted(step, empty, lists[0] ? sayList(lists[0]) : sayEmpty(empty, which));
     }
     const { text, pieces } = word(env);
     const values: Fields = { [name]: text };

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { rehearseItem } from '../rehearsal/rehearse.ts';
 import { compile } from '../engine/program.ts';
+import type { Fields } from '../items/item.ts';
 import type { World } from '../workflow/world.ts';
 import type { ComposeStep } from './compose.ts';
 import type { Step } from './index.ts';
@@ -11,7 +12,7 @@ const world: World = {
   outlets: new Map([1, 2].map((id) => [id, { id, kind: 'page' as const, name: `Page ${id}`, accountId: 1 }])),
   watches: new Map([[1, { id: 1, name: 'A table', things: 'rows', outlet: 3 }]]),
 };
-const made = (steps: Step[], fields: Record<string, string>) =>
+const made = (steps: Step[], fields: Fields) =>
   rehearseItem(
     compile({ schema: 1, sources: [{ id: 'src', watch: 1 }], steps }, world),
     {
@@ -28,7 +29,7 @@ const words = (text: string, more: Partial<ComposeStep> = {}): Step[] => [
   { id: 'words', verb: 'compose', name: 'caption', text, ...more },
   { id: 'post', verb: 'publish', outlets: [1, 2], caption: 'caption', card: null },
 ];
-const posts = (steps: Step[], fields: Record<string, string>) => {
+const posts = (steps: Step[], fields: Fields) => {
   const cell = made(steps, fields).trace.post;
   return cell?.kind === 'posts' ? cell.posts.map((post) => post.trouble ?? post.text) : null;
 };
@@ -50,6 +51,19 @@ describe('a caption with a gap', () => {
       trace: { words: { kind: 'stops', why: 'empty: Cake' } },
     });
     expect(posts(words('{$bread}!', { gaps: { all: 'send' } }), {})).toEqual(['!', '!']);
+  });
+  it('waits where a list came and one thing was expected, and says so', () => {
+    const batch = { place: 'the quay', bread: [{ name: 'rye' }, { name: 'oat' }] };
+    for (const text of ['Fresh: {$bread.name}, baked at {$place}', 'Fresh: {$bread}, baked at {$place}']) {
+      expect(posts(words(text), batch)).toEqual(['empty', 'empty']);
+      expect(made(words(text), batch).trace.words).toMatchObject({
+        wrong: expect.stringContaining('Bread came as a list of 2 where one thing was expected.'),
+      });
+    }
+    // A list of words is said as it is, and one by its number.
+    expect(posts(words('Fresh: {$bread}'), { bread: ['rye', 'oat'] })).toEqual(Array(2).fill('Fresh: rye, oat'));
+    expect(posts(words('Fresh: {$bread.0.name}'), batch)).toEqual(Array(2).fill('Fresh: rye'));
+    expect(posts(words('Fresh: {$bread.name}', { gaps: { all: 'send' } }), batch)).toEqual(Array(2).fill('Fresh:'));
   });
   it('is none where no field was put in', () => {
     expect(posts(words('Open all day'), {})).toEqual(['Open all day', 'Open all day']);
