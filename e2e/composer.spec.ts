@@ -396,6 +396,16 @@ test('a post that is out is put right at its network, and what it said before is
   const other = await page.context().newPage();
   await other.goto(`${lagoon()}/pages/p/tern-bay-lidos`);
   await expect(other.getByText('New lesson, put right')).toBeVisible();
+
+  await preview.getByRole('button', { name: 'Delete it there' }).click();
+  await preview.getByRole('button', { name: 'Leave it' }).click();
+  await preview.getByRole('button', { name: 'Delete it there' }).click();
+  await preview.getByRole('button', { name: 'Delete it on Tern Bay Lidos' }).click();
+  await expect(preview).toContainText('deleted since');
+  await expect(cellOf(page, 'Publish', 0)).toContainText('deleted since');
+  await expect(preview.getByRole('button', { name: 'Delete it there' })).toHaveCount(0);
+  await other.reload();
+  await expect(other.getByText('New lesson, put right')).toHaveCount(0);
   await other.close();
 });
 

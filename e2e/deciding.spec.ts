@@ -2,6 +2,7 @@
 import { expect, test } from './test.ts';
 import { cellOf, enter, headersOf, lagoon, openDraft, openWorkflow, playa, saved } from './steps.ts';
 import type { Page } from '@playwright/test';
+import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 
 const needsOf = (page: Page) => page.getByRole('region', { name: /Needs you/ });
 interface TodayRow {
@@ -126,4 +127,87 @@ test('two that post the same are named before going live, and a placeholder has 
   await expect(dialog).toContainText('“Lesson videos to the page” posts from Tern Bay channel to Tern Bay Lidos');
   await expect(dialog).toContainText('more than 20 in an hour or 60 in a day');
   await expect(dialog.getByRole('button', { name: 'Go live' })).toBeEnabled();
+});
+
+test('a workflow that would set itself off is not let go live', async ({ page }) => {
+  await openDraft(page, 'Goes round', (outlet) => [
+    { id: 'words', verb: 'compose', name: 'caption', text: 'Again: {$title}' },
+    { id: 'post', verb: 'publish', outlets: [outlet('page', /Tern Bay/)], caption: 'caption', card: null },
+  ]);
+  // What its own photos say goes to the photos again.
+  const at = page.url().match(/\/(\d+)\/workflows\/(\d+)/)!;
+  const api = `${playa()}/api/brands/${at[1]}/workflows`;
+  interface Listed {
+    id: number;
+    name: string;
+  }
+  const { workflows } = (await (await page.request.get(api)).json()) as { workflows: Listed[] };
+  const board = workflows.find(({ name }) => name === 'Own photos to the table')!;
+  const { draft, world } = (await (await page.request.get(`${api}/${board.id}`)).json()) as {
+    draft: { sources: { id: string; watch: number }[] };
+    world: { outlets: { id: number; kind: string; name: string }[] };
+  };
+  const feed = world.outlets.find(({ kind, name }) => kind === 'photos' && name === '@ternbaylidos')!.id;
+  const media = [{ type: 'picture', from: 'picture.url', alt: 'A photo' }];
+  const steps = [
+    { id: 'words', verb: 'compose', name: 'caption', text: 'Again: {$caption}' },
+    { id: 'post', verb: 'publish', outlets: [feed], caption: 'caption', card: null, media },
+  ];
+  const definition = { schema: 1, sources: draft.sources, steps, settings: { ...NO_SETTINGS, own: 'start' } };
+  const answer = await page.request.put(`${api}/${at[2]}/draft`, {
+    headers: await headersOf(page),
+    data: { name: 'Goes round', definition, revision: 1 },
+  });
+  expect(answer.ok()).toBe(true);
+  await page.reload();
+  await page.getByRole('button', { name: /Go live/ }).click();
+  const dialog = page.getByRole('dialog', { name: 'Go live' });
+  await expect(dialog).toContainText('it would go round without end');
+  await expect(dialog.getByRole('button', { name: 'Go live' })).toBeDisabled();
+});
+
+test('a row that is written into shows what changes, old beside new, by the names of its columns', async ({ page }) => {
+  await enter(page);
+  await openWorkflow(page, 'The plan, posted');
+  const written = page.getByRole('gridcell').filter({ hasText: 'in this row: Status: ready → posted' }).first();
+  await expect(written).toBeVisible();
+  await expect(written).not.toContainText('Caption');
+  await written.click();
+  await expect(page.getByRole('combobox', { name: 'Which row' })).toHaveValue('own');
+  await expect(page.getByText('Only these columns are written.')).toBeVisible();
+});
+
+test('a secret address that is replaced goes on working, and can be taken back', async ({ page }) => {
+  await enter(page);
+  await openWorkflow(page, 'Closures to the page');
+  await page.getByRole('rowheader').filter({ hasText: 'Pool closures' }).click();
+  const shown = page.getByRole('textbox', { name: 'The secret address' });
+  await expect(shown).toHaveValue(/^http/);
+  const address = await shown.inputValue();
+  await page.getByRole('button', { name: 'Another …' }).click();
+  await page.getByRole('button', { name: 'Make another', exact: true }).click();
+  await expect(page.getByText('The address before this one works until')).toBeVisible();
+  await expect(shown).not.toHaveValue(address);
+  const told = await page.request.post(address, { data: { number: 990, severity: 'minor', pools: [] } });
+  expect(told.status()).toBe(202);
+  await page.getByRole('button', { name: 'Go back to it' }).click();
+  await expect(shown).toHaveValue(address);
+});
+
+test('addresses are understood as people copy them, and what cannot be watched is said', async ({ page }) => {
+  await enter(page);
+  await page.getByRole('link', { name: 'Workflows', exact: true }).click();
+  await page.getByRole('button', { name: 'New workflow' }).click();
+  const source = page.getByRole('textbox', { name: 'What to watch' });
+  const found = page.getByText(/Found .*Is this the one\?/);
+  for (const pasted of [
+    `${lagoon()}/video/ON/ternbaylidos?&utm_source=mail&`,
+    `${lagoon()}/video/on/tern baylidos`.replace('tern bay', 'ternbay '),
+    'Tern Bay channel',
+  ]) {
+    await source.fill(pasted);
+    await page.getByRole('button', { name: 'Find', exact: true }).click();
+    await expect(found, pasted).toContainText('Found Tern Bay channel');
+    await source.fill('');
+  }
 });

@@ -86,11 +86,15 @@ export class Faults {
           return next();
         }
         case 'errorAfter': {
-          const send = res.status.bind(res);
-          res.json = () => {
+          const [send, end] = [res.status.bind(res), res.end.bind(res)];
+          const broken = () => {
+            res.end = end;
             send(fault.status);
             return res.type('text').end('broken');
           };
+          res.json = broken;
+          // What has nothing to say breaks off as well.
+          res.end = broken as typeof res.end;
           return next();
         }
       }

@@ -48,6 +48,8 @@ export const postCellSchema = z.object({
   url: z.string().optional(),
   /** It was edited since it went out, and says `text` now. Never stored: the logbook knows. */
   edited: z.boolean().optional(),
+  /** It was deleted at its network since. Never stored either. */
+  deleted: z.boolean().optional(),
   /** Why it is held. */
   says: z.string().optional(),
   /** The sort of trouble, for remedies and for counting. */

@@ -268,7 +268,7 @@ export function pagesRoutes(lagoon: Lagoon): Router {
         return refuse(res, 422, 'key_reused', 'This Idempotency-Key was used for another request.');
       res.status(201).json(showComment((await comments.get(made.id))!));
     });
-    routes.delete('/posts/:id', async (req, res) => {
+    routes.delete('/posts/:id', limitWrites(), faults.middleware('pages'), async (req, res) => {
       const post = may(res) && (await ownPost(res, req.params.id));
       if (!post) return;
       await db.query('DELETE FROM posts WHERE id = ?', [post.id]);

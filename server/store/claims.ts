@@ -98,6 +98,11 @@ export async function claim(
 
 const OPEN = new Set(['due', 'sending', 'account', 'done']);
 
+/** What an act had claimed nobody claims any more: what it made is gone. */
+export async function releaseClaim(db: Queryable, brandId: number, effectKey: string): Promise<void> {
+  await change(db, 'DELETE FROM claims WHERE brand_id = ? AND effect_key = ?', [brandId, effectKey]);
+}
+
 /** Lets go of claims that are too old to matter. */
 export async function forgetClaims(db: Queryable, before: number): Promise<void> {
   await change(db, 'DELETE FROM claims WHERE at < ? LIMIT 1000', [toTime(before)]);

@@ -1,4 +1,4 @@
-import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
+import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 /** Something that went out. */
 export interface LogEntry {
@@ -13,6 +13,8 @@ export interface LogEntry {
   card: string | null;
   url: string | null;
   at: number;
+  /** It was deleted at its network since. */
+  deleted: boolean;
 }
 
 /** Something that went out, to be written down. */
@@ -65,14 +67,14 @@ export async function logEntriesSince(
   since: number,
   most: number,
 ): Promise<LogEntry[]> {
-  const rows = await select<Omit<LogEntry, 'at'> & { at: Date }>(
+  const rows = await select<Omit<LogEntry, 'at' | 'deleted'> & { at: Date; deleted: number }>(
     db,
-    `SELECT l.id, l.workflow_id AS workflowId, f.name AS workflow, l.run_id AS runId, l.action, l.outlet_id AS outletId, o.name AS outlet, l.text, l.card, l.url, l.at
+    `SELECT l.id, l.workflow_id AS workflowId, f.name AS workflow, l.run_id AS runId, l.action, l.outlet_id AS outletId, o.name AS outlet, l.text, l.card, l.url, l.at, l.deleted_at IS NOT NULL AS deleted
      FROM logbook l JOIN workflows f ON f.id = l.workflow_id JOIN outlets o ON o.id = l.outlet_id
      WHERE l.brand_id = ? AND l.at > ? ORDER BY l.at DESC, l.id DESC LIMIT ?`,
     [brandId, toTime(since), most],
   );
-  return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
+  return rows.map((row) => ({ ...row, at: fromTime(row.at), deleted: row.deleted === 1 }));
 }
 
 /** What a run has sent, by step: for saying what running it again would send a second time. */
@@ -108,7 +110,7 @@ export async function findPosts(
     at: Date;
   }>(
     db,
-    `SELECT remote_id, outlet_id, text, url, card, at FROM logbook WHERE brand_id = ? AND action = 'publish' AND outlet_id IS NOT NULL AND ${column} = ? ORDER BY at DESC, id DESC LIMIT 10`,
+    `SELECT remote_id, outlet_id, text, url, card, at FROM logbook WHERE brand_id = ? AND action = 'publish' AND outlet_id IS NOT NULL AND deleted_at IS NULL AND ${column} = ? ORDER BY at DESC, id DESC LIMIT 10`,
     [brandId, value],
   );
   return rows.map((row) => ({
@@ -130,50 +132,55 @@ export interface LoggedPost {
   remoteId: string;
   /** Whether a picture or file went with it. */
   hasMedia: boolean;
+  /** When it was deleted at its network, milliseconds since 1970 UTC. */
+  deletedAt: number | null;
 }
 
 /** The post that an act sent, by the act's key. */
 export async function loggedPost(db: Queryable, brandId: number, key: string): Promise<LoggedPost | undefined> {
-  const [row] = await select<Omit<LoggedPost, 'hasMedia'> & { media: number | null }>(
+  const [row] = await select<
+    Omit<LoggedPost, 'hasMedia' | 'deletedAt'> & { media: number | null; deleted: Date | null }
+  >(
     db,
-    `SELECT l.id, l.run_id AS runId, l.outlet_id AS outletId, l.text, l.remote_id AS remoteId,
+    `SELECT l.id, l.run_id AS runId, l.outlet_id AS outletId, l.text, l.remote_id AS remoteId, l.deleted_at AS deleted,
        JSON_LENGTH(e.input, '$.media') AS media
      FROM logbook l LEFT JOIN effects e ON e.effect_key = l.effect_key
      WHERE l.brand_id = ? AND l.effect_key = ? AND l.action = 'publish'`,
     [brandId, key],
   );
   if (!row) return undefined;
-  const { media, ...post } = row;
-  return { ...post, hasMedia: (media ?? 0) > 0 };
+  const { media, deleted, ...post } = row;
+  return { ...post, hasMedia: (media ?? 0) > 0, deletedAt: fromTimeOrNull(deleted) };
 }
 
-/** What posts of these runs say now, where they were edited since they went out. */
-export async function editedPosts(
+/** What posts of these runs say now, where they were edited or deleted since they went out. */
+export async function changedPosts(
   db: Queryable,
   brandId: number,
   runIds: readonly number[],
-): Promise<{ runId: number; key: string; text: string }[]> {
+): Promise<{ runId: number; key: string; text: string; edited: boolean; deleted: boolean }[]> {
   if (runIds.length === 0) return [];
-  return select(
+  const rows = await select<{ runId: number; key: string; text: string; edited: string; deleted: number }>(
     db,
-    `SELECT DISTINCT l.run_id AS runId, l.effect_key AS 'key', l.text
+    `SELECT l.run_id AS runId, l.effect_key AS 'key', l.text, SUM(e.deletes = 0) AS edited, l.deleted_at IS NOT NULL AS deleted
      FROM logbook_edits e JOIN logbook l ON l.id = e.logbook_id
-     WHERE e.brand_id = ? AND e.status = 'made' AND l.run_id IN (?)`,
+     WHERE e.brand_id = ? AND e.status = 'made' AND l.run_id IN (?) GROUP BY l.id`,
     [brandId, runIds],
   );
+  return rows.map((row) => ({ ...row, edited: Number(row.edited) > 0, deleted: row.deleted === 1 }));
 }
 
-/** Notes that a post is about to be edited. Returns the number of the edit. */
+/** Notes that a post is about to be edited, or deleted where nothing comes after. Returns the number of the edit. */
 export async function beginEdit(
   db: Queryable,
-  edit: { brandId: number; logbookId: number; userId: number; before: string; after: string },
+  edit: { brandId: number; logbookId: number; userId: number; before: string; after: string | null },
   now: number,
 ): Promise<number> {
   const { id } = await change(
     db,
-    `INSERT INTO logbook_edits (brand_id, logbook_id, user_id, text_before, text_after, status, at)
-     VALUES (?, ?, ?, ?, ?, 'asked', ?)`,
-    [edit.brandId, edit.logbookId, edit.userId, edit.before, edit.after, toTime(now)],
+    `INSERT INTO logbook_edits (brand_id, logbook_id, user_id, text_before, text_after, deletes, status, at)
+     VALUES (?, ?, ?, ?, ?, ?, 'asked', ?)`,
+    [edit.brandId, edit.logbookId, edit.userId, edit.before, edit.after ?? '', edit.after === null, toTime(now)],
   );
   return id;
 }
@@ -188,20 +195,36 @@ export async function finishEdit(db: Queryable, brandId: number, id: number): Pr
   );
 }
 
-/** How a post was edited, newest first. */
+/** The network has deleted the post. */
+export async function finishDeletion(db: Queryable, brandId: number, id: number, now: number): Promise<void> {
+  await change(
+    db,
+    `UPDATE logbook_edits e JOIN logbook l ON l.id = e.logbook_id SET e.status = 'made', l.deleted_at = ?
+     WHERE e.brand_id = ? AND e.id = ?`,
+    [toTime(now), brandId, id],
+  );
+}
+
+/** How a post was edited or deleted, newest first. */
 export async function editsOf(
   db: Queryable,
   brandId: number,
   logbookId: number,
-): Promise<{ before: string; after: string; by: string; made: boolean; at: number }[]> {
-  const rows = await select<{ before: string; after: string; name: string; status: string; at: Date }>(
+): Promise<{ before: string; after: string; deletes: boolean; by: string; made: boolean; at: number }[]> {
+  const rows = await select<{ before: string; after: string; deletes: number; name: string; status: string; at: Date }>(
     db,
-    `SELECT e.text_before AS 'before', e.text_after AS 'after', u.name, e.status, e.at
+    `SELECT e.text_before AS 'before', e.text_after AS 'after', e.deletes, u.name, e.status, e.at
      FROM logbook_edits e JOIN users u ON u.id = e.user_id
      WHERE e.brand_id = ? AND e.logbook_id = ? ORDER BY e.id DESC`,
     [brandId, logbookId],
   );
-  return rows.map(({ name, status, at, ...row }) => ({ ...row, by: name, made: status === 'made', at: fromTime(at) }));
+  return rows.map(({ name, status, at, deletes, ...row }) => ({
+    ...row,
+    deletes: deletes === 1,
+    by: name,
+    made: status === 'made',
+    at: fromTime(at),
+  }));
 }
 
 /** What was said at outlets lately by anything but one workflow: newest first, so many at each. */
@@ -218,7 +241,7 @@ export async function saidLately(
     db,
     `SELECT outlet, text FROM (
        SELECT outlet_id AS outlet, text, ROW_NUMBER() OVER (PARTITION BY outlet_id ORDER BY at DESC) AS place
-       FROM logbook WHERE brand_id = ? AND outlet_id IN (?) AND action = 'publish' AND workflow_id <> ? AND at > ?
+       FROM logbook WHERE brand_id = ? AND outlet_id IN (?) AND action = 'publish' AND deleted_at IS NULL AND workflow_id <> ? AND at > ?
      ) AS latest WHERE place <= ?`,
     [brandId, outlets, except, toTime(since), most],
   );

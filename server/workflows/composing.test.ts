@@ -5,13 +5,13 @@ import { drawnPicture, pictureServer } from '../testing/pictures.ts';
 import { select } from '../db/database.ts';
 import { Guard } from '../guard/guard.ts';
 import { withMedia } from '../media/before-sending.ts';
-import { editsOf, loggedPost, saidLately } from '../store/logbook.ts';
+import { changedPosts, editsOf, findPosts, loggedPost, saidLately } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
 import { keepSnippet } from '../store/snippets.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
 import { addWorkflow } from '../store/workflows.ts';
-import { CannotEdit, editPost } from './edit-post.ts';
+import { CannotChange, deletePost, editPost } from './change-post.ts';
 import { changesBy, usingSnippet } from './snippets.ts';
 import { usesOf } from './uses.ts';
 
@@ -121,7 +121,7 @@ describe('a post that is out', () => {
     const who = { brandId: house.lidos, userId: house.mo };
     await expect(editPost(house.services, who, last.key, 'x'.repeat(2001))).rejects.toThrow('1 more than');
     await expect(editPost(house.services, { ...who, brandId: house.bakehouse }, last.key, 'x')).rejects.toThrow(
-      CannotEdit,
+      CannotChange,
     );
     await house.fault('pages', { kind: 'error', status: 500 });
     await expect(editPost(house.services, who, last.key, 'Lost?')).rejects.toThrow();
@@ -218,5 +218,27 @@ describe('a film', () => {
       expect(await sent(path)).toBe(path);
     expect(await sent('/tall.mp4', true)).toBe('/tall.mp4');
     await host.close();
+  });
+  it('is deleted at its network, once; that it was out and what it said stays known', async () => {
+    const { pool } = house.services;
+    const { key } = (await keys()).find(({ text }) => text === 'Lost?')!;
+    const who = { brandId: house.lidos, userId: house.mo };
+    await expect(deletePost(house.services, { ...who, brandId: house.bakehouse }, key)).rejects.toThrow(CannotChange);
+    await house.fault('pages', { kind: 'errorAfter', status: 500 });
+    await expect(deletePost(house.services, who, key)).rejects.toThrow('It may have been deleted');
+    await house.behave();
+    // Nobody heard that it is gone: asked for again, it is.
+    await deletePost(house.services, who, key);
+    expect(await texts()).not.toContain('Lost?');
+    const post = (await loggedPost(pool, house.lidos, key))!;
+    expect(post).toMatchObject({ text: 'Lost?', deletedAt: house.clock.now });
+    expect((await editsOf(pool, house.lidos, post.id))[0]).toMatchObject({ deletes: true, made: true, by: 'Mo Okoro' });
+    expect((await changedPosts(pool, house.lidos, [post.runId]))[0]).toMatchObject({ deleted: true, edited: true });
+    await expect(deletePost(house.services, who, key)).rejects.toThrow('it was deleted');
+    await expect(editPost(house.services, who, key, 'Back')).rejects.toThrow('it was deleted');
+    // What is gone is not what was said lately, nor found by a Find.
+    const lately = await saidLately(pool, house.lidos, [post.outletId!], 0, 0, 40);
+    expect(lately.map((each) => each.text)).not.toContain('Lost?');
+    expect(await findPosts(pool, house.lidos, 'text', 'Lost?')).toEqual([]);
   });
 });

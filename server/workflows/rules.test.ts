@@ -9,7 +9,7 @@ import { loggedPost } from '../store/logbook.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { decide } from './decide.ts';
-import { editPost } from './edit-post.ts';
+import { editPost } from './change-post.ts';
 
 // The rules of outlets where they count: at real networks, through held posts, answers and edits.
 let house: House;

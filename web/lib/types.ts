@@ -209,6 +209,8 @@ export interface SnippetChange {
 export interface PostEdit {
   before: string;
   after: string;
+  /** It was deleted, and nothing came after. */
+  deletes: boolean;
   by: string;
   made: boolean;
   at: number;

@@ -38,6 +38,7 @@ interface TodayAnswer {
     text: string;
     url: string | null;
     at: number;
+    deleted: boolean;
   }[];
   coming: { outlet: number; at: number; title: string; workflow: string; workflowId: number }[];
   appeared: Appeared[];
@@ -80,7 +81,7 @@ const lines = computed(() =>
       .value!.went.filter((entry) => entry.outletId === outlet.id)
       .slice(0, 3)
       .reverse(),
-    weekly: today.value!.went.filter((entry) => entry.outletId === outlet.id).length,
+    weekly: today.value!.went.filter((entry) => entry.outletId === outlet.id && !entry.deleted).length,
     coming: today.value!.coming.filter((entry) => entry.outlet === outlet.id).slice(0, 3),
   })),
 );
@@ -268,10 +269,13 @@ async function reconnect(id: number) {
                   <p v-for="entry in line.went" :key="entry.id" class="truncate">
                     <Check :size="13" class="mr-1 inline text-kelp" aria-label="posted" /><b>{{
                       shortMoment(entry.at, zone, today.now)
-                    }}</b
-                    >&nbsp;<a v-if="entry.url" :href="webHref(entry.url)" target="_blank" rel="noreferrer">{{
-                      entry.text
-                    }}</a
+                    }}</b>
+                    <span v-if="entry.deleted" class="text-amber">deleted</span>&nbsp;<a
+                      v-if="entry.url && !entry.deleted"
+                      :href="webHref(entry.url)"
+                      target="_blank"
+                      rel="noreferrer"
+                      >{{ entry.text }}</a
                     ><template v-else>{{ entry.text }}</template>
                   </p>
                 </td>

@@ -5,7 +5,7 @@ import type { LinkPreview } from '@playa/core/text/open-graph.ts';
 import { FetchTrouble } from '../../guard/guard.ts';
 import type { Services } from '../../services.ts';
 import { editsOf, loggedPost, saidLately } from '../../store/logbook.ts';
-import { CannotEdit, editPost } from '../../workflows/edit-post.ts';
+import { CannotChange, deletePost, editPost } from '../../workflows/change-post.ts';
 import { Problem } from '../problem.ts';
 import { brandOf, visitorOf } from '../sign-in.ts';
 
@@ -15,6 +15,16 @@ const LATELY = 90 * DAY;
 const AT_EACH = 40;
 const PREVIEWS = 200;
 const KEPT_FOR = 10 * 60_000;
+
+/** Says why a post cannot be changed. */
+async function changed(change: Promise<void>): Promise<void> {
+  try {
+    await change;
+  } catch (error) {
+    if (error instanceof CannotChange) throw new Problem(409, error.message);
+    throw error;
+  }
+}
 
 /** Posts that are out, and how links in them will look. */
 export function postRoutes(services: Services): Router {
@@ -41,12 +51,13 @@ export function postRoutes(services: Services): Router {
   router.post('/posts/:key/edits', async (req, res) => {
     const brand = brandOf(req, res);
     const { text } = z.object({ text: z.string().trim().min(1, 'A post needs words.').max(20_000) }).parse(req.body);
-    try {
-      await editPost(services, { brandId: brand.id, userId: visitorOf(res).user.id }, req.params.key, text);
-    } catch (error) {
-      if (error instanceof CannotEdit) throw new Problem(409, error.message);
-      throw error;
-    }
+    await changed(editPost(services, { brandId: brand.id, userId: visitorOf(res).user.id }, req.params.key, text));
+    res.status(204).end();
+  });
+
+  router.delete('/posts/:key', async (req, res) => {
+    const brand = brandOf(req, res);
+    await changed(deletePost(services, { brandId: brand.id, userId: visitorOf(res).user.id }, req.params.key));
     res.status(204).end();
   });
 

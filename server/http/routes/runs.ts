@@ -3,7 +3,7 @@ import { z } from 'zod';
 import type { PostCell, Trace } from '@playa/core/engine/cells.ts';
 import { slotsIn } from '@playa/core/engine/state.ts';
 import type { Services } from '../../services.ts';
-import { editedPosts } from '../../store/logbook.ts';
+import { changedPosts } from '../../store/logbook.ts';
 import { retriesOf } from '../../store/effects.ts';
 import { itemsAt, itemsById } from '../../store/items.ts';
 import { noteChange } from '../../store/changes.ts';
@@ -28,15 +28,21 @@ const decisionSchema = z.discriminatedUnion('do', [
   }),
 ]);
 
-/** What posts of a run say now, where they were edited since they went out. */
-function withEdits(trace: Trace, edited: readonly { key: string; text: string }[]): Trace {
-  const texts = new Map(edited.map(({ key, text }) => [key, text]));
+/** What posts of a run say now, where they were edited or deleted since they went out. */
+function withChanges(trace: Trace, changed: Awaited<ReturnType<typeof changedPosts>>): Trace {
+  const changes = new Map(changed.map((each) => [each.key, each]));
   const now = (post: PostCell): PostCell => {
-    const text = texts.get(post.key ?? '');
-    // Markup would say what it said before.
-    return text === undefined ? post : { ...post, text, more: { ...post.more, markup: undefined }, edited: true };
+    const change = changes.get(post.key ?? '');
+    if (!change) return post;
+    const { edited, deleted, text } = change;
+    return {
+      ...post,
+      // Markup would say what it said before.
+      ...(edited ? { text, more: { ...post.more, markup: undefined }, edited } : {}),
+      ...(deleted ? { deleted, url: undefined } : {}),
+    };
   };
-  if (texts.size === 0) return trace;
+  if (changes.size === 0) return trace;
   return Object.fromEntries(
     Object.entries(trace).map(([place, cell]) => [
       place,
@@ -61,7 +67,7 @@ export function runRoutes(services: Services): Router {
       pool,
       runs.map((run) => run.itemId),
     );
-    const edited = await editedPosts(
+    const changed = await changedPosts(
       pool,
       brand.id,
       runs.map((run) => run.id),
@@ -93,7 +99,7 @@ export function runRoutes(services: Services): Router {
             fields: item.fields,
           },
           retries: retries.filter((retry) => retry.runId === run.id),
-          trace: withEdits(run.trace, edited),
+          trace: withChanges(run.trace, changed),
         };
       }),
     });

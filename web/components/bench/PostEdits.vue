@@ -10,7 +10,7 @@ import { shortMoment } from '../../lib/times.ts';
 import type { PostEdit } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 
-// Putting right a post that is out already, where its network lets posts be edited. What it said before is kept.
+// Putting right, or taking down, a post that is out already, where its network lets that be. What it said is kept.
 const props = defineProps<{ post: PostCell; outlet: WorldOutlet }>();
 const session = useSession();
 const edits = ref<PostEdit[]>([]);
@@ -19,20 +19,23 @@ const text = ref('');
 const editing = ref(false);
 const busy = ref(false);
 const trouble = ref('');
-const at = computed(() => `${session.at}/posts/${encodeURIComponent(props.post.key ?? '')}/edits`);
+const deleting = ref(false);
+const at = computed(() => `${session.at}/posts/${encodeURIComponent(props.post.key ?? '')}`);
 const rules = computed(() => wordRules(props.outlet.kind, 'post', (props.post.more?.media?.length ?? 0) > 0));
 const written = computed(() => writtenText(rules.value, text.value));
+/** Tries to delete it that nobody heard back about are no versions of it. */
+const earlier = computed(() => edits.value.filter(({ deletes }) => !deletes));
 const refused = computed(() => refusal(rules.value, written.value, props.outlet.name));
 
 async function load() {
-  const answer = await api<{ text: string; edits: PostEdit[] }>('GET', at.value);
+  const answer = await api<{ text: string; edits: PostEdit[] }>('GET', `${at.value}/edits`);
   edits.value = answer.edits;
   now.value = answer.text;
 }
 watch(
   () => props.post.key,
   () => {
-    editing.value = false;
+    editing.value = deleting.value = false;
     trouble.value = '';
     edits.value = [];
     if (props.post.key) void load().catch(() => undefined);
@@ -43,12 +46,14 @@ function begin() {
   text.value = now.value || props.post.text;
   editing.value = true;
 }
-async function save() {
+const save = () => make(() => api('POST', `${at.value}/edits`, { text: text.value }));
+const remove = () => make(() => api('DELETE', at.value));
+async function make(change: () => Promise<unknown>) {
   busy.value = true;
   trouble.value = '';
   try {
-    await api('POST', at.value, { text: text.value });
-    editing.value = false;
+    await change();
+    editing.value = deleting.value = false;
   } catch (error) {
     trouble.value = (error as Error).message;
   }
@@ -59,7 +64,17 @@ async function save() {
 
 <template>
   <div class="mt-2">
-    <button v-if="!editing" class="link text-sm" @click="begin">Edit this post on {{ outlet.name }}</button>
+    <p v-if="!editing && !deleting" class="flex flex-wrap gap-x-3 text-sm">
+      <button class="link" @click="begin">Edit this post on {{ outlet.name }}</button>
+      <button class="link" @click="deleting = true">Delete it there</button>
+    </p>
+    <div v-else-if="deleting" class="grid gap-1.5" role="group" aria-label="Delete this post">
+      <p>Nobody sees it on {{ outlet.name }} any more. Its words stay here, and it is not posted again by itself.</p>
+      <div class="flex items-center gap-2">
+        <button class="btn btn-main" :disabled="busy" @click="remove">Delete it on {{ outlet.name }}</button>
+        <button class="btn" @click="deleting = false">Leave it</button>
+      </div>
+    </div>
     <form v-else class="grid gap-1.5" @submit.prevent="save">
       <textarea v-model="text" class="field min-h-20 w-full" aria-label="What the post says"></textarea>
       <div class="flex items-center gap-2">
@@ -75,11 +90,11 @@ async function save() {
       </div>
     </form>
     <p v-if="trouble" role="alert" class="mt-1 text-sm text-rose">{{ trouble }}</p>
-    <details v-if="edits.length" class="mt-1.5 text-sm">
+    <details v-if="earlier.length" class="mt-1.5 text-sm">
       <summary class="cursor-pointer text-ink-2">
-        {{ edits.length }} earlier {{ edits.length === 1 ? 'version' : 'versions' }}
+        {{ earlier.length }} earlier {{ earlier.length === 1 ? 'version' : 'versions' }}
       </summary>
-      <p v-for="(edit, index) in edits" :key="index" class="border-b border-dashed border-line py-1">
+      <p v-for="(edit, index) in earlier" :key="index" class="border-b border-dashed border-line py-1">
         <span class="whitespace-pre-line text-ink-3">{{ edit.before }}</span>
         <span class="block text-ink-3">
           until {{ shortMoment(edit.at, session.zone) }}, by {{ edit.by

@@ -81,7 +81,12 @@ const folds = computed(() => {
 const pictureFirst = computed(() => kind.value === 'photos' || kind.value === 'board');
 const outlet = computed(() => editor.world.outlets.get(post.value?.outlet ?? 0));
 const canEdit = computed(
-  () => editor.chosenRun && post.value?.status === 'posted' && post.value.key && outlet.value?.acts?.includes('revise'),
+  () =>
+    editor.chosenRun &&
+    post.value?.status === 'posted' &&
+    !post.value.deleted &&
+    post.value.key &&
+    outlet.value?.acts?.includes('revise'),
 );
 </script>
 
@@ -112,7 +117,8 @@ const canEdit = computed(
         <span class="text-sm text-ink-3">{{
           ' ' + shortMoment(post.at || momentOf(editor.chosenItem!), session.zone)
         }}</span>
-        <span v-if="post.edited" class="text-sm text-ink-3">, edited since</span>
+        <span v-if="post.deleted" class="text-sm text-amber">, deleted since</span>
+        <span v-else-if="post.edited" class="text-sm text-ink-3">, edited since</span>
         <b v-if="role" class="ml-1 rounded bg-sea-wash px-1 text-sea">@{{ role }}</b>
         <b v-if="post.more?.title && !asCard" class="block">{{ post.more.title }}</b>
         <div

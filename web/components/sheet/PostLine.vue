@@ -19,7 +19,7 @@ const dot = computed(() => {
   const { post } = props;
   if (post.status === 'failed') return 'bg-rose';
   if (post.trouble) return 'bg-amber';
-  if (post.status === 'posted') return 'bg-kelp';
+  if (post.status === 'posted') return post.deleted ? 'bg-ink-3' : 'bg-kelp';
   return post.status === 'skipped' ? 'bg-ink-3' : 'bg-sea';
 });
 </script>
@@ -40,7 +40,8 @@ const dot = computed(() => {
           @click.stop
           >posted {{ shortMoment(post.at, session.zone) }}</a
         ><b v-else class="whitespace-nowrap text-kelp">posted {{ shortMoment(post.at, session.zone) }}</b
-        ><span v-if="post.edited" class="text-ink-3">, edited since</span></template
+        ><span v-if="post.deleted" class="text-amber">, deleted since</span
+        ><span v-else-if="post.edited" class="text-ink-3">, edited since</span></template
       >
       <b v-else-if="post.status === 'skipped'" class="text-ink-3">left out</b>
       <b v-else-if="post.status === 'failed'" class="text-rose">failed: {{ post.says }}</b>
