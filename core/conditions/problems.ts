@@ -1,4 +1,4 @@
-import type { Problem } from '../workflow/problems.ts';
+import type { Problem } from '../model/problems.ts';
 import { testsIn, type Group } from './condition.ts';
 import { OPERATORS } from './operators.ts';
 

@@ -1,5 +1,5 @@
-import { stepOf, type Trace } from './cells.ts';
-import type { Effect } from './effects.ts';
+import { stepOf, type Trace } from '../model/cells.ts';
+import type { Effect } from '../model/effects.ts';
 import { CannotGoAgain, cellsOfActs, Known, memoryOf, remember } from './known.ts';
 import {
   deliver,
@@ -13,7 +13,7 @@ import {
 } from './passage.ts';
 import type { Program } from './program.ts';
 import { pathTo, standAt, stepsFrom } from './rerun.ts';
-import { passagesIn, type RunEvent, type RunState } from './state.ts';
+import { passagesIn, type RunEvent, type RunState } from '../model/state.ts';
 
 export type { Context } from './passage.ts';
 export { effectKey } from './slots.ts';

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import type { Item } from '../items/item.ts';
 import type { Definition } from '../workflow/definition.ts';
 import { definitionSchema } from '../workflow/definition.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import { advance, type Context } from './advance.ts';
 import { compile } from './program.ts';
 import { DEFAULT_RETRY, retryDelay } from './retry.ts';

@@ -1,5 +1,5 @@
 import { nextTimeOfDay } from '../timetable/opening-hours.ts';
-import type { Closing } from './asks.ts';
+import type { Closing } from '../model/asks.ts';
 
 /**
  * When a gathering is complete, given when it began, when the last one joined and how many there are.

@@ -9,15 +9,15 @@ import { VirtualTables } from '../rehearsal/virtual.ts';
 import type { Step } from '../steps/index.ts';
 import { definitionSchema, type Definition } from '../workflow/definition.ts';
 import { NO_SETTINGS } from '../workflow/settings.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import { advance } from './advance.ts';
-import type { Outcome } from './acts.ts';
-import { stepOf, type Trace } from './cells.ts';
-import type { Effect } from './effects.ts';
+import type { Outcome } from '../model/acts.ts';
+import { stepOf, type Trace } from '../model/cells.ts';
+import type { Effect } from '../model/effects.ts';
 import { nextMove, type Repeats } from './next-move.ts';
 import { compile } from './program.ts';
 import { settleCells } from './settle-cells.ts';
-import { nextWake, runStateSchema, slotsIn, type RunEvent, type RunState } from './state.ts';
+import { nextWake, runStateSchema, slotsIn, type RunEvent, type RunState } from '../model/state.ts';
 
 const world: World = {
   timeZone: 'Europe/Lisbon',

@@ -1,42 +1,15 @@
 // What a run has come to know, for going through its steps again when the thing it is about has changed: what was done
 // is not done again, what a person said is not asked again about the same words, and a wait goes on rather than begin
 // anew. It is kept with the run until each of its steps has been come to again: an answer may take its time on the way.
-import { z } from 'zod';
-import { outcomeSchema, type Outcome } from './acts.ts';
-import type { ActCell, PostCell, Trace } from './cells.ts';
-import { slotsIn, type RunEvent, type RunState, type Slot } from './state.ts';
+import type { Outcome } from '../model/acts.ts';
+import type { ActCell, PostCell, Trace } from '../model/cells.ts';
+import type { KnownAct, Memory } from '../model/memory.ts';
+import { slotsIn, type RunEvent, type RunState, type Slot } from '../model/state.ts';
 
 /** Why a run cannot be gone through again: part of it went out for elements that are no longer the same. */
 export class CannotGoAgain extends Error {
   override name = 'CannotGoAgain';
 }
-
-const knownActSchema = z.object({
-  action: z.string(),
-  key: z.string(),
-  /** asked: on its way, and not to be taken back. held: nobody knows whether it went out. */
-  status: z.enum(['asked', 'done', 'held', 'skipped', 'failed']),
-  generation: z.number().int(),
-  outcome: outcomeSchema.optional(),
-  says: z.string().optional(),
-  trouble: z.string().optional(),
-  /** With what it was asked for, as far as that is still known. */
-  input: z.record(z.string(), z.unknown()).optional(),
-  text: z.string().optional(),
-  length: z.number().optional(),
-});
-type KnownAct = z.infer<typeof knownActSchema>;
-
-export const memorySchema = z.object({
-  /** By place and target as in their keys, until the run has come there again. */
-  acts: z.record(z.string(), knownActSchema),
-  /** Until when waits last that count from when the run first came there. */
-  waits: z.record(z.string(), z.number()),
-  /** Which of several wordings was taken, from 0. */
-  turns: z.record(z.string(), z.number()),
-});
-/** What is known of steps that a run has yet to come to again. Plain JSON. */
-export type Memory = z.infer<typeof memorySchema>;
 
 /**
  * What is known of a run that is about to be gone through again.

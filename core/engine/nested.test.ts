@@ -5,16 +5,16 @@ import { VirtualTables } from '../rehearsal/virtual.ts';
 import { stepSchema, type Step } from '../steps/index.ts';
 import { definitionSchema, type Definition } from '../workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '../workflow/settings.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import { advance } from './advance.ts';
-import type { Outcome } from './acts.ts';
-import { cellsOf, stepOf, type Trace } from './cells.ts';
+import type { Outcome } from '../model/acts.ts';
+import { cellsOf, stepOf, type Trace } from '../model/cells.ts';
 import { chanceOf, nextTurn } from './chance.ts';
-import type { Effect } from './effects.ts';
+import type { Effect } from '../model/effects.ts';
 import { closesAt } from './gathering.ts';
 import { compile, ONCE } from './program.ts';
 import { missingStep } from './rerun.ts';
-import { nextWake, runStateSchema, slotsIn, type RunEvent, type RunState } from './state.ts';
+import { nextWake, runStateSchema, slotsIn, type RunEvent, type RunState } from '../model/state.ts';
 import { upgradeState } from './upgrade.ts';
 
 const world: World = {

@@ -3,14 +3,14 @@
 import type { FieldValue, Fields, Item } from '../items/item.ts';
 import type { Env, Plan } from '../steps/verb.ts';
 import { nextOpen } from '../timetable/opening-hours.ts';
-import { reachesPeople, type Outcome } from './acts.ts';
-import type { Trace } from './cells.ts';
+import { reachesPeople, type Outcome } from '../model/acts.ts';
+import type { Trace } from '../model/cells.ts';
 import { chanceOf } from './chance.ts';
-import type { Effect } from './effects.ts';
+import type { Effect } from '../model/effects.ts';
 import type { Known } from './known.ts';
 import { FAILURE, type Block, type Node, type Program } from './program.ts';
 import { decidedSlot, effectKey, effectOf, plannedCell, settledSlot, slotFor, slotsCell } from './slots.ts';
-import type { Passage, RunEvent, RunState, Slot, Waiting } from './state.ts';
+import type { Passage, RunEvent, RunState, Slot, Waiting } from '../model/state.ts';
 
 /** What a run is about and when it is now. Handed in by the driver. */
 export interface Context {

@@ -2,12 +2,12 @@ import { evaluate } from '../conditions/evaluate.ts';
 import type { Fields } from '../items/item.ts';
 import { uniqueValue } from '../items/person.ts';
 import { fieldText, readField } from '../items/read-field.ts';
-import type { Branch, Prepared } from '../steps/verb.ts';
+import type { Prepared } from '../steps/verb.ts';
 import { prepareStep, stepBranches, type Step } from '../steps/index.ts';
 import type { WeeklyHours } from '../timetable/opening-hours.ts';
 import type { Definition } from '../workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '../workflow/settings.ts';
-import { writtenIn, type World } from '../workflow/world.ts';
+import { writtenIn, type World } from '../model/world.ts';
 
 /** A step made ready, with the steps inside it. */
 export interface Node {
@@ -75,7 +75,7 @@ export function compile(definition: Definition, world: World): Program {
       off: step.off === true,
       prepared: prepareStep(step, around),
       branches: branches.length
-        ? new Map(branches.map((branch: Branch) => [branch.id, blockOf(branch.steps.map(nodeOf))]))
+        ? new Map(branches.map((branch) => [branch.id, blockOf(branch.steps.map(nodeOf))]))
         : null,
       keeps: wanted.has(step.id),
     };

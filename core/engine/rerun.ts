@@ -1,6 +1,6 @@
 // Running again from a step, and moving to another version: both put a run at a step of a program.
 import type { Block, Program } from './program.ts';
-import { type Passage, type RunState } from './state.ts';
+import { type Passage, type RunState } from '../model/state.ts';
 
 /** The way to a step: the steps it lies in with the branch taken, then the step itself. */
 export type Path = { step: string; branch: string | null }[];

@@ -1,6 +1,6 @@
 // Cells of acts that a run no longer waits for: taken back when a person ended the run, or answered late.
-import type { Outcome } from './acts.ts';
-import type { ActCell, PostCell, Trace } from './cells.ts';
+import type { Outcome } from '../model/acts.ts';
+import type { ActCell, PostCell, Trace } from '../model/cells.ts';
 
 /** What has become of an act. */
 export type LateSettled = { done: Outcome } | { takenBack: string };

@@ -1,8 +1,8 @@
 import { countGraphemes, cutUnits } from '../text/graphemes.ts';
-import { actText, type Act, type ActInput, type Outcome, type PublishInput } from './acts.ts';
-import type { ActCell, Cell, PostCell } from './cells.ts';
-import type { Effect, PlannedEffect } from './effects.ts';
-import type { Decision, Slot } from './state.ts';
+import { actText, type Act, type ActInput, type Outcome, type PublishInput } from '../model/acts.ts';
+import type { ActCell, Cell, PostCell } from '../model/cells.ts';
+import type { Effect, PlannedEffect } from '../model/effects.ts';
+import type { Decision, Slot } from '../model/state.ts';
 
 /**
  * The key of an effect. Networks see it, so it tells nothing about the brand. The generation changes only when a person

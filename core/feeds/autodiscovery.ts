@@ -1,5 +1,5 @@
 import { parseHtml } from '../text/parse-html.ts';
-import { absolute } from './entries.ts';
+import { absolute } from './records.ts';
 
 /** A feed that a page names as its own. */
 export interface NamedFeed {

@@ -2,9 +2,10 @@
 // all. Titles and descriptions become plain text here, once; links and pictures become absolute.
 import type { Atom, Json, Rdf, Rss } from 'feedsmith';
 import { identityOf } from '../items/identity.ts';
-import type { FieldValue, Fields, Item } from '../items/item.ts';
+import type { Fields, Item } from '../items/item.ts';
 import { oneLine, plainText, tidyLines } from '../text/plain.ts';
 import { mediaFields, type MediaCarrier } from './media.ts';
+import { absolute, compact } from './records.ts';
 import { readMoment } from './moments.ts';
 
 declare class URL {
@@ -195,20 +196,6 @@ function baseOf({ xml }: { xml?: { base?: string } | undefined }, around: string
 function linkOf(links: Atom.Link<string>[] | undefined): string | undefined {
   const pages = links?.filter((link) => link.rel === undefined || link.rel === 'alternate') ?? [];
   return (pages.find((link) => !link.type || link.type === 'text/html') ?? pages[0])?.href;
-}
-
-export function absolute(link: string | undefined, base: string): string | undefined {
-  if (!link?.trim()) return undefined;
-  try {
-    const url = new URL(link.trim(), base);
-    return url.protocol === 'http:' || url.protocol === 'https:' ? url.href : undefined;
-  } catch {
-    return undefined;
-  }
-}
-
-export function compact(record: Record<string, FieldValue | undefined>): Fields {
-  return Object.fromEntries(Object.entries(record).filter(([, value]) => value !== undefined)) as Fields;
 }
 
 function isLink(value: string | undefined): boolean {

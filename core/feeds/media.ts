@@ -1,5 +1,5 @@
 import type { Fields } from '../items/item.ts';
-import { absolute, compact } from './entries.ts';
+import { absolute, compact } from './records.ts';
 
 // Media RSS 1.5.1. What it says may stand on the entry, in a group, or on one of several contents; the nearest one
 // wins (section "Optional elements": an inner element outranks the outer).

@@ -4,7 +4,7 @@ import { NO_SETTINGS } from '../workflow/settings.ts';
 import { definitionSchema, type Definition } from '../workflow/definition.ts';
 import { outletsUsed, watchesUsed } from '../workflow/uses.ts';
 import { validateDefinition } from '../workflow/validate.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import { compile } from '../engine/program.ts';
 import { rehearseItem } from '../rehearsal/rehearse.ts';
 import { weightedLength } from '../text/weighted.ts';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Trace } from '../engine/cells.ts';
+import type { Trace } from '../model/cells.ts';
 import { brakeFor, busiestAt } from './busiest.ts';
 
 const MINUTE = 60_000;

@@ -1,16 +1,16 @@
 import { advanceInPlace, type Advanced, type Context } from '../engine/advance.ts';
 import { chanceOf } from '../engine/chance.ts';
-import type { Trace } from '../engine/cells.ts';
-import type { Effect } from '../engine/effects.ts';
-import { reachesPeople } from '../engine/acts.ts';
+import type { Trace } from '../model/cells.ts';
+import type { Effect } from '../model/effects.ts';
+import { reachesPeople } from '../model/acts.ts';
 import type { PassageEvent } from '../engine/passage.ts';
 import { compile, type Program } from '../engine/program.ts';
-import { nextWake, passagesIn, slotsIn, type RunState, type Slot } from '../engine/state.ts';
+import { nextWake, passagesIn, slotsIn, type RunState, type Slot } from '../model/state.ts';
 import type { Item } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { pacedTime, paceScopes } from '../timetable/pace.ts';
 import type { Definition } from '../workflow/definition.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import { EventQueue } from './queue.ts';
 import { keyOf, VirtualTables } from './virtual.ts';
 

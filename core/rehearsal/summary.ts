@@ -1,12 +1,12 @@
-import { lintPost, lintWords, type Lint } from '../captions/lints.ts';
+import { lintPost, lintWords, type Lint } from './lints.ts';
 import { Likeness, NEARLY_THE_SAME } from '../captions/similar.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
 import { remembering } from '../text/memo.ts';
-import { stepOf, type ActCell, type PostCell } from '../engine/cells.ts';
+import { stepOf, type ActCell, type PostCell } from '../model/cells.ts';
 import type { Definition } from '../workflow/definition.ts';
 import { allSteps } from '../workflow/tree.ts';
 import { ONCE } from '../engine/program.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import type { Rehearsed } from './rehearse.ts';
 
 /** Something said at an outlet lately, by another workflow or by hand. */

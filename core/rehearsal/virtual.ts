@@ -1,6 +1,6 @@
 // The tables a rehearsal keeps instead of a database: who has been through, which wording was last, what is being
 // gathered. They answer the interpreter as the live driver does.
-import type { Answer, Ask, Closing } from '../engine/asks.ts';
+import type { Answer, Ask, Closing } from '../model/asks.ts';
 import { nextTurn, steadyChoice } from '../engine/chance.ts';
 import { closesAt } from '../engine/gathering.ts';
 import type { FieldValue } from '../items/item.ts';

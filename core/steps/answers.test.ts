@@ -2,10 +2,10 @@ import { describe, expect, it } from 'vitest';
 import { compile } from '../engine/program.ts';
 import { rehearse, rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
 import { Summing } from '../rehearsal/summary.ts';
-import { adviceFor } from '../workflow/advice.ts';
+import { adviceFor } from '../advice/advise.ts';
 import { definitionSchema, type Definition } from '../workflow/definition.ts';
 import { everythingSaid, rulesAt, saidAt, wordUses } from '../workflow/word-uses.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import type { Step } from './index.ts';
 
 // Answers, messages and edits go by the rules of their outlet, as posts do.

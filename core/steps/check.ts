@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { groupSchema, type Group } from '../conditions/condition.ts';
 import { evaluate, sayCondition } from '../conditions/evaluate.ts';
 import { conditionProblems } from '../conditions/problems.ts';
-import { writtenIn } from '../workflow/world.ts';
+import { writtenIn } from '../model/world.ts';
 import { stepBase } from './base.ts';
 import type { StepBase, Verb } from './verb.ts';
 

@@ -9,7 +9,7 @@ import type { Piece } from '../captions/pieces.ts';
 import { closedUp, closedUpPieces } from '../captions/close-up.ts';
 import { handedOn, piecesHanded, withHandedPieces, type Worded } from '../captions/worded.ts';
 import { writePlain } from '../captions/write/plain.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import type { Env, Plan, Prepared, StepBase, Verb } from './verb.ts';
 
 export interface ComposeStep extends StepBase {

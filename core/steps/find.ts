@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { FINDABLE, type Findable } from '../engine/acts.ts';
-import type { Slot } from '../engine/state.ts';
+import { FINDABLE, type Findable } from '../model/acts.ts';
+import type { Slot } from '../model/state.ts';
 import type { FieldValue, Fields } from '../items/item.ts';
 import { networkOf } from '../items/person.ts';
 import { stepBase } from './base.ts';

@@ -5,22 +5,10 @@ import { fieldLabel } from '../items/catalogue.ts';
 import { fieldText } from '../items/read-field.ts';
 import { cutUnits } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
-import { stepSchema, type Step } from './index.ts';
-import type { StepBase, Verb } from './verb.ts';
+import { stepSchema } from './registry.ts';
+import type { ForEachStep } from './step.ts';
+import type { Verb } from './verb.ts';
 import { NAME } from './words.ts';
-
-export interface ForEachStep extends StepBase {
-  verb: 'foreach';
-  /** A field that is a list, or a JSONPath query (RFC 9535) over all fields. */
-  list: string;
-  /** What an element is called inside. */
-  as: string;
-  /** How many are taken at most, the first ones; null for all. */
-  most: number | null;
-  /** Whether elements go through together, or each waits for the one before. */
-  together: boolean;
-  steps: Step[];
-}
 
 /** More elements than this are never taken from one list. */
 export const MOST_ELEMENTS = 500;
@@ -37,7 +25,7 @@ export const forEach = {
     as: z.string().regex(NAME),
     most: z.number().int().min(1).max(MOST_ELEMENTS).nullable(),
     together: z.boolean(),
-    steps: z.array(z.lazy(() => stepSchema)).max(50),
+    steps: z.array(stepSchema).max(50),
   }),
 
   sentence(step) {

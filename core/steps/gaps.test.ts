@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { rehearseItem } from '../rehearsal/rehearse.ts';
 import { compile } from '../engine/program.ts';
 import type { Fields } from '../items/item.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import type { ComposeStep } from './compose.ts';
 import type { Step } from './index.ts';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { closingSchema, type Closing } from '../engine/asks.ts';
+import { closingSchema, type Closing } from '../model/asks.ts';
 import type { Piece } from '../captions/pieces.ts';
 import { handedOn, wordsFor } from '../captions/worded.ts';
 import type { FieldValue, Fields, Item } from '../items/item.ts';

@@ -1,15 +1,15 @@
 // The pictures, films and files of a post: where they come from, and what of them an outlet gets.
 import { z } from 'zod';
-import type { Media } from '../engine/acts.ts';
+import type { Media } from '../model/acts.ts';
 import type { Fields, FieldValue } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { KIND_RULES, MEDIA_TYPES, type KindRules, type MediaType } from '../outlets/kinds.ts';
 import { mediaTrouble } from '../outlets/media.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { shorten } from '../text/shorten.ts';
-import type { World, WorldFile, WorldOutlet } from '../workflow/world.ts';
+import type { World, WorldFile, WorldOutlet } from '../model/world.ts';
 import { readWords, wordsProblems, type Words } from './words.ts';
-import type { Problem } from '../workflow/problems.ts';
+import type { Problem } from '../model/problems.ts';
 
 /** A picture or file of a post. */
 export interface PostMedia {

@@ -1,13 +1,13 @@
 import { z } from 'zod';
 import { wordsFor } from '../captions/worded.ts';
-import { hasMedia, type PublishInput } from '../engine/acts.ts';
-import type { PlannedEffect } from '../engine/effects.ts';
+import { hasMedia, type PublishInput } from '../model/acts.ts';
+import type { PlannedEffect } from '../model/effects.ts';
 import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { KIND_RULES, type KindRules } from '../outlets/kinds.ts';
 import { titleRules, wordRules } from '../outlets/length.ts';
-import { sayBy } from '../outlets/say.ts';
-import type { World } from '../workflow/world.ts';
+import { sayBy } from '../captions/say.ts';
+import type { World } from '../model/world.ts';
 import { stepBase } from './base.ts';
 import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
 import {

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import type { Slot } from '../engine/state.ts';
+import type { Slot } from '../model/state.ts';
 import { fieldText, readField } from '../items/read-field.ts';
-import type { Problem } from '../workflow/problems.ts';
-import type { World } from '../workflow/world.ts';
+import type { Problem } from '../model/problems.ts';
+import type { World } from '../model/world.ts';
 import { stepBase } from './base.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
 import { NAME, outletPhrase, outletProblems, readWords, wordsProblems } from './words.ts';

@@ -1,18 +1,18 @@
 // Reply, Message and React: three ways of answering somebody, alike but for what is sent.
 import { z } from 'zod';
 import { wordsFor } from '../captions/worded.ts';
-import type { PlannedEffect } from '../engine/effects.ts';
-import { MEANWHILE, type Meanwhile } from '../engine/meanwhile.ts';
+import type { PlannedEffect } from '../model/effects.ts';
+import { MEANWHILE, type Meanwhile } from '../model/acts.ts';
 import type { Fields } from '../items/item.ts';
 import { readField } from '../items/read-field.ts';
-import type { Problem } from '../workflow/problems.ts';
+import type { Problem } from '../model/problems.ts';
 import { fieldLabel } from '../items/catalogue.ts';
 import { wordRules } from '../outlets/length.ts';
-import { sayBy, type Said } from '../outlets/say.ts';
+import { sayBy, type Said } from '../captions/say.ts';
 import { stepBase } from './base.ts';
 import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
 import type { Before, Prepared, StepBase, Verb } from './verb.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import { outletPhrase, outletProblems, readWords, textNamed } from './words.ts';
 
 interface Answering extends StepBase {

@@ -1,12 +1,13 @@
 import { z } from 'zod';
 import { wordsFor } from '../captions/worded.ts';
-import { REVISIONS, type ActInput, type Revision } from '../engine/acts.ts';
-import type { PlannedEffect } from '../engine/effects.ts';
+import { REVISIONS, type ActInput, type Revision } from '../model/acts.ts';
+import type { PlannedEffect } from '../model/effects.ts';
 import { readField } from '../items/read-field.ts';
 import { wordRules } from '../outlets/length.ts';
-import { sayBy } from '../outlets/say.ts';
+import { sayBy } from '../captions/say.ts';
 import { stepBase } from './base.ts';
 import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
+import type { PublishStep } from './publish.ts';
 import type { Prepared, StepBase, Verb } from './verb.ts';
 import { textNamed } from './words.ts';
 
@@ -28,6 +29,8 @@ const SAYS: Record<Revision, string> = {
   unpin: 'Unpin',
   forward: 'Forward',
 };
+
+const isPublish = (step: StepBase & { verb: string }): step is PublishStep => step.verb === 'publish';
 
 /** Revise: change something already published. */
 export const revise = {
@@ -94,7 +97,7 @@ export const revise = {
     const problems = [];
     const source = [...before.steps.values()].find((each) => 'as' in each && each.as === step.of);
     if (!source) problems.push(harm('Choose the earlier post that is meant.'));
-    if (source?.verb === 'publish') {
+    if (source && isPublish(source)) {
       for (const id of source.outlets) {
         const outlet = world.outlets.get(id);
         if (outlet?.acts && !outlet.acts.includes('revise')) problems.push(harm(`${outlet.name} does not offer this.`));

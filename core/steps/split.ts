@@ -1,30 +1,12 @@
 import { z } from 'zod';
-import { groupSchema, type Group } from '../conditions/condition.ts';
+import { groupSchema } from '../conditions/condition.ts';
 import { evaluate, sayCondition } from '../conditions/evaluate.ts';
 import { conditionProblems } from '../conditions/problems.ts';
-import { writtenIn } from '../workflow/world.ts';
+import { writtenIn } from '../model/world.ts';
 import { stepBase } from './base.ts';
-import { stepSchema, type Step } from './index.ts';
-import type { Prepared, StepBase, Verb } from './verb.ts';
-
-export interface SplitCase {
-  id: string;
-  /** What the band is called; without one, its condition says it. */
-  name: string;
-  /** When it is taken, if the split asks. */
-  when: Group;
-  /** How large its share is, if chance decides; shares are relative to one another. */
-  share: number;
-  steps: Step[];
-}
-
-export interface SplitStep extends StepBase {
-  verb: 'split';
-  /** asks: the first case whose condition holds, or otherwise. chance: one case at random, by shares. */
-  by: 'asks' | 'chance';
-  cases: SplitCase[];
-  otherwise: Step[];
-}
+import { stepSchema } from './registry.ts';
+import type { SplitCase, SplitStep } from './step.ts';
+import type { Prepared, Verb } from './verb.ts';
 
 export const OTHERWISE = 'otherwise';
 
@@ -44,7 +26,7 @@ export const split = {
           name: z.string().max(60),
           when: groupSchema,
           share: z.number().min(0).max(1000),
-          steps: z.array(z.lazy(() => stepSchema)).max(50),
+          steps: z.array(stepSchema).max(50),
         }),
       )
       .min(1)
@@ -54,7 +36,7 @@ export const split = {
           new Set(cases.map((each) => each.id)).size === cases.length && !cases.some((c) => c.id === OTHERWISE),
         'Two cases have the same id.',
       ),
-    otherwise: z.array(z.lazy(() => stepSchema)).max(50),
+    otherwise: z.array(stepSchema).max(50),
   }),
 
   sentence(step) {

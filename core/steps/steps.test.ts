@@ -4,7 +4,7 @@ import type { Item } from '../items/item.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
 import { measure } from '../outlets/length.ts';
 import { phraseText } from '../workflow/sentence.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import { check, type CheckStep } from './check.ts';
 import { compose, type ComposeStep } from './compose.ts';
 import { prepareStep, stepProblems, stepSchema, stepSentence, stepSort } from './index.ts';

@@ -1,12 +1,11 @@
 import type { z } from 'zod';
-import type { Answer, Ask } from '../engine/asks.ts';
-import type { Cell } from '../engine/cells.ts';
-import type { Outcome, PlannedEffect } from '../engine/effects.ts';
-import type { Slot } from '../engine/state.ts';
+import type { Answer, Ask } from '../model/asks.ts';
+import type { Cell } from '../model/cells.ts';
+import type { Outcome, PlannedEffect } from '../model/effects.ts';
+import type { Slot } from '../model/state.ts';
 import type { FieldValue, Fields, Item } from '../items/item.ts';
-import type { Problem } from '../workflow/problems.ts';
-import type { World } from '../workflow/world.ts';
-import type { Step } from './index.ts';
+import type { Problem } from '../model/problems.ts';
+import type { World } from '../model/world.ts';
 
 /** What every step has. */
 export interface StepBase {
@@ -68,10 +67,10 @@ export interface Prepared {
 }
 
 /** A list of steps inside a step. */
-export interface Branch {
+export interface Branch<S extends StepBase = StepBase> {
   id: string;
   label: string;
-  steps: Step[];
+  steps: S[];
 }
 
 /** A piece of a sentence. Names of things are marked so that a screen can make them links. */
@@ -86,12 +85,12 @@ export interface Before {
   /** The watches that items come from. */
   watches: readonly number[];
   /** Ids of earlier steps, with the steps themselves. */
-  steps: ReadonlyMap<string, Step>;
+  steps: ReadonlyMap<string, StepBase & { verb: string }>;
 }
 
 /**
- * A step verb: everything Playa knows about it. Adding one is a file like check.ts, a line in index.ts, and an editor
- * in web.
+ * A step verb: everything Playa knows about it. Adding one is a file like check.ts, a line in step.ts and in index.ts, and
+ * an editor in web.
  */
 export interface Verb<S extends StepBase> {
   verb: string;

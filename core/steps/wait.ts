@@ -7,7 +7,7 @@ import { cutGraphemes } from '../text/graphemes.ts';
 import type { Written } from '../text/local-moment.ts';
 import { nextOpen, sayHours, weeklyHoursSchema, type WeeklyHours } from '../timetable/opening-hours.ts';
 import { stepBase } from './base.ts';
-import { writtenIn } from '../workflow/world.ts';
+import { writtenIn } from '../model/world.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
 import { outletPhrase } from './words.ts';
 

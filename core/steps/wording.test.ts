@@ -2,12 +2,12 @@ import { describe, expect, it } from 'vitest';
 import { compile } from '../engine/program.ts';
 import { rehearse, rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
 import { Summing } from '../rehearsal/summary.ts';
-import { adviceFor } from '../workflow/advice.ts';
+import { adviceFor } from '../advice/advise.ts';
 import { definitionSchema, type Definition } from '../workflow/definition.ts';
 import { renameField } from '../workflow/rename-field.ts';
 import { snippetsUsed } from '../workflow/snippets.ts';
 import { validateDefinition } from '../workflow/validate.ts';
-import type { World } from '../workflow/world.ts';
+import type { World } from '../model/world.ts';
 import type { ComposeStep } from './compose.ts';
 import type { PublishStep } from './publish.ts';
 

@@ -1,11 +1,11 @@
 // What several verbs share: wordings with field tokens that are not captions of their own, and outlets to act at.
 import { CaptionError, readCaption, type Caption } from '../captions/caption.ts';
 import type { Worded } from '../captions/worded.ts';
-import type { ActName } from '../engine/acts.ts';
+import type { ActName } from '../model/acts.ts';
 import type { Fields } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
-import type { Problem } from '../workflow/problems.ts';
-import type { World } from '../workflow/world.ts';
+import type { Problem } from '../model/problems.ts';
+import type { World } from '../model/world.ts';
 
 /** A wording made ready; one that cannot be read gives nothing, and `problem` says why. */
 export interface Words {

@@ -4,7 +4,7 @@ import type { Step } from '../steps/index.ts';
 import type { Definition } from './definition.ts';
 import { placeholderIn } from './placeholders.ts';
 import { validateDefinition } from './validate.ts';
-import type { World } from './world.ts';
+import type { World } from '../model/world.ts';
 
 const world: World = {
   timeZone: 'Europe/Lisbon',

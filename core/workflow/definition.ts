@@ -1,17 +1,8 @@
 import { z } from 'zod';
-import { groupSchema } from '../conditions/condition.ts';
 import { stepSchema } from '../steps/index.ts';
 import { settingsSchema } from './settings.ts';
+import { sourceSchema } from './source.ts';
 import { allSteps } from './tree.ts';
-
-/** Where items come from: a watch of the brand's, by its number. Null until one has been chosen. */
-export const sourceSchema = z.object({
-  id: z.string().regex(/^[\w-]{1,40}$/),
-  watch: z.number().int().positive().nullable(),
-  /** What must hold for this source's items, before any step. */
-  condition: groupSchema.optional(),
-});
-export type Source = z.infer<typeof sourceSchema>;
 
 /** What a workflow does: its sources, and the steps in the order they happen. This is what a version keeps. */
 export const definitionSchema = z

@@ -1,9 +1,9 @@
 // A link of a table, a helpdesk or a folder opens for colleagues alone, and says too much to everybody else.
 import type { Definition } from './definition.ts';
-import type { Problem } from './problems.ts';
+import type { Problem } from '../model/problems.ts';
 import { inWords } from './rename-field.ts';
 import { allSteps } from './tree.ts';
-import type { World, WorldWatch } from './world.ts';
+import type { World, WorldWatch } from '../model/world.ts';
 
 /** The field that such sources call their link. */
 const LINK = 'link';

@@ -1,7 +1,7 @@
 // Words that were meant to be replaced, and would go out as they stand.
 import { parseCaption } from '../captions/caption.ts';
 import type { Definition } from './definition.ts';
-import type { Problem } from './problems.ts';
+import type { Problem } from '../model/problems.ts';
 import { allSteps } from './tree.ts';
 
 /** What is left in an editor when nothing was written. */

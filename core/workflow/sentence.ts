@@ -4,7 +4,7 @@ import type { Phrase } from '../steps/verb.ts';
 import { outletNames } from '../steps/publish.ts';
 import type { Definition } from './definition.ts';
 import { allSteps } from './tree.ts';
-import type { World } from './world.ts';
+import type { World } from '../model/world.ts';
 
 /** One sentence for a workflow, written from its definition: "New videos on X if length is over 2 min → Y". */
 export function workflowSentence(definition: Definition, world: World): Phrase {

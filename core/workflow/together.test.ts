@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import type { Step } from '../steps/index.ts';
 import { NO_SETTINGS } from './settings.ts';
 import { circleThrough, problemsTogether, setsOff, type Beside } from './together.ts';
-import type { World, WorldWatch } from './world.ts';
+import type { World, WorldWatch } from '../model/world.ts';
 
 /** Outlet n shows what is posted there at watch n; watch 9 is somebody else's. */
 const world: World = {

@@ -1,8 +1,8 @@
 // What the live workflows of a brand do together: answer the same, post the same, or set each other off in a circle.
 import type { Definition } from './definition.ts';
-import type { Problem } from './problems.ts';
+import type { Problem } from '../model/problems.ts';
 import { allSteps } from './tree.ts';
-import type { World } from './world.ts';
+import type { World } from '../model/world.ts';
 
 /** A workflow beside others. */
 export interface Beside {

@@ -1,6 +1,6 @@
 // Finding one's way among the steps of a definition, nested ones included.
 import { stepBranches, type Step } from '../steps/index.ts';
-import type { Source } from './definition.ts';
+import type { Source } from './source.ts';
 import type { Settings } from './settings.ts';
 
 interface Tree {

@@ -1,12 +1,12 @@
 import { conditionProblems } from '../conditions/problems.ts';
 import { stepMakes, stepProblems, type Step } from '../steps/index.ts';
 import type { Definition } from './definition.ts';
-import type { Problem } from './problems.ts';
+import type { Problem } from '../model/problems.ts';
 import { snippetsUsed } from './snippets.ts';
 import { internalLinks } from './internal-links.ts';
 import { placeholders } from './placeholders.ts';
 import { allSteps } from './tree.ts';
-import type { World } from './world.ts';
+import type { World } from '../model/world.ts';
 
 /** Verbs that let a workflow leave something behind; one without any of them does nothing. */
 const LASTING = new Set<Step['verb']>([

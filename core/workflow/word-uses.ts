@@ -1,11 +1,11 @@
 // Where a composed text goes, and how long it is there: what the counters of the composer and of the sheet show.
-import { cellsOf, type Trace } from '../engine/cells.ts';
-import type { Cuts, Trouble } from '../engine/effects.ts';
+import { cellsOf, type Trace } from '../model/cells.ts';
+import type { Cuts, Trouble } from '../model/effects.ts';
 import { wordRules, type Purpose } from '../outlets/length.ts';
 import type { WordRules } from '../outlets/kinds.ts';
 import type { Definition } from './definition.ts';
 import { allSteps } from './tree.ts';
-import type { World } from './world.ts';
+import type { World } from '../model/world.ts';
 
 /** A step that sends a composed text. */
 export interface WordUse {

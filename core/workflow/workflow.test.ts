@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { rehearse, type PastItem } from '../rehearsal/rehearse.ts';
 import { Summing } from '../rehearsal/summary.ts';
-import { adviceFor } from './advice.ts';
+import { adviceFor } from '../advice/advise.ts';
 import { definitionSchema, type Definition } from './definition.ts';
 import { phraseText, workflowSentence } from './sentence.ts';
 import { validateDefinition } from './validate.ts';
-import type { World } from './world.ts';
+import type { World } from '../model/world.ts';
 
 const world: World = {
   timeZone: 'Europe/Lisbon',

@@ -1,6 +1,6 @@
 // What people do with outlets: add one by its address, have one made, look whether it may be used, send a test.
 import { randomUUID } from 'node:crypto';
-import type { PublishInput } from '@playa/core/engine/acts.ts';
+import type { PublishInput } from '@playa/core/model/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { NetworkTrouble, type Permission, type Session } from '../connectors/connector.ts';
 import type { Services } from '../services.ts';

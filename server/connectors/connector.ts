@@ -1,13 +1,13 @@
 import type { Fields, Item } from '@playa/core/items/item.ts';
-import type { Standing } from '@playa/core/engine/meanwhile.ts';
-import type { ActInput, ActName, Outcome } from '@playa/core/engine/acts.ts';
+import type { Standing } from '@playa/core/model/meanwhile.ts';
+import type { ActInput, ActName, Outcome } from '@playa/core/model/acts.ts';
 import type { Repeats } from '@playa/core/engine/next-move.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import type { BucketRule } from '@playa/core/timetable/token-bucket.ts';
 import type { NetworkConfig } from '../config.ts';
 import type { Guard } from '../guard/guard.ts';
-import type { OutletDetails } from '@playa/core/workflow/world.ts';
+import type { OutletDetails } from '@playa/core/model/world.ts';
 
 /**
  * What went wrong at a network, and so what to do:

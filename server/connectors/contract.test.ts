@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { hasMedia, type ActInput, type Outcome } from '@playa/core/engine/acts.ts';
+import { hasMedia, type ActInput, type Outcome } from '@playa/core/model/acts.ts';
 import { purposeOf, wordRules } from '@playa/core/outlets/length.ts';
-import { refusal } from '@playa/core/outlets/say.ts';
-import { writtenText } from '@playa/core/outlets/write.ts';
+import { refusal } from '@playa/core/captions/say.ts';
+import { writtenText } from '@playa/core/captions/written.ts';
 import { openOutlet } from '../accounts/outlets.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { accountBy } from '../store/accounts.ts';

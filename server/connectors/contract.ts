@@ -1,6 +1,6 @@
 // The cases that every connector has to stand: the contract between Playa and a network of any kind.
 import { createHash } from 'node:crypto';
-import type { ActInput, ActName } from '@playa/core/engine/acts.ts';
+import type { ActInput, ActName } from '@playa/core/model/acts.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import type { House } from '../testing/house.ts';

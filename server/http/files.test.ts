@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
-import type { WorldFile } from '@playa/core/workflow/world.ts';
+import type { WorldFile } from '@playa/core/model/world.ts';
 import { change, select } from '../db/database.ts';
 import { takeRuns } from '../runner/take-runs.ts';
 import { lookNow } from '../watch/look.ts';

@@ -1,7 +1,7 @@
 // Pictures and films as networks take them. Each is looked at before a post goes out first; a picture that its outlet
 // would refuse is brought to an allowed shape, if the step says how, and otherwise the post is held with a sentence about
 // it.
-import type { Media, PublishInput } from '@playa/core/engine/acts.ts';
+import type { Media, PublishInput } from '@playa/core/model/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { mediaTrouble, type MediaFacts } from '@playa/core/outlets/media.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';

@@ -6,7 +6,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { FilePathSource } from 'mediabunny';
 import type { MediaFacts } from '@playa/core/outlets/media.ts';
-import type { WorldFile } from '@playa/core/workflow/world.ts';
+import type { WorldFile } from '@playa/core/model/world.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { addFile, addPart, bytesOf, fileByToken, PART, sameFile, type StoredFile } from '../store/files.ts';

@@ -1,11 +1,11 @@
 import { advance } from '@playa/core/engine/advance.ts';
-import { reachesPeople } from '@playa/core/engine/acts.ts';
+import { reachesPeople } from '@playa/core/model/acts.ts';
 import { chanceOf } from '@playa/core/engine/chance.ts';
-import { cellsOf, type Trace } from '@playa/core/engine/cells.ts';
-import type { Effect } from '@playa/core/engine/effects.ts';
+import { cellsOf, type Trace } from '@playa/core/model/cells.ts';
+import type { Effect } from '@playa/core/model/effects.ts';
 import type { Program } from '@playa/core/engine/program.ts';
 import { settleCells } from '@playa/core/engine/settle-cells.ts';
-import type { RunEvent, RunState } from '@playa/core/engine/state.ts';
+import type { RunEvent, RunState } from '@playa/core/model/state.ts';
 import { paceScopes } from '@playa/core/timetable/pace.ts';
 import type { Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';

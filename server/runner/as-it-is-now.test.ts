@@ -14,7 +14,7 @@ import { lookNow } from '../watch/look.ts';
 import { decide } from '../workflows/decide.ts';
 import { resume } from '../workflows/go-live.ts';
 import * as goingLive from '../workflows/go-live.ts';
-import { slotsIn } from '@playa/core/engine/state.ts';
+import { slotsIn } from '@playa/core/model/state.ts';
 import { leaseOf, performEffects } from './perform-effects.ts';
 import { takeRuns } from './take-runs.ts';
 

@@ -1,4 +1,4 @@
-import type { Answer, Ask } from '@playa/core/engine/asks.ts';
+import type { Answer, Ask } from '@playa/core/model/asks.ts';
 import type { Queryable } from '../db/database.ts';
 import { closeGathering, joinGathering } from '../store/gatherings.ts';
 import { letThrough } from '../store/passed.ts';

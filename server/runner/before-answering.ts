@@ -1,7 +1,7 @@
 // Before an answer goes out: is it still right? The network is asked what is there now, and no other workflow of the
 // brand's may be about to answer the same.
-import type { ActInput } from '@playa/core/engine/acts.ts';
-import { outdated, type Outdated } from '@playa/core/engine/meanwhile.ts';
+import type { ActInput } from '@playa/core/model/acts.ts';
+import { outdated, type Outdated } from '@playa/core/model/meanwhile.ts';
 import { boundedText } from '@playa/core/items/bounded.ts';
 import type { Handler, Session } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';

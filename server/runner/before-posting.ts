@@ -1,6 +1,6 @@
 // Before a post goes out: has another workflow said the very same there lately?
-import type { PublishInput } from '@playa/core/engine/acts.ts';
-import type { Outdated } from '@playa/core/engine/meanwhile.ts';
+import type { PublishInput } from '@playa/core/model/acts.ts';
+import type { Outdated } from '@playa/core/model/meanwhile.ts';
 import { spokenLength } from '@playa/core/text/durations.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../services.ts';

@@ -1,5 +1,5 @@
 // More goes out than anybody can want: a workflow that has run away is paused, and everybody is told.
-import { reachesPeople } from '@playa/core/engine/acts.ts';
+import { reachesPeople } from '@playa/core/model/acts.ts';
 import { BRAKE, type Brake } from '@playa/core/workflow/settings.ts';
 import type { Queryable } from '../db/database.ts';
 import { countSent, type NewEffect } from '../store/effects.ts';

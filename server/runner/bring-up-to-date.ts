@@ -1,8 +1,8 @@
 // A run whose item has changed meanwhile: a row that was corrected, moved or withdrawn, a review that was edited.
 import { advance } from '@playa/core/engine/advance.ts';
-import type { Trace } from '@playa/core/engine/cells.ts';
+import type { Trace } from '@playa/core/model/cells.ts';
 import type { Program } from '@playa/core/engine/program.ts';
-import type { RunEvent } from '@playa/core/engine/state.ts';
+import type { RunEvent } from '@playa/core/model/state.ts';
 import type { Fields } from '@playa/core/items/item.ts';
 import { usesField } from '@playa/core/workflow/uses-field.ts';
 import type { Queryable } from '../db/database.ts';

@@ -1,4 +1,4 @@
-import type { ActInput, Outcome } from '@playa/core/engine/acts.ts';
+import type { ActInput, Outcome } from '@playa/core/model/acts.ts';
 import { bounded, OutOfBounds } from '@playa/core/items/bounded.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
 import { retryAfter } from '../connectors/answers.ts';

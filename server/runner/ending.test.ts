@@ -1,8 +1,8 @@
 // What a person decides about a run is what happens: nothing more of an ended one goes out, what was already on its way is
 // not forgotten, and corrected words go to every outlet.
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { PostCell } from '@playa/core/engine/cells.ts';
-import { slotsIn } from '@playa/core/engine/state.ts';
+import type { PostCell } from '@playa/core/model/cells.ts';
+import { slotsIn } from '@playa/core/model/state.ts';
 import { select } from '../db/database.ts';
 import { logEntriesSince } from '../store/logbook.ts';
 import { runsOf, type Run } from '../store/runs.ts';

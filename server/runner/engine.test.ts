@@ -1,6 +1,6 @@
 import type { IncomingMessage, Server, ServerResponse } from 'node:http';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { slotsIn } from '@playa/core/engine/state.ts';
+import { slotsIn } from '@playa/core/model/state.ts';
 import type { Step } from '@playa/core/steps/index.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { NetworkTrouble, type Connector } from '../connectors/connector.ts';

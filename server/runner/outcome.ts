@@ -1,4 +1,4 @@
-import type { Outcome } from '@playa/core/engine/acts.ts';
+import type { Outcome } from '@playa/core/model/acts.ts';
 import { bounded, OutOfBounds } from '@playa/core/items/bounded.ts';
 import type { Fields } from '@playa/core/items/item.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { CONNECTORS } from '../connectors/index.ts';
-import { slotsIn } from '@playa/core/engine/state.ts';
+import { slotsIn } from '@playa/core/model/state.ts';
 import { NetworkTrouble, type Connector, type Repeats } from '../connectors/connector.ts';
 import { change, select } from '../db/database.ts';
 import { heldRuns, runBy, runsOf } from '../store/runs.ts';

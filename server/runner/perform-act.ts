@@ -1,6 +1,6 @@
 // How one act is carried out. What no network does is Playa's own and is done inside the transaction that records it.
-import type { ActInput, Outcome } from '@playa/core/engine/acts.ts';
-import type { Outdated } from '@playa/core/engine/meanwhile.ts';
+import type { ActInput, Outcome } from '@playa/core/model/acts.ts';
+import type { Outdated } from '@playa/core/model/meanwhile.ts';
 import { nextMove } from '@playa/core/engine/next-move.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble, type Handler, type NetworkAct, type Session } from '../connectors/connector.ts';

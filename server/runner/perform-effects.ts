@@ -1,6 +1,6 @@
-import { actText, type ActName, type Outcome } from '@playa/core/engine/acts.ts';
+import { actText, type ActName, type Outcome } from '@playa/core/model/acts.ts';
 import { sayAct } from '@playa/core/engine/slots.ts';
-import type { Outdated } from '@playa/core/engine/meanwhile.ts';
+import type { Outdated } from '@playa/core/model/meanwhile.ts';
 import { DEFAULT_RETRY, retryDelay, type RetryPolicy } from '@playa/core/engine/retry.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { wellFormed } from '@playa/core/text/well-formed.ts';

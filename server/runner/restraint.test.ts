@@ -3,7 +3,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
-import { slotsIn } from '@playa/core/engine/state.ts';
+import { slotsIn } from '@playa/core/model/state.ts';
 import { createOutlet } from '../accounts/outlets.ts';
 import { change } from '../db/database.ts';
 import { noticesFor } from '../store/notices.ts';

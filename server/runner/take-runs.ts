@@ -1,4 +1,4 @@
-import { nextWake } from '@playa/core/engine/state.ts';
+import { nextWake } from '@playa/core/model/state.ts';
 import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../services.ts';
 import { noteChange } from '../store/changes.ts';

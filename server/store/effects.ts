@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { outcomeSchema, readAct, type Act, type Outcome } from '@playa/core/engine/acts.ts';
+import { outcomeSchema, readAct, type Act, type Outcome } from '@playa/core/model/acts.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { closingSchema, type Closing } from '@playa/core/engine/asks.ts';
+import { closingSchema, type Closing } from '@playa/core/model/asks.ts';
 import { closesAt } from '@playa/core/engine/gathering.ts';
 import { fieldValueSchema, type FieldValue } from '@playa/core/items/item.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';

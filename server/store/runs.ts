@@ -1,6 +1,6 @@
 import { createHash, randomUUID } from 'node:crypto';
-import { traceSchema, type Trace } from '@playa/core/engine/cells.ts';
-import { nextWake, runStateSchema, type RunState } from '@playa/core/engine/state.ts';
+import { traceSchema, type Trace } from '@playa/core/model/cells.ts';
+import { nextWake, runStateSchema, type RunState } from '@playa/core/model/state.ts';
 import { upgradeState } from '@playa/core/engine/upgrade.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';

@@ -1,7 +1,7 @@
 // Arms of the fault test in which people decide while workers are killed and the network fails: reviews answered and
 // changed by hand while two workflows answer them, rows corrected, moved and withdrawn while their runs wait.
 import { setTimeout as pause } from 'node:timers/promises';
-import { slotsIn } from '@playa/core/engine/state.ts';
+import { slotsIn } from '@playa/core/model/state.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import { createOutlet } from '../accounts/outlets.ts';

@@ -1,6 +1,6 @@
 // What a brand's live workflows really did, beside a rehearsal of the same things: for the test that the one shows what
 // the other does.
-import { stepOf, type Cell, type Trace } from '@playa/core/engine/cells.ts';
+import { stepOf, type Cell, type Trace } from '@playa/core/model/cells.ts';
 import { rehearse, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';

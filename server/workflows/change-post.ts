@@ -1,9 +1,9 @@
 // Changing a post that is out already, where its network lets posts be edited or deleted. An edit says the same however
 // often it is made, and what is gone stays gone: one that nobody heard back about is simply made again.
-import type { ActInput } from '@playa/core/engine/acts.ts';
+import type { ActInput } from '@playa/core/model/acts.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
-import { refusal } from '@playa/core/outlets/say.ts';
-import { writtenText } from '@playa/core/outlets/write.ts';
+import { refusal } from '@playa/core/captions/say.ts';
+import { writtenText } from '@playa/core/captions/written.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';

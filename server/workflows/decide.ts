@@ -1,8 +1,8 @@
-import { ACT_INPUTS, actText, hasMedia, type Act } from '@playa/core/engine/acts.ts';
-import { slotsIn, type Decision, type Slot } from '@playa/core/engine/state.ts';
+import { ACT_INPUTS, actText, hasMedia, type Act } from '@playa/core/model/acts.ts';
+import { slotsIn, type Decision, type Slot } from '@playa/core/model/state.ts';
 import { purposeOf, titleRules, wordRules } from '@playa/core/outlets/length.ts';
-import { refusal } from '@playa/core/outlets/say.ts';
-import { writtenText } from '@playa/core/outlets/write.ts';
+import { refusal } from '@playa/core/captions/say.ts';
+import { writtenText } from '@playa/core/captions/written.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../services.ts';

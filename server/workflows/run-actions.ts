@@ -1,6 +1,6 @@
 // What a person can do with a whole run: end it, run it again from a step, move it to the newest version.
 import { missingStep, pathTo, stepsFrom } from '@playa/core/engine/rerun.ts';
-import { stepOf } from '@playa/core/engine/cells.ts';
+import { stepOf } from '@playa/core/model/cells.ts';
 import { inTransaction } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../services.ts';

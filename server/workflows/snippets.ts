@@ -4,7 +4,7 @@ import { momentOf, rehearseItem, type PastItem } from '@playa/core/rehearsal/reh
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { everythingSaid, type Saying } from '@playa/core/workflow/word-uses.ts';
 import { stepsUsing } from '@playa/core/workflow/snippets.ts';
-import type { World } from '@playa/core/workflow/world.ts';
+import type { World } from '@playa/core/model/world.ts';
 import type { Queryable } from '../db/database.ts';
 import { itemsOf } from '../store/items.ts';
 import { workflowsUsing } from './uses.ts';

@@ -1,4 +1,4 @@
-import type { World, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
+import type { World, WorldOutlet, WorldWatch } from '@playa/core/model/world.ts';
 import { networkParams } from '../accounts/bells.ts';
 import type { Queryable } from '../db/database.ts';
 import { worldFile } from '../media/library.ts';
@@ -6,7 +6,7 @@ import { accountsOf } from '../store/accounts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { filesOf } from '../store/files.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
-import type { ActName } from '@playa/core/engine/acts.ts';
+import type { ActName } from '@playa/core/model/acts.ts';
 import type { Connector } from '../connectors/connector.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { brandById, membersOf } from '../store/people.ts';

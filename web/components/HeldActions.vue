@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue';
-import type { Media } from '@playa/core/engine/acts.ts';
+import type { Media } from '@playa/core/model/acts.ts';
 import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
 import { helpsToShape } from '@playa/core/outlets/media.ts';
 import { purposeOf, titleRules, wordRules } from '@playa/core/outlets/length.ts';
-import { refusal } from '@playa/core/outlets/say.ts';
-import { writtenText } from '@playa/core/outlets/write.ts';
+import { refusal } from '@playa/core/captions/say.ts';
+import { writtenText } from '@playa/core/captions/written.ts';
 import { api } from '../lib/api.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';

@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { saySettings } from '@playa/core/workflow/say-settings.ts';
-import { differencesBetween, type Aspect, type Difference } from '@playa/core/workflow/differences.ts';
+import { differencesBetween, type Aspect, type Difference } from '@playa/core/rehearsal/differences.ts';
 import { useEditor } from '../stores/editor.ts';
 
 // What the draft would make of the newest items, beside what the live version makes of them: only what differs.

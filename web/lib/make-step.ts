@@ -6,7 +6,7 @@ import type { RecordStep } from '@playa/core/steps/record.ts';
 import type { Step, StepVerb } from '@playa/core/steps/index.ts';
 import { readLength } from '@playa/core/text/durations.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import type { World } from '@playa/core/workflow/world.ts';
+import type { World } from '@playa/core/model/world.ts';
 import { internalSource } from '@playa/core/workflow/internal-links.ts';
 import { allSteps, stepsBefore } from '@playa/core/workflow/tree.ts';
 import { stepId } from './make-workflow.ts';

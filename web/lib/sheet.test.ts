@@ -17,7 +17,7 @@ import { phraseText } from '@playa/core/workflow/sentence.ts';
 import { NO_SETTINGS, orderOf, type Settings } from '@playa/core/workflow/settings.ts';
 import { allSteps, placeOf, stepsBefore } from '@playa/core/workflow/tree.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
-import type { World } from '@playa/core/workflow/world.ts';
+import type { World } from '@playa/core/model/world.ts';
 import { fieldsMadeBefore, itemFields, textsBefore } from './fields-before.ts';
 import { makeStep } from './make-step.ts';
 import { bandId, FAILURES, listOfBand, RULES, sheetRows } from './sheet-rows.ts';

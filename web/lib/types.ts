@@ -1,5 +1,5 @@
 // What the server's answers hold, as the interface uses them.
-import type { Trace } from '@playa/core/engine/cells.ts';
+import type { Trace } from '@playa/core/model/cells.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import type { Fields } from '@playa/core/items/item.ts';
@@ -7,8 +7,8 @@ import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Phrase } from '@playa/core/steps/verb.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Beside } from '@playa/core/workflow/together.ts';
-import type { Problem } from '@playa/core/workflow/problems.ts';
-import type { OutletDetails, WorldFile, WorldOutlet, WorldWatch } from '@playa/core/workflow/world.ts';
+import type { Problem } from '@playa/core/model/problems.ts';
+import type { OutletDetails, WorldFile, WorldOutlet, WorldWatch } from '@playa/core/model/world.ts';
 
 export interface Brand {
   id: number;

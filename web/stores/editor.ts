@@ -11,7 +11,7 @@ import { placeOf } from '@playa/core/workflow/tree.ts';
 import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { wordUses } from '@playa/core/workflow/word-uses.ts';
-import type { World } from '@playa/core/workflow/world.ts';
+import type { World } from '@playa/core/model/world.ts';
 import { api, Refused } from '../lib/api.ts';
 import { stepId } from '../lib/make-workflow.ts';
 import { fieldsMadeBefore, itemFields, textsBefore } from '../lib/fields-before.ts';

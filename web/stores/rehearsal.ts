@@ -1,6 +1,6 @@
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { RecentPost } from '@playa/core/rehearsal/summary.ts';
-import type { Lint } from '@playa/core/captions/lints.ts';
+import type { Lint } from '@playa/core/rehearsal/lints.ts';
 import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, shallowRef, toRaw, watch } from 'vue';
 import type { ItemEnd, RehearsalNews, RehearsalOrder } from '../workers/rehearsal.worker.ts';

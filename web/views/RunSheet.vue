@@ -4,7 +4,7 @@ import { onKeyStroke, useDocumentVisibility, useEventListener, useIntervalFn } f
 import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { onBeforeRouteLeave, useRoute, useRouter } from 'vue-router';
 import { Summing } from '@playa/core/rehearsal/summary.ts';
-import { adviceFor } from '@playa/core/workflow/advice.ts';
+import { adviceFor } from '@playa/core/advice/advise.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
 import BackfillLine from '../components/BackfillLine.vue';
 import BenchPane from '../components/bench/BenchPane.vue';

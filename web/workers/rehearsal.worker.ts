@@ -1,8 +1,8 @@
 import { rehearse, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
-import type { Lint } from '@playa/core/captions/lints.ts';
+import type { Lint } from '@playa/core/rehearsal/lints.ts';
 import { Summing, type RecentPost, type Summary } from '@playa/core/rehearsal/summary.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import type { World } from '@playa/core/workflow/world.ts';
+import type { World } from '@playa/core/model/world.ts';
 
 export interface RehearsalOrder {
   id: number;

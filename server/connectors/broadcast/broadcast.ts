@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { escapeHtml } from '@playa/core/captions/write/html.ts';
-import type { Outcome, PublishInput } from '@playa/core/engine/acts.ts';
+import type { Outcome, PublishInput } from '@playa/core/model/acts.ts';
 import { call, jsonBody, webAddress, type CallOptions } from '../answers.ts';
 import { NetworkTrouble, type Connector, type RemoteOutlet, type Session } from '../connector.ts';
 import { chatAddress } from './addresses.ts';

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { Webhook } from 'standardwebhooks';
 import { z } from 'zod';
-import type { Outcome } from '@playa/core/engine/acts.ts';
+import type { Outcome } from '@playa/core/model/acts.ts';
 import { FetchTrouble, type Fetched } from '../../guard/guard.ts';
 import { retryAfter } from '../answers.ts';
 import { NetworkTrouble, type Connector, type Session } from '../connector.ts';

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { z } from 'zod';
-import { ACT_INPUTS } from '@playa/core/engine/acts.ts';
+import { ACT_INPUTS } from '@playa/core/model/acts.ts';
 import { callService, secretOwner } from '../../runner/call-service.ts';
 import type { Services } from '../../services.ts';
 import { deleteSecret, keepSecret, secretNames } from '../../store/secrets.ts';

@@ -1,9 +1,9 @@
 import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
 import { Router } from 'express';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import { actText } from '@playa/core/engine/acts.ts';
+import { actText } from '@playa/core/model/acts.ts';
 import { sayAct } from '@playa/core/engine/slots.ts';
-import { slotsIn, type Slot } from '@playa/core/engine/state.ts';
+import { slotsIn, type Slot } from '@playa/core/model/state.ts';
 import { OLDEST } from '@playa/core/workflow/settings.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';

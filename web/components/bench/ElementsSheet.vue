@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { cellsOf, stepOf, type Cell, type Trace } from '@playa/core/engine/cells.ts';
+import { cellsOf, stepOf, type Cell, type Trace } from '@playa/core/model/cells.ts';
 import { stepSentence } from '@playa/core/steps/index.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import type { HappenedRun } from '../../lib/types.ts';

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import type { PostCell } from '@playa/core/engine/cells.ts';
-import type { WorldOutlet } from '@playa/core/workflow/world.ts';
+import type { PostCell } from '@playa/core/model/cells.ts';
+import type { WorldOutlet } from '@playa/core/model/world.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
-import { refusal } from '@playa/core/outlets/say.ts';
-import { writtenText } from '@playa/core/outlets/write.ts';
+import { refusal } from '@playa/core/captions/say.ts';
+import { writtenText } from '@playa/core/captions/written.ts';
 import { api } from '../../lib/api.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { PostEdit } from '../../lib/types.ts';

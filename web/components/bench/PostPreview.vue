@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { storeToRefs } from 'pinia';
 import { computed, ref, watch } from 'vue';
-import type { ActCell, PostCell } from '@playa/core/engine/cells.ts';
+import type { ActCell, PostCell } from '@playa/core/model/cells.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { momentOf } from '@playa/core/rehearsal/rehearse.ts';
 import { sayCuts } from '@playa/core/captions/gave.ts';

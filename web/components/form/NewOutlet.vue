@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import type { ActName } from '@playa/core/engine/acts.ts';
+import type { ActName } from '@playa/core/model/acts.ts';
 import { api } from '../../lib/api.ts';
 import type { AccountRow, NetworkRow } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';

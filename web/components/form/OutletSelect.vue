@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { ActName } from '@playa/core/engine/acts.ts';
+import type { ActName } from '@playa/core/model/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { useOutletCheck } from '../../lib/check-outlet.ts';
 import NewOutlet from './NewOutlet.vue';

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { ActCell } from '@playa/core/engine/cells.ts';
+import type { ActCell } from '@playa/core/model/cells.ts';
 import { sayCuts } from '@playa/core/captions/gave.ts';
 import { clockTime, shortMoment } from '../../lib/times.ts';
 import { webHref } from '../../lib/links.ts';

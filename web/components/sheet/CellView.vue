@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { sayCuts } from '@playa/core/captions/gave.ts';
-import type { Cell, Trace } from '@playa/core/engine/cells.ts';
+import type { Cell, Trace } from '@playa/core/model/cells.ts';
 import { fieldLabel } from '@playa/core/items/catalogue.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { saidAt } from '@playa/core/workflow/word-uses.ts';

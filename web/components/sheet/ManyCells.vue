@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Cell } from '@playa/core/engine/cells.ts';
+import type { Cell } from '@playa/core/model/cells.ts';
 
 // What a step inside a For each made of all elements, added up; the bench shows them one by one.
 const props = defineProps<{ cells: readonly Cell[] }>();

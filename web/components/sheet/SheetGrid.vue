@@ -3,7 +3,7 @@ import { Copy, EyeOff, GripVertical, Plus, Trash2 } from '@lucide/vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import Sortable from 'sortablejs';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { cellsOf, type Cell, type Trace } from '@playa/core/engine/cells.ts';
+import { cellsOf, type Cell, type Trace } from '@playa/core/model/cells.ts';
 import { ONCE } from '@playa/core/engine/program.ts';
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import { stepSentence, stepSort } from '@playa/core/steps/index.ts';

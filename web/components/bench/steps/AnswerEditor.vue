@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Meanwhile } from '@playa/core/engine/meanwhile.ts';
+import type { Meanwhile } from '@playa/core/model/acts.ts';
 import type { MessageStep, ReactStep, ReplyStep } from '@playa/core/steps/respond.ts';
 import { rulesAt } from '@playa/core/workflow/word-uses.ts';
 import { useEditor } from '../../../stores/editor.ts';

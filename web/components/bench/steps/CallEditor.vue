@@ -2,7 +2,7 @@
 import { Plus, X } from '@lucide/vue';
 import { computed, ref, shallowRef } from 'vue';
 import type { Group } from '@playa/core/conditions/condition.ts';
-import { CALL_METHODS } from '@playa/core/engine/acts.ts';
+import { CALL_METHODS } from '@playa/core/model/acts.ts';
 import { compile } from '@playa/core/engine/program.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
 import { momentOf, rehearseItem } from '@playa/core/rehearsal/rehearse.ts';

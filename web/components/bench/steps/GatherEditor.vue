@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Closing } from '@playa/core/engine/asks.ts';
+import type { Closing } from '@playa/core/model/asks.ts';
 import type { GatherStep } from '@playa/core/steps/gather.ts';
 import { stepsBefore } from '@playa/core/workflow/tree.ts';
 import { useEditor } from '../../../stores/editor.ts';

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { diffWords } from 'diff';
 import { computed, ref, watch } from 'vue';
-import type { WorldOutlet } from '@playa/core/workflow/world.ts';
+import type { WorldOutlet } from '@playa/core/model/world.ts';
 import type { ComposeStep } from '@playa/core/steps/compose.ts';
 import { rulesAt, saidAt } from '@playa/core/workflow/word-uses.ts';
 import { useSummary } from '../../../lib/shown-summary.ts';

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
 import type { Group } from '@playa/core/conditions/condition.ts';
-import { caseLabel, type SplitStep } from '@playa/core/steps/split.ts';
+import { caseLabel } from '@playa/core/steps/split.ts';
+import type { SplitStep } from '@playa/core/steps/step.ts';
 import { stepId } from '../../../lib/make-workflow.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import ConditionGroup from '../../form/ConditionGroup.vue';

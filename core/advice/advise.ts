@@ -1,23 +1,15 @@
 import { changedWords, withoutFields } from '../captions/change.ts';
-import type { Lint } from '../captions/lints.ts';
 import { choiceSource } from '../captions/choices.ts';
 import { captionParts, captionSource, isToken } from '../captions/tokens.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
 import { fieldLabel } from '../items/catalogue.ts';
 import type { Step } from '../steps/index.ts';
 import type { Summary } from '../rehearsal/summary.ts';
-import type { Definition } from './definition.ts';
+import type { Definition } from '../workflow/definition.ts';
+import type { Advice } from './advice.ts';
 import { lintAdvice } from './lint-advice.ts';
-import type { Problem } from './problems.ts';
-import { allSteps, placeOf } from './tree.ts';
-import type { World } from './world.ts';
-
-/** Something seen in real items, with a remedy where there is a safe one. */
-export interface Advice extends Problem {
-  /** What to filter the sheet by to see the items meant. */
-  show?: 'too-long' | 'empty' | Lint | undefined;
-  remedy?: { says: string; apply: (definition: Definition) => void } | undefined;
-}
+import { allSteps, placeOf } from '../workflow/tree.ts';
+import type { World } from '../model/world.ts';
 
 /**
  * What is worth a look, given what a definition made of some items.

@@ -1,12 +1,12 @@
 // Writing words as an outlet takes them, and counting them as it does.
-import type { Piece } from '../captions/pieces.ts';
-import { isFormatted, tidyPieces } from '../captions/pieces.ts';
-import type { Worded } from '../captions/worded.ts';
-import { writeHtml } from '../captions/write/html.ts';
-import { escapeMarkdown, writeMarkdown } from '../captions/write/markdown.ts';
-import { writePlain } from '../captions/write/plain.ts';
-import type { WordRules } from './kinds.ts';
-import { measure } from './length.ts';
+import type { Piece } from './pieces.ts';
+import { isFormatted, tidyPieces } from './pieces.ts';
+import type { Worded } from './worded.ts';
+import { writeHtml } from './write/html.ts';
+import { escapeMarkdown, writeMarkdown } from './write/markdown.ts';
+import { writePlain } from './write/plain.ts';
+import type { WordRules } from '../outlets/kinds.ts';
+import { measure } from '../outlets/length.ts';
 
 /** Words as they go out. */
 export interface Written {

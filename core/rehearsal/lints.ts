@@ -1,11 +1,11 @@
 // What would look careless at an outlet, seen in a post as it would go out. Whether it is harm or habit is for a person;
 // advice.ts counts them over the items and offers remedies.
-import type { PostCell } from '../engine/cells.ts';
+import type { PostCell } from '../model/cells.ts';
 import { KIND_RULES, type OutletKind } from '../outlets/kinds.ts';
 import { isShouting } from '../text/case.ts';
 import { countHashtags, countMentions } from '../text/hashtags.ts';
 import { remembering } from '../text/memo.ts';
-import { hasGaps } from './close-up.ts';
+import { hasGaps } from '../captions/close-up.ts';
 
 export const LINTS = [
   'dead-link',

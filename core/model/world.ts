@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { ActName } from '../engine/acts.ts';
+import type { ActName } from './acts.ts';
 import type { OutletKind } from '../outlets/kinds.ts';
 import type { Written } from '../text/local-moment.ts';
 import type { MediaFacts } from '../outlets/media.ts';

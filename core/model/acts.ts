@@ -3,7 +3,10 @@
 import { z } from 'zod';
 import { fieldsSchema } from '../items/item.ts';
 import { MEDIA_TYPES } from '../outlets/kinds.ts';
-import { MEANWHILE } from './meanwhile.ts';
+
+/** What a step does about it: ask a person, leave it unanswered and end, or answer all the same. */
+export const MEANWHILE = ['hold', 'end', 'send'] as const;
+export type Meanwhile = (typeof MEANWHILE)[number];
 
 /** A picture or file that goes out with a post, by its public address. */
 export const mediaSchema = z.object({

@@ -1,11 +1,11 @@
-import type { Definition } from './definition.ts';
-import { NO_SETTINGS, type Settings } from './settings.ts';
+import type { Definition } from '../workflow/definition.ts';
+import { NO_SETTINGS, type Settings } from '../workflow/settings.ts';
 import { describe, expect, it } from 'vitest';
 import { compile } from '../engine/program.ts';
-import { rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
+import { rehearseItem, type PastItem } from './rehearse.ts';
 import type { Step } from '../steps/index.ts';
 import { differencesBetween, differencesOf } from './differences.ts';
-import type { World } from './world.ts';
+import type { World } from '../model/world.ts';
 
 const world: World = {
   timeZone: 'UTC',

@@ -1,14 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { readCaption } from '../captions/caption.ts';
-import { DEFAULT_LADDER, RUNGS } from '../captions/fit.ts';
-import { sayCuts, sayGave } from '../captions/gave.ts';
-import { writePlain } from '../captions/write/plain.ts';
+import { readCaption } from './caption.ts';
+import { DEFAULT_LADDER, RUNGS } from './fit.ts';
+import { sayCuts, sayGave } from './gave.ts';
+import { writePlain } from './write/plain.ts';
 import { countHashtags, countMentions, withoutMentions } from '../text/hashtags.ts';
-import { OUTLET_KINDS, type WordRules } from './kinds.ts';
-import { wordRules, type Purpose } from './length.ts';
+import { OUTLET_KINDS, type WordRules } from '../outlets/kinds.ts';
+import { wordRules, type Purpose } from '../outlets/length.ts';
 import { refusal, sayBy } from './say.ts';
-import { writtenText } from './write.ts';
+import { writtenText } from './written.ts';
 
 const rules = (more: Partial<WordRules>): WordRules => ({ limit: null, unit: 'grapheme', format: 'plain', ...more });
 const say = (rule: WordRules, source: string, fields: Record<string, string>, ladder = DEFAULT_LADDER) => {

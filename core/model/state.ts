@@ -4,7 +4,7 @@ import { ACT_INPUTS, outcomeSchema, type Act, type ActName, type Outcome } from 
 import { askSchema, type Answer, type Ask } from './asks.ts';
 import { cutsSchema, type Trace } from './cells.ts';
 import type { Cuts, Trouble } from './effects.ts';
-import { memorySchema, type Memory } from './known.ts';
+import { memorySchema, type Memory } from './memory.ts';
 import type { Outdated } from './meanwhile.ts';
 
 /** One act a run has asked for and waits for. */
@@ -132,7 +132,7 @@ export const runStateSchema: z.ZodType<RunState> = z.object({
   yes: z
     .record(z.string(), z.object({ asked: z.string().nullable(), given: z.string().nullable(), at: z.number() }))
     .optional(),
-  memory: z.lazy(() => memorySchema).optional(),
+  memory: memorySchema.optional(),
 });
 
 /** What can happen to a run. */

@@ -1,8 +1,8 @@
 // What another version of a workflow would make of the same item, told apart piece by piece.
-import type { Cell } from '../engine/cells.ts';
-import { rehearse, type PastItem, type Rehearsed } from '../rehearsal/rehearse.ts';
-import type { Definition } from './definition.ts';
-import type { World } from './world.ts';
+import type { Cell } from '../model/cells.ts';
+import { rehearse, type PastItem, type Rehearsed } from './rehearse.ts';
+import type { Definition } from '../workflow/definition.ts';
+import type { World } from '../model/world.ts';
 
 /** What of a post, answer or message differs. */
 export type Aspect = 'words' | 'title' | 'card' | 'media' | 'trouble' | 'outcome';

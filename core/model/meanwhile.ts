@@ -15,10 +15,6 @@ export interface Standing {
 /** What has happened meanwhile, so that an answer, or a post (`repeated`), may be wrong by now. */
 export type Happened = 'answered' | 'edited' | 'gone' | 'closed' | 'repeated';
 
-/** What a step does about it: ask a person, leave it unanswered and end, or answer all the same. */
-export const MEANWHILE = ['hold', 'end', 'send'] as const;
-export type Meanwhile = (typeof MEANWHILE)[number];
-
 /** Why an answer, or a post, does not go out as it stands. */
 export interface Outdated {
   what: Happened;

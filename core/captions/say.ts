@@ -1,12 +1,12 @@
 // Words as they will stand at an outlet: written its way, made to fit where that is asked for, or told why they are not
 // taken.
-import { fitPieces, fitText, type Gave, type Ladder } from '../captions/fit.ts';
-import type { Piece } from '../captions/pieces.ts';
-import type { Worded } from '../captions/worded.ts';
-import { writePlain } from '../captions/write/plain.ts';
+import { fitPieces, fitText, type Gave, type Ladder } from './fit.ts';
+import type { Piece } from './pieces.ts';
+import type { Worded } from './worded.ts';
+import { writePlain } from './write/plain.ts';
 import { countHashtags, countMentions } from '../text/hashtags.ts';
-import type { WordRules } from './kinds.ts';
-import { lengthOf, written, writtenPieces, writtenText, type Written } from './write.ts';
+import type { WordRules } from '../outlets/kinds.ts';
+import { lengthOf, written, writtenPieces, writtenText, type Written } from './written.ts';
 
 /** What was given up so that words fit, and how long they were before. */
 export interface Cut extends Gave {

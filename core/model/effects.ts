@@ -1,5 +1,5 @@
 import type { Act } from './acts.ts';
-import type { Cut } from '../outlets/say.ts';
+import type { Cut } from '../captions/say.ts';
 import type { Ask } from './asks.ts';
 
 export { outcomeSchema, publishInputSchema, type Outcome, type PublishInput } from './acts.ts';

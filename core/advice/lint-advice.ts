@@ -8,15 +8,15 @@ import {
   withoutFields,
   withTweak,
 } from '../captions/change.ts';
-import type { Lint } from '../captions/lints.ts';
+import type { Lint } from '../rehearsal/lints.ts';
 import type { CaptionPart } from '../captions/tokens.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
 import type { LintCount, Summary } from '../rehearsal/summary.ts';
 import type { ComposeStep } from '../steps/compose.ts';
 import type { Advice } from './advice.ts';
-import type { Definition } from './definition.ts';
-import { allSteps, placeOf } from './tree.ts';
-import type { World } from './world.ts';
+import type { Definition } from '../workflow/definition.ts';
+import { allSteps, placeOf } from '../workflow/tree.ts';
+import type { World } from '../model/world.ts';
 
 type Remedy = NonNullable<Advice['remedy']>;
 type Change = (parts: CaptionPart[]) => CaptionPart[];
