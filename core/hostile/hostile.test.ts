@@ -10,6 +10,7 @@ import { readCaption } from '../captions/caption.ts';
 import { Likeness } from '../captions/similar.ts';
 import { escapeHtml, writeHtml } from '../captions/write/html.ts';
 import { escapeMarkdown, writeMarkdown } from '../captions/write/markdown.ts';
+import { corrected, handedOn, withHandedPieces } from '../captions/worded.ts';
 import { writePlain } from '../captions/write/plain.ts';
 import { OPERATORS, type Operator } from '../conditions/operators.ts';
 import { decode } from '../feeds/decode.ts';
@@ -28,6 +29,8 @@ import { fieldText, isEmpty, readField } from '../items/read-field.ts';
 import { itemTitle } from '../items/title.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
 import { sayBy } from '../captions/say.ts';
+import { outdated } from '../model/meanwhile.ts';
+import { placeholderIn } from '../workflow/placeholders.ts';
 import { SHAPES } from './shapes.ts';
 import { sayLength } from '../text/dates.ts';
 import { parseHtml } from '../text/parse-html.ts';
@@ -158,6 +161,10 @@ const IN_TEXT = new Set([
 
 const rest: Record<string, (text: string) => unknown> = {
   closedUp,
+  placeholderIn,
+  corrected: (text) => corrected(handedOn('caption', { pieces: piecesOf(text) }), 'caption', text, `${text}!`),
+  withHandedPieces: (text) => withHandedPieces(piecesOf(text), handedOn('title', { pieces: piecesOf(text) })),
+  outdated: (text) => outdated({ to: '1', text: 'x', was: text }, { text: `${text} `, answers: [text] }, [text]),
   hasGaps,
   closedUpPieces: (text) => closedUpPieces(piecesOf(text)),
   piecesOfText,

@@ -1,6 +1,7 @@
 import { stepBranches, type Step } from '@playa/core/steps/index.ts';
 import type { Branch } from '@playa/core/steps/verb.ts';
-import type { Definition, Source } from '@playa/core/workflow/definition.ts';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import type { Source } from '@playa/core/workflow/source.ts';
 import { allSteps, type Placed } from '@playa/core/workflow/tree.ts';
 
 /** A row of the run sheet. */

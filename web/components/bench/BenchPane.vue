@@ -3,7 +3,7 @@ import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { computed, defineAsyncComponent, type Component } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
 import { stepTitle, type StepVerb } from '@playa/core/steps/index.ts';
-import type { Advice } from '@playa/core/advice/advise.ts';
+import type { Advice } from '@playa/core/advice/advice.ts';
 import { RULES } from '../../lib/sheet-rows.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useInsertion } from '../../stores/insertion.ts';

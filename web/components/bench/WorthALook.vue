@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { CircleAlert, Info } from '@lucide/vue';
 import { computed } from 'vue';
-import type { Advice } from '@playa/core/advice/advise.ts';
+import type { Advice } from '@playa/core/advice/advice.ts';
 import { useEditor } from '../../stores/editor.ts';
 
 // One list of what is wrong or could be better, with remedies.

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { PathError, readPath } from '@playa/core/items/json-path.ts';
-import type { ForEachStep } from '@playa/core/steps/foreach.ts';
+import type { ForEachStep } from '@playa/core/steps/step.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
