@@ -3,12 +3,13 @@
 import { randomBytes } from 'node:crypto';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import { readConfig } from '@playa/server/config.ts';
+import { readConfig } from '@playa/server/base/config.ts';
 import { CONNECTORS } from '@playa/server/connectors/index.ts';
 import type { Connector } from '@playa/server/connectors/connector.ts';
 import { change, makeDatabase } from '@playa/server/db/database.ts';
 import { migrate } from '@playa/server/db/migrate.ts';
-import { openServices, type Services } from '@playa/server/services.ts';
+import { openServices } from '@playa/server/compose.ts';
+import type { Services } from '@playa/server/base/services.ts';
 import { keepAccount } from '@playa/server/store/accounts.ts';
 import { keepOutlets, outletsOf } from '@playa/server/store/outlets.ts';
 import { addBrand, addMembership, addUser } from '@playa/server/store/people.ts';

@@ -1,8 +1,8 @@
 // A worker process for the benchmarks: the real one, on a network that answers at once.
-import { readConfig } from '@playa/server/config.ts';
+import { readConfig } from '@playa/server/base/config.ts';
 import { CONNECTORS } from '@playa/server/connectors/index.ts';
 import { work } from '@playa/server/runner/worker.ts';
-import { openServices } from '@playa/server/services.ts';
+import { openServices } from '@playa/server/compose.ts';
 import { instant } from './house.ts';
 
 const services = openServices(readConfig(process.env), { connectors: { ...CONNECTORS, pages: instant } });

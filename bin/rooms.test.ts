@@ -8,15 +8,15 @@ const complaints = async (file: string, code: string) =>
 
 describe('import directions', () => {
   it.each([
-    ['core/items/x.ts', "import '../../server/config.ts';"],
-    ['core/items/x.ts', "import '@playa/server/config.ts';"],
+    ['core/items/x.ts', "import '../../server/base/config.ts';"],
+    ['core/items/x.ts', "import '@playa/server/base/config.ts';"],
     ['core/items/x.ts', "import 'node:fs';"],
     ['server/store/x.ts', "import '../../web/lib/api.ts';"],
-    ['server/store/x.ts', "import '../../lagoon/db.ts';"],
-    ['web/lib/x.ts', "import '../../server/config.ts';"],
+    ['server/store/x.ts', "import '../../lagoon/base/db.ts';"],
+    ['web/lib/x.ts', "import '../../server/base/config.ts';"],
     ['lagoon/x.ts', "import '@playa/core/items/item.ts';"],
     ['lagoon/video/x.ts', "import '../../core/items/item.ts';"],
-    ['e2e/x.ts', "import '../lagoon/db.ts';"],
+    ['e2e/x.ts', "import '../lagoon/base/db.ts';"],
   ])('%s may not: %s', async (file, code) => {
     expect(await complaints(file, code)).toContain('no-restricted-imports');
   });

@@ -42,6 +42,7 @@ await runMain(async () => {
   try {
     if (part === 'all' || part === 'check') {
       results.push(await step('lint', 'npx', ['eslint', '.', '--max-warnings', '0']));
+      results.push(await step('import circles', 'npm', ['run', '--silent', 'circles']));
       results.push(await step('format', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']));
       results.push(await step('types', 'npm', ['run', '--silent', 'types']));
     }

@@ -1,12 +1,12 @@
 import { Router, json, urlencoded } from 'express';
 import { z } from 'zod';
-import { html, page } from './html.ts';
-import type { Lagoon } from './lagoon.ts';
-import { giveKey } from './keys.ts';
+import { html, page } from './base/html.ts';
+import type { Lagoon } from './base/lagoon.ts';
+import { giveKey } from './base/keys.ts';
 import { RoomStore } from './rooms/store.ts';
 import type { Chat } from './broadcast/api.ts';
 import { SERVICES } from './services.ts';
-import { Things } from './things.ts';
+import { Things } from './base/things.ts';
 import { releaseVideo } from './video/release.ts';
 import { channelBy } from './video/store.ts';
 import { actSchema, Audience } from './world/audience.ts';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { request } from 'undici';
-import { challengeFor } from './oauth.ts';
+import { challengeFor } from './base/oauth.ts';
 import { runLagoon, type RunningLagoon } from './testing/run-lagoon.ts';
 
 // Lagoon as applications meet it: over HTTP, in its own process.

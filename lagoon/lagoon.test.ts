@@ -1,10 +1,10 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
-import { html, prose } from './html.ts';
-import { challengeFor } from './oauth.ts';
-import { readPreview } from './pages/preview.ts';
+import { html, prose } from './base/html.ts';
+import { challengeFor } from './base/oauth.ts';
+import { readPreview } from './base/preview.ts';
 import { channelFeed } from './video/feed.ts';
-import { drawScene, picture } from './world/pictures.ts';
+import { drawScene, picture } from './base/pictures.ts';
 
 it('PKCE: the S256 challenge of RFC 7636 appendix B', () => {
   expect(challengeFor('dBjftJeZ4CVP-mB92K27uhbUJU1p1r_wW1gFWFOEjXk')).toBe(

@@ -1,15 +1,15 @@
 import express, { type NextFunction, type Request, type Response } from 'express';
 import { readFile } from 'node:fs/promises';
 import { ZodError } from 'zod';
-import { Clock } from './clock.ts';
-import { readConfig } from './config.ts';
+import { Clock } from './base/clock.ts';
+import { readConfig } from './base/config.ts';
 import { controlRoutes } from './control.ts';
-import { openDatabase } from './db.ts';
-import { Faults } from './faults.ts';
-import { html, page } from './html.ts';
-import type { Lagoon } from './lagoon.ts';
+import { openDatabase } from './base/db.ts';
+import { Faults } from './base/faults.ts';
+import { html, page } from './base/html.ts';
+import type { Lagoon } from './base/lagoon.ts';
 import { startMail } from './mail/mail.ts';
-import { peopleRoutes, personOf } from './people.ts';
+import { peopleRoutes, personOf } from './base/people.ts';
 import { SERVICES } from './services.ts';
 import { settle } from './world/settle.ts';
 

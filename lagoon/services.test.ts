@@ -3,7 +3,7 @@ import { readMarkup } from './broadcast/markup.ts';
 import { compose } from './drafter/compose.ts';
 import { SERVICES } from './services.ts';
 import { typed } from './sheets/routes.ts';
-import { graphemes, weighted } from './text.ts';
+import { graphemes, weighted } from './base/text.ts';
 
 describe('the text model', () => {
   const asked = (changes: Partial<Parameters<typeof compose>[0]> = {}) =>

@@ -5,7 +5,7 @@ import { broadcastRoutes } from './broadcast/routes.ts';
 import { drafterRoutes } from './drafter/routes.ts';
 import { filesRoutes } from './files/routes.ts';
 import { helpdeskRoutes } from './helpdesk/routes.ts';
-import type { Lagoon } from './lagoon.ts';
+import type { Lagoon } from './base/lagoon.ts';
 import { listingsRoutes } from './listings/routes.ts';
 import { mailRoutes } from './mail/mail.ts';
 import { microblogRoutes } from './microblog/routes.ts';

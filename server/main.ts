@@ -1,11 +1,11 @@
-import { readConfig } from './config.ts';
+import { readConfig } from './base/config.ts';
 import { makeDatabase } from './db/database.ts';
 import { migrate } from './db/migrate.ts';
 import { seedDemonstration } from './demo/seed.ts';
 import { makeApp } from './http/app.ts';
 import { ChangeTail } from './http/events.ts';
 import { work } from './runner/worker.ts';
-import { closeServices, openServices } from './services.ts';
+import { closeServices, openServices } from './compose.ts';
 
 const config = readConfig(process.env);
 await makeDatabase(config.databaseUrl);

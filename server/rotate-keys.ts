@@ -1,6 +1,6 @@
-import { readConfig } from './config.ts';
+import { readConfig } from './base/config.ts';
 import { migrate } from './db/migrate.ts';
-import { closeServices, openServices } from './services.ts';
+import { closeServices, openServices } from './compose.ts';
 import { rotateKeys } from './vault/rotate.ts';
 
 // Seals everything under PLAYA_VAULT_KEY; PLAYA_VAULT_OLD_KEYS holds the keys it was sealed under before.

@@ -1,7 +1,7 @@
-import { readConfig } from './config.ts';
+import { readConfig } from './base/config.ts';
 import { migrate } from './db/migrate.ts';
 import { work } from './runner/worker.ts';
-import { closeServices, openServices } from './services.ts';
+import { closeServices, openServices } from './compose.ts';
 
 // A worker process: any number of them may run, on any number of machines, on one database.
 const services = openServices(readConfig(process.env));

@@ -8,12 +8,6 @@ import { mediaFields, type MediaCarrier } from './media.ts';
 import { absolute, compact } from './records.ts';
 import { readMoment } from './moments.ts';
 
-declare class URL {
-  constructor(url: string, base?: string);
-  readonly href: string;
-  readonly protocol: string;
-}
-
 export interface Found {
   title: string | undefined;
   home: string | null;

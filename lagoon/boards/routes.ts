@@ -1,12 +1,12 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../api.ts';
-import { bare, html, when } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { once } from '../repeats.ts';
-import { missing, show } from '../screen.ts';
-import { graphemes } from '../text.ts';
-import { Things, type Thing } from '../things.ts';
+import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../base/api.ts';
+import { bare, html, when } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { once } from '../base/repeats.ts';
+import { missing, show } from '../base/screen.ts';
+import { graphemes } from '../base/text.ts';
+import { Things, type Thing } from '../base/things.ts';
 
 const TITLE = 'Lagoon Boards';
 const LONGEST = { title: 100, description: 500 };

@@ -1,12 +1,12 @@
 import { Router, urlencoded } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, Refusal, type Manner } from '../api.ts';
-import { html, when } from '../html.ts';
-import { keysPage } from '../keys-page.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { formText, missing, show, somebody } from '../screen.ts';
-import { addTell, dropTell, tell } from '../tells.ts';
-import { Things, type Thing } from '../things.ts';
+import { apiOf, callerOf, Refusal, type Manner } from '../base/api.ts';
+import { html, when } from '../base/html.ts';
+import { keysPage } from '../base/keys-page.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { formText, missing, show, somebody } from '../base/screen.ts';
+import { addTell, dropTell, tell } from '../base/tells.ts';
+import { Things, type Thing } from '../base/things.ts';
 
 const TITLE = 'Lagoon Bookings';
 

@@ -1,9 +1,9 @@
 import type { Request, Response, Router } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, Refusal, type Manner } from '../api.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { graphemes } from '../text.ts';
-import { Things, type Thing } from '../things.ts';
+import { apiOf, callerOf, Refusal, type Manner } from '../base/api.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { graphemes } from '../base/text.ts';
+import { Things, type Thing } from '../base/things.ts';
 import { readMarkup } from './markup.ts';
 
 const LONGEST = { text: 4000, caption: 1000 };

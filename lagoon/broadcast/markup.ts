@@ -1,5 +1,5 @@
 import { Parser } from 'htmlparser2';
-import { escape } from '../html.ts';
+import { escape } from '../base/html.ts';
 
 /** The safe subset of HTML that broadcast messages may have. */
 const ALLOWED = new Set(['b', 'i', 'u', 's', 'a', 'code', 'pre', 'blockquote']);

@@ -1,9 +1,9 @@
 import { Router, urlencoded } from 'express';
-import { botsPage } from '../bots-page.ts';
-import { Html, html, when } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { formText, missing, show, somebody } from '../screen.ts';
-import { Things, type Thing } from '../things.ts';
+import { botsPage } from '../base/bots-page.ts';
+import { Html, html, when } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { formText, missing, show, somebody } from '../base/screen.ts';
+import { Things, type Thing } from '../base/things.ts';
 import { broadcastApi, type Chat, type Sent } from './api.ts';
 
 const TITLE = 'Lagoon Broadcast';

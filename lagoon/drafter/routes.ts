@@ -1,11 +1,11 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, type Manner } from '../api.ts';
-import { rows } from '../db.ts';
-import { html } from '../html.ts';
-import { keysPage } from '../keys-page.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { show } from '../screen.ts';
+import { apiOf, callerOf, type Manner } from '../base/api.ts';
+import { rows } from '../base/db.ts';
+import { html } from '../base/html.ts';
+import { keysPage } from '../base/keys-page.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { show } from '../base/screen.ts';
 import { compose } from './compose.ts';
 
 const TITLE = 'Lagoon Drafter';

@@ -1,12 +1,12 @@
 import { Router } from 'express';
 import { minimatch } from 'minimatch';
 import { z } from 'zod';
-import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../api.ts';
-import { html, when } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { missing, show } from '../screen.ts';
-import { Things, type Thing } from '../things.ts';
-import { picture } from '../world/pictures.ts';
+import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../base/api.ts';
+import { html, when } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { missing, show } from '../base/screen.ts';
+import { Things, type Thing } from '../base/things.ts';
+import { picture } from '../base/pictures.ts';
 
 const TITLE = 'Lagoon Files';
 const LARGEST = 8 * 1024 * 1024;

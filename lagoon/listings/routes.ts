@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto';
 import { Router, urlencoded } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../api.ts';
-import { html, prose, when } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { formText, missing, show, somebody } from '../screen.ts';
-import { Things, type Thing } from '../things.ts';
+import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../base/api.ts';
+import { html, prose, when } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { formText, missing, show, somebody } from '../base/screen.ts';
+import { Things, type Thing } from '../base/things.ts';
 
 const TITLE = 'Lagoon Listings';
 const LONGEST_REPLY = 1500;

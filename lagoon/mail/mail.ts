@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import { simpleParser } from 'mailparser';
 import { SMTPServer } from 'smtp-server';
-import { html, prose, when } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { show } from '../screen.ts';
-import { Things } from '../things.ts';
+import { html, prose, when } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { show } from '../base/screen.ts';
+import { Things } from '../base/things.ts';
 
 const TITLE = 'Lagoon Mail';
 const LARGEST = 5 * 1024 * 1024;

@@ -1,11 +1,11 @@
 import { Router, urlencoded } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../api.ts';
-import { html, prose, when } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { formText, missing, show, somebody } from '../screen.ts';
-import { weighted } from '../text.ts';
-import { Things, type Thing } from '../things.ts';
+import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../base/api.ts';
+import { html, prose, when } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { formText, missing, show, somebody } from '../base/screen.ts';
+import { weighted } from '../base/text.ts';
+import { Things, type Thing } from '../base/things.ts';
 import { trendsFeed } from './trends.ts';
 
 /** Whoever calls many people at once is taken for a nuisance. */

@@ -1,5 +1,5 @@
 // What the coast talks about, day by day, as a JSON Feed (version 1.1).
-import { chanceFrom } from '../world/chance.ts';
+import { chanceFrom } from '../base/chance.ts';
 
 const DAY = 86_400_000;
 const DAYS = 7;

@@ -1,6 +1,6 @@
-import type { Lagoon } from '../lagoon.ts';
-import type { Person } from '../people.ts';
-import { Things, type Thing } from '../things.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import type { Person } from '../base/people.ts';
+import { Things, type Thing } from '../base/things.ts';
 import type { Post } from './store.ts';
 
 export interface PageComment {

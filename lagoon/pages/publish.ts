@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import type { ResultSetHeader, RowDataPacket } from 'mysql2';
-import type { Database } from '../db.ts';
+import type { Database } from '../base/db.ts';
 import type { PostMedia } from './store.ts';
 
 export type Published = { kind: 'made' | 'repeated'; id: number } | { kind: 'mismatch' };

@@ -1,5 +1,5 @@
-import { rows, type Database } from '../db.ts';
-import type { Preview } from './preview.ts';
+import { rows, type Database } from '../base/db.ts';
+import type { Preview } from '../base/preview.ts';
 
 export interface BusinessPage {
   id: number;

@@ -1,11 +1,11 @@
 import type { Router } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, needScope, Refusal, type Manner } from '../api.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { once } from '../repeats.ts';
-import { addTell, dropTell } from '../tells.ts';
-import { graphemes } from '../text.ts';
-import type { Thing } from '../things.ts';
+import { apiOf, callerOf, needScope, Refusal, type Manner } from '../base/api.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { once } from '../base/repeats.ts';
+import { addTell, dropTell } from '../base/tells.ts';
+import { graphemes } from '../base/text.ts';
+import type { Thing } from '../base/things.ts';
 import type { DirectMessage, Photo, PhotoComment, PhotoProfile, PhotoStore } from './store.ts';
 
 const LONGEST_CAPTION = 2000;

@@ -1,9 +1,9 @@
 import { Router, urlencoded } from 'express';
-import { bare, html, prose, when } from '../html.ts';
-import { signInOf } from '../api.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { formText, missing, show, somebody } from '../screen.ts';
-import type { Thing } from '../things.ts';
+import { bare, html, prose, when } from '../base/html.ts';
+import { signInOf } from '../base/api.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { formText, missing, show, somebody } from '../base/screen.ts';
+import type { Thing } from '../base/things.ts';
 import { photosApi, photosManner } from './api.ts';
 import { PhotoStore, type Photo, type PhotoProfile } from './store.ts';
 

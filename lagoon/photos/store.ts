@@ -1,7 +1,7 @@
-import type { Lagoon } from '../lagoon.ts';
-import type { Person } from '../people.ts';
-import { tell } from '../tells.ts';
-import { Things, type Thing } from '../things.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import type { Person } from '../base/people.ts';
+import { tell } from '../base/tells.ts';
+import { Things, type Thing } from '../base/things.ts';
 
 export interface PhotoProfile {
   handle: string;

@@ -1,11 +1,11 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../api.ts';
-import { html, prose, when } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { previewOf, type Preview } from '../pages/preview.ts';
-import { missing, show } from '../screen.ts';
-import { Things, type Thing } from '../things.ts';
+import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../base/api.ts';
+import { html, prose, when } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { previewOf, type Preview } from '../base/preview.ts';
+import { missing, show } from '../base/screen.ts';
+import { Things, type Thing } from '../base/things.ts';
 
 const TITLE = 'Lagoon Professional';
 /** UTF-16 units. */

@@ -1,8 +1,8 @@
 import type { Router } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, Refusal, type Manner } from '../api.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { Things, type Thing } from '../things.ts';
+import { apiOf, callerOf, Refusal, type Manner } from '../base/api.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { Things, type Thing } from '../base/things.ts';
 import type { Channel, RoomMessage, RoomStore } from './store.ts';
 
 const LONGEST = { text: 2000, title: 200, card: 3000 };

@@ -1,8 +1,8 @@
 import { Router, urlencoded } from 'express';
-import { botsPage } from '../bots-page.ts';
-import { html, prose, when } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { formText, missing, show, somebody } from '../screen.ts';
+import { botsPage } from '../base/bots-page.ts';
+import { html, prose, when } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { formText, missing, show, somebody } from '../base/screen.ts';
 import { roomsApi } from './api.ts';
 import { PERMISSIONS, RoomStore, type RoomMessage } from './store.ts';
 

@@ -1,5 +1,5 @@
-import type { Lagoon } from '../lagoon.ts';
-import { Things } from '../things.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { Things } from '../base/things.ts';
 
 export interface Server {
   name: string;

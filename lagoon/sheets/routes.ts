@@ -1,12 +1,12 @@
 import { Router, urlencoded } from 'express';
 import { z } from 'zod';
-import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../api.ts';
-import { html } from '../html.ts';
-import type { Lagoon } from '../lagoon.ts';
-import { once } from '../repeats.ts';
-import { formText, missing, show, somebody } from '../screen.ts';
-import { addTell, dropTell, tell } from '../tells.ts';
-import { Things, type Thing } from '../things.ts';
+import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../base/api.ts';
+import { html } from '../base/html.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { once } from '../base/repeats.ts';
+import { formText, missing, show, somebody } from '../base/screen.ts';
+import { addTell, dropTell, tell } from '../base/tells.ts';
+import { Things, type Thing } from '../base/things.ts';
 
 const TITLE = 'Lagoon Sheets';
 export const CELL_TYPES = ['text', 'number', 'date', 'yes-no', 'link'] as const;

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
-import type { Lagoon } from '../lagoon.ts';
-import type { Person } from '../people.ts';
-import { Things, type Thing } from '../things.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import type { Person } from '../base/people.ts';
+import { Things, type Thing } from '../base/things.ts';
 import { videoBy } from './store.ts';
 
 export interface FilmComment {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { escape } from '../html.ts';
+import { escape } from '../base/html.ts';
 import type { Channel, Video } from './store.ts';
 
 /** The namespace that the Media RSS specification gives itself. */

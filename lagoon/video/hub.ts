@@ -2,8 +2,8 @@
 import { createHmac, randomBytes } from 'node:crypto';
 import { Router, urlencoded } from 'express';
 import { z } from 'zod';
-import { rows } from '../db.ts';
-import type { Lagoon } from '../lagoon.ts';
+import { rows } from '../base/db.ts';
+import type { Lagoon } from '../base/lagoon.ts';
 
 /** Lease in seconds: what is granted at most, and when nothing is asked for. */
 const LEASE = { most: 10 * 86_400, usual: 5 * 86_400 };

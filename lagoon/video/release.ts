@@ -1,4 +1,4 @@
-import type { Lagoon } from '../lagoon.ts';
+import type { Lagoon } from '../base/lagoon.ts';
 import { channelFeed } from './feed.ts';
 import { publishFeed } from './hub.ts';
 import { addVideo, channelBy, videosOf } from './store.ts';

@@ -1,11 +1,11 @@
 import { Router, json, urlencoded, type Request, type Response } from 'express';
-import type { Lagoon } from '../lagoon.ts';
-import { html, page, prose, when } from '../html.ts';
-import { accessOf, oauthRoutes } from '../oauth.ts';
-import { personOf, randomToken } from '../people.ts';
-import { once } from '../repeats.ts';
-import { Things } from '../things.ts';
-import { picture } from '../world/pictures.ts';
+import type { Lagoon } from '../base/lagoon.ts';
+import { html, page, prose, when } from '../base/html.ts';
+import { accessOf, oauthRoutes } from '../base/oauth.ts';
+import { personOf, randomToken } from '../base/people.ts';
+import { once } from '../base/repeats.ts';
+import { Things } from '../base/things.ts';
+import { picture } from '../base/pictures.ts';
 import { VideoComments } from './comments.ts';
 import { channelFeed } from './feed.ts';
 import { hubRoutes } from './hub.ts';

@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto';
-import { rows, type Database } from '../db.ts';
+import { rows, type Database } from '../base/db.ts';
 
 export interface Channel {
   id: string;

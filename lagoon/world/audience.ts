@@ -3,13 +3,13 @@ import type { Booking, EventType } from '../bookings/routes.ts';
 import { tellBooking } from '../bookings/routes.ts';
 import type { HelpRecord, Queue } from '../helpdesk/routes.ts';
 import { tellRecord } from '../helpdesk/routes.ts';
-import type { Lagoon } from '../lagoon.ts';
+import type { Lagoon } from '../base/lagoon.ts';
 import type { Location, Review } from '../listings/routes.ts';
 import type { MicroProfile, Note } from '../microblog/routes.ts';
-import { rows } from '../db.ts';
+import { rows } from '../base/db.ts';
 import { PhotoStore } from '../photos/store.ts';
 import { tellRows, typed, type SheetRow, type Tab } from '../sheets/routes.ts';
-import { Things, type Thing } from '../things.ts';
+import { Things, type Thing } from '../base/things.ts';
 import { VideoComments } from '../video/comments.ts';
 
 /** Something the audience, or a colleague outside Playa, does. Places go by the names they show. */

@@ -1,11 +1,11 @@
 // What people do to what is there already: correct, withdraw, delete, answer in the owner's name. By number.
 import { z } from 'zod';
-import type { Lagoon } from '../lagoon.ts';
+import type { Lagoon } from '../base/lagoon.ts';
 import { answered, type Review } from '../listings/routes.ts';
 import type { PageComment } from '../pages/comments.ts';
 import type { PhotoComment } from '../photos/store.ts';
 import { tellRows, typed, type SheetRow, type Tab } from '../sheets/routes.ts';
-import { Things, type Thing } from '../things.ts';
+import { Things, type Thing } from '../base/things.ts';
 import type { FilmComment } from '../video/comments.ts';
 
 const id = z.number().int();

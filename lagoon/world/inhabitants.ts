@@ -3,7 +3,7 @@ import type { EventType } from '../bookings/routes.ts';
 import type { Chat } from '../broadcast/api.ts';
 import type { Folder, StoredFile } from '../files/routes.ts';
 import type { Queue } from '../helpdesk/routes.ts';
-import type { Lagoon } from '../lagoon.ts';
+import type { Lagoon } from '../base/lagoon.ts';
 import type { Location } from '../listings/routes.ts';
 import type { Board } from '../boards/routes.ts';
 import type { MicroProfile } from '../microblog/routes.ts';
@@ -11,7 +11,7 @@ import { PhotoStore } from '../photos/store.ts';
 import type { Author } from '../professional/routes.ts';
 import { RoomStore } from '../rooms/store.ts';
 import type { Tab } from '../sheets/routes.ts';
-import { Things } from '../things.ts';
+import { Things } from '../base/things.ts';
 
 const MO = 1;
 const INES = 2;

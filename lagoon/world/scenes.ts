@@ -1,4 +1,4 @@
-import type { Lagoon } from '../lagoon.ts';
+import type { Lagoon } from '../base/lagoon.ts';
 import { Audience, type AudienceAct } from './audience.ts';
 import { AUDIENCE } from './inhabitants.ts';
 

@@ -1,5 +1,5 @@
-import { rows, type Database } from '../db.ts';
-import type { Lagoon } from '../lagoon.ts';
+import { rows, type Database } from '../base/db.ts';
+import type { Lagoon } from '../base/lagoon.ts';
 import { addVideo } from '../video/store.ts';
 import { BAKEHOUSE_FILMS, LIDO_FILMS, type Film } from './films.ts';
 import { inhabit } from './inhabitants.ts';

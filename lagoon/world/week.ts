@@ -1,6 +1,6 @@
-import type { Lagoon } from '../lagoon.ts';
+import type { Lagoon } from '../base/lagoon.ts';
 import { Audience, type AudienceAct } from './audience.ts';
-import { chanceFrom } from './chance.ts';
+import { chanceFrom } from '../base/chance.ts';
 import { AUDIENCE, PROFILES } from './inhabitants.ts';
 
 const DAY = 86_400_000;

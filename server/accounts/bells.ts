@@ -4,11 +4,11 @@ import { createHash, createHmac, randomBytes, timingSafeEqual } from 'node:crypt
 import { z } from 'zod';
 import type { Bell, Session } from '../connectors/connector.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountBy, type Account } from '../store/accounts.ts';
 import * as store from '../store/bells.ts';
 import { ringWatch, watchBy, watchesOfAccount, type Watch } from '../store/watches.ts';
-import { signatureTrouble } from '../watch/hooks.ts';
+import { signatureTrouble } from '../vault/signature.ts';
 import { sessionFor } from './sessions.ts';
 
 export const networkParams = z.object({

@@ -1,6 +1,6 @@
 import { inTransaction } from '../db/database.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { handOutlets, keepOutlets } from '../store/outlets.ts';

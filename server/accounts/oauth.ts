@@ -3,7 +3,7 @@ import * as oauth from 'oauth4webapi';
 import { z } from 'zod';
 import type { ConsentSignIn } from '../connectors/connector.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
-import type { NetworkConfig } from '../config.ts';
+import type { NetworkConfig } from '../connectors/network-config.ts';
 import { FetchTrouble, type Guard } from '../guard/guard.ts';
 
 /** What a sign-in at a network gives. Kept only sealed. */

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import type { PublishInput } from '@playa/core/model/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { NetworkTrouble, type Permission, type Session } from '../connectors/connector.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountBy, type Account } from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { addOutlet, noteChecked, outletBy, type Outlet } from '../store/outlets.ts';

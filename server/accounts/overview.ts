@@ -2,7 +2,7 @@
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { outletsUsed, watchesUsed } from '@playa/core/workflow/uses.ts';
 import type { Connector } from '../connectors/connector.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { callsSince } from '../store/account-calls.ts';
 import * as accounts from '../store/accounts.ts';
 import { slowAccounts } from '../store/buckets.ts';

@@ -2,7 +2,7 @@ import pLimit from 'p-limit';
 import type { Session } from '../connectors/connector.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { addNotices } from '../store/notices.ts';

@@ -4,7 +4,7 @@ import { DateTime } from 'luxon';
 import type { Connector } from '../connectors/connector.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { resumeAccount } from '../store/effects.ts';

@@ -5,7 +5,7 @@ import type { Repeats } from '@playa/core/engine/next-move.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import type { BucketRule } from '@playa/core/timetable/token-bucket.ts';
-import type { NetworkConfig } from '../config.ts';
+import type { NetworkConfig } from './network-config.ts';
 import type { Guard } from '../guard/guard.ts';
 import type { OutletDetails } from '@playa/core/model/world.ts';
 

@@ -8,7 +8,7 @@ import { sessionFor } from '../accounts/sessions.ts';
 import { accountBy } from '../store/accounts.ts';
 import { outletsOf } from '../store/outlets.ts';
 import { openHouse, type House, testNow } from '../testing/house.ts';
-import { CONTRACTS, UNICODE, type ContractAct } from './contract.ts';
+import { CONTRACTS, UNICODE, type ContractAct } from '../testing/contract.ts';
 import { NetworkTrouble, type Handler, type Session } from './connector.ts';
 
 let house: House;

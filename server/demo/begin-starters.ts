@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NETWORK_KINDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { openOutlet } from '../accounts/outlets.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
 import { takeFile } from '../media/library.ts';
 import { describeFile } from '../store/files.ts';

@@ -1,6 +1,6 @@
 import { beginConnect, finishConnect } from '../accounts/connect.ts';
 import { connectByForm } from '../accounts/sign-in.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import type { AccountKind } from '../store/accounts.ts';
 import * as people from '../store/people.ts';
 import { consentAs, lagoonKey } from './lagoon.ts';

@@ -1,4 +1,4 @@
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 
 // What the demonstration does at Lagoon as a person would: saying yes on a consent page, and moving Lagoon's clock so
 // that a month can be lived through in a moment. Only the demonstration knows Lagoon; connectors do not.

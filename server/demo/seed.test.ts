@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { readConfig } from '../config.ts';
+import { readConfig } from '../base/config.ts';
 import { change, makeDatabase } from '../db/database.ts';
 import { migrate } from '../db/migrate.ts';
-import { closeServices, openServices, type Services } from '../services.ts';
+import { closeServices, openServices } from '../compose.ts';
+import type { Services } from '../base/services.ts';
 import { logEntriesSince } from '../store/logbook.ts';
 import { brandsOf, userByEmail } from '../store/people.ts';
 import { heldRuns, runsOf } from '../store/runs.ts';

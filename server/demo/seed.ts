@@ -1,10 +1,10 @@
 import { DateTime } from 'luxon';
 import { sessionFor } from '../accounts/sessions.ts';
-import { hashPassword } from '../http/sign-in.ts';
+import { hashPassword } from '../vault/password.ts';
 import { LOOK_EVERY } from '../watch/watchable.ts';
 import { takeRuns } from '../runner/take-runs.ts';
 import { performEffects } from '../runner/perform-effects.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountsOf } from '../store/accounts.ts';
 import { fact, setFact } from '../store/facts.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';

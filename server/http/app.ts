@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { DEMO_EMAIL } from '../demo/people.ts';
 import { problemHandler, Problem } from './problem.ts';
 import { health } from './health.ts';

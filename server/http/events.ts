@@ -1,5 +1,5 @@
 import { Router, type Response } from 'express';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { changesAfter, CHANGES_PAGE as PAGE, newestChange, type Change } from '../store/changes.ts';
 import { openSessions } from '../store/people.ts';
 import { brandOf, sessionHashOf } from './sign-in.ts';

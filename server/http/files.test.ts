@@ -15,10 +15,10 @@ import { openHouse, type House } from '../testing/house.ts';
 import { drawnPicture } from '../testing/pictures.ts';
 import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos } from '../testing/workflow.ts';
-import { worldOf } from '../workflows/world.ts';
+import { worldOf } from '../world/world.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
-import { hashPassword } from './sign-in.ts';
+import { hashPassword } from '../vault/password.ts';
 
 let house: House;
 let server: Server;

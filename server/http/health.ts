@@ -1,6 +1,6 @@
 import type { Request, Response } from 'express';
 import { ask } from '../store/facts.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 
 /** Whoever asks wants to know now. */
 const PATIENCE = 2000;

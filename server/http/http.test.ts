@@ -11,7 +11,7 @@ import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
 import { health } from './health.ts';
-import { hashPassword } from './sign-in.ts';
+import { hashPassword } from '../vault/password.ts';
 
 let house: House;
 let server: Server;

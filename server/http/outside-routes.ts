@@ -6,7 +6,7 @@ import { ring } from '../accounts/bells.ts';
 import { ownFile } from '../media/library.ts';
 import { readOrder, shapedPicture } from '../media/shape.ts';
 import { bytesOf } from '../store/files.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { HOOK_LIMIT, receive } from '../watch/hooks.ts';
 import { takePush, verifyIntent } from '../watch/websub.ts';
 

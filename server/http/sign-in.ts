@@ -3,9 +3,10 @@ import argon2 from 'argon2';
 import type { NextFunction, Request, Response } from 'express';
 import { Router } from 'express';
 import { z } from 'zod';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import * as people from '../store/people.ts';
 import { forgetTries, returnTry, takeTry } from '../store/sign-in-tries.ts';
+import { hashPassword } from '../vault/password.ts';
 import { Problem } from './problem.ts';
 
 const COOKIE = 'playa_session';
@@ -45,10 +46,6 @@ export function sessionHashOf(req: Request): Buffer | undefined {
   const token = cookieOf(req);
   return token === undefined ? undefined : hash(token);
 }
-
-/** Hashes a password with argon2id, at the parameters of RFC 9106 section 4 (second recommended option). */
-export const hashPassword = (password: string): Promise<string> =>
-  argon2.hash(password, { type: argon2.argon2id, memoryCost: 65_536, timeCost: 3, parallelism: 4 });
 
 // Checked when there is no such person, so that the time taken does not tell.
 let nobody: Promise<string> | undefined;

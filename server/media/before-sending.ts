@@ -5,7 +5,7 @@ import type { Media, PublishInput } from '@playa/core/model/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { mediaTrouble, type MediaFacts } from '@playa/core/outlets/media.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import type { Outlet } from '../store/outlets.ts';
 import { pictureFacts } from './facts.ts';
 import { ownFile, withOrigin } from './library.ts';

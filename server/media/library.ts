@@ -8,7 +8,7 @@ import { FilePathSource } from 'mediabunny';
 import type { MediaFacts } from '@playa/core/outlets/media.ts';
 import type { WorldFile } from '@playa/core/model/world.ts';
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { addFile, addPart, bytesOf, fileByToken, PART, sameFile, type StoredFile } from '../store/files.ts';
 import { noteChange } from '../store/changes.ts';
 import { filmFacts, pictureFacts } from './facts.ts';

@@ -2,7 +2,7 @@
 import { CustomSource } from 'mediabunny';
 import type { MediaFacts } from '@playa/core/outlets/media.ts';
 import { FetchTrouble } from '../guard/guard.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { filmFacts } from './facts.ts';
 
 /** The largest picture that is read, in bytes. */

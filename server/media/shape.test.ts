@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { shaped, shapedPicture } from './shape.ts';
 
 const drawn = (width: number, height: number) =>

@@ -3,7 +3,7 @@
 import { LRUCache } from 'lru-cache';
 import pLimit from 'p-limit';
 import sharp from 'sharp';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { ownBytes } from './library.ts';
 import { fetchPicture } from './remote.ts';
 

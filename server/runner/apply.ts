@@ -19,7 +19,7 @@ import { BrakeCounts } from './brake.ts';
 import { answerAsk } from './asks.ts';
 import { changeOf, isWithdrawn } from './bring-up-to-date.ts';
 import { noteFailure } from './failures.ts';
-import type { ProgramCache } from './programs.ts';
+import type { Programs } from '../base/services.ts';
 
 /** UTF-16 code units of a run's state and trace; the database takes 16 MB in one piece, unless it was told otherwise. */
 const LARGEST = 4_000_000;
@@ -33,7 +33,7 @@ type Perform = Extract<Effect, { do: 'perform' }>;
 export class Batch {
   readonly #db: Queryable;
   readonly #now: number;
-  readonly #programs: ProgramCache;
+  readonly #programs: Programs;
   readonly #brake: BrakeCounts;
   readonly #epochs = new Map<number, number>();
   readonly #items = new Map<string, StoredItem>();
@@ -42,7 +42,7 @@ export class Batch {
   #saves = new Map<number, SavedRun>();
   #effects: NewEffect[] = [];
 
-  constructor(db: Queryable, now: number, programs: ProgramCache) {
+  constructor(db: Queryable, now: number, programs: Programs) {
     this.#db = db;
     this.#now = now;
     this.#programs = programs;

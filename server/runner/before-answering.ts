@@ -5,7 +5,7 @@ import { outdated, type Outdated } from '@playa/core/model/meanwhile.ts';
 import { boundedText } from '@playa/core/items/bounded.ts';
 import type { Handler, Session } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { claim } from '../store/claims.ts';
 import { doneEffects, type ClaimedEffect } from '../store/effects.ts';
 import type { ClaimQueue } from './claim-queue.ts';

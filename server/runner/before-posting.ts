@@ -3,7 +3,7 @@ import type { PublishInput } from '@playa/core/model/acts.ts';
 import type { Outdated } from '@playa/core/model/meanwhile.ts';
 import { spokenLength } from '@playa/core/text/durations.ts';
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { claim } from '../store/claims.ts';
 import type { ClaimedEffect } from '../store/effects.ts';
 import type { ClaimQueue } from './claim-queue.ts';

@@ -3,7 +3,7 @@ import { advance } from '@playa/core/engine/advance.ts';
 import type { Trace } from '@playa/core/model/cells.ts';
 import type { Program } from '@playa/core/engine/program.ts';
 import type { RunEvent } from '@playa/core/model/state.ts';
-import type { Fields } from '@playa/core/items/item.ts';
+import { differingFields } from '@playa/core/items/differing.ts';
 import { usesField } from '@playa/core/workflow/uses-field.ts';
 import type { Queryable } from '../db/database.ts';
 import { doneEffects, lockUnsent, takeBack, type DoneEffect } from '../store/effects.ts';
@@ -17,12 +17,6 @@ function ownFields(done: readonly DoneEffect[]): Set<string> {
       act?.action === 'record' ? Object.keys(act.input.values) : act?.action === 'reply' ? ['answered'] : [],
     ),
   );
-}
-
-/** Names of fields that say something else. */
-export function differingFields(before: Fields, after: Fields): string[] {
-  const names = new Set([...Object.keys(before), ...Object.keys(after)]);
-  return [...names].filter((name) => JSON.stringify(before[name] ?? null) !== JSON.stringify(after[name] ?? null));
 }
 
 /**

@@ -4,7 +4,7 @@ import type { FieldValue } from '@playa/core/items/item.ts';
 import { retryAfter } from '../connectors/answers.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { FetchTrouble, type Fetched } from '../guard/guard.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { sealedSecret } from '../store/secrets.ts';
 
 /** An answer longer than this is of no use to a workflow. */

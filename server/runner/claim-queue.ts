@@ -1,6 +1,6 @@
 // First claims of posts and answers that are about to go out, made together: one statement for all that come in a moment.
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { claimFirst, type FirstClaim } from '../store/claims.ts';
 
 interface Waiting extends FirstClaim {

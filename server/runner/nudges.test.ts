@@ -1,7 +1,7 @@
 import { getEventListeners } from 'node:events';
 import { pino } from 'pino';
 import { describe, expect, it } from 'vitest';
-import { Nudges } from './nudges.ts';
+import { Nudges } from '../base/nudges.ts';
 import { repeat } from './worker.ts';
 
 const log = pino({ level: 'silent' });

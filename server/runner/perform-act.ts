@@ -5,7 +5,7 @@ import { nextMove } from '@playa/core/engine/next-move.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble, type Handler, type NetworkAct, type Session } from '../connectors/connector.ts';
 import type { Queryable } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountBy, type AccountKind } from '../store/accounts.ts';
 import { markSending, type ClaimedEffect } from '../store/effects.ts';
 import { findPosts } from '../store/logbook.ts';

@@ -7,7 +7,7 @@ import { wellFormed } from '@playa/core/text/well-formed.ts';
 import { noteRefused } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountKinds, markOk } from '../store/accounts.ts';
 import { blockBucket, Buckets } from '../store/buckets.ts';
 import { noteChange } from '../store/changes.ts';

@@ -1,9 +1,10 @@
 import { compile, type Program } from '@playa/core/engine/program.ts';
+import type { Programs } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { brandEpoch } from '../store/people.ts';
 import type { Run } from '../store/runs.ts';
 import { definitionOf } from '../store/workflows.ts';
-import { worldOf } from '../workflows/world.ts';
+import { worldOf } from '../world/world.ts';
 
 /** More compiled versions than this are not kept. */
 const MOST = 500;
@@ -12,7 +13,7 @@ const MOST = 500;
  * Versions of workflows made ready, kept from one transaction to the next. What they are made of changes with the
  * brand's epoch (outlets, renamed fields), which is asked for every time.
  */
-export class ProgramCache {
+export class ProgramCache implements Programs {
   readonly #kept = new Map<string, { epoch: number; program: Promise<Program> }>();
 
   /** @throws an error when the version is gone */

@@ -1,6 +1,6 @@
 import { nextWake } from '@playa/core/model/state.ts';
 import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { noteChange } from '../store/changes.ts';
 import { isBehind, lockDueRuns, putOffRun, queueRun, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
 import { setOwn } from '../store/items.ts';

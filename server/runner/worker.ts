@@ -1,5 +1,5 @@
 import type { RetryPolicy } from '@playa/core/engine/retry.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { dropCalls } from '../store/account-calls.ts';
 import { forgetClaims } from '../store/claims.ts';
 import { forgetChanges } from '../store/changes.ts';

@@ -1,9 +1,9 @@
 // A worker that dies by signal 9 at a given point of its sequence. Started as a process of its own by the crash test.
 import { setTimeout as pause } from 'node:timers/promises';
-import { readConfig } from '../config.ts';
+import { readConfig } from '../base/config.ts';
 import type { Point } from '../runner/probe.ts';
 import { work } from '../runner/worker.ts';
-import { openServices } from '../services.ts';
+import { openServices } from '../compose.ts';
 
 const at = process.env.DIE_AT as Point | undefined;
 // Ahead of the real time, so that claims of the worker that died before have run out.

@@ -1,12 +1,12 @@
 // A worker for the fault test: the real one, or the real one on a network that offers nothing against repeats.
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
-import { readConfig } from '../config.ts';
+import { readConfig } from '../base/config.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import type { Connector } from '../connectors/connector.ts';
 import { OutsideReader } from '../outside/reader.ts';
 import { work } from '../runner/worker.ts';
-import { closeServices, openServices } from '../services.ts';
+import { closeServices, openServices } from '../compose.ts';
 
 const { publish } = CONNECTORS.pages.acts;
 const blind: Connector = {

@@ -1,7 +1,7 @@
 // For the soak: ten times the pace of the demonstration's weeks is more than its workflows would let pass.
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import { definitionSchema } from '@playa/core/workflow/definition.ts';
-import { readConfig } from '../config.ts';
+import { readConfig } from '../base/config.ts';
 import { change, openPool, select } from '../db/database.ts';
 
 const pool = openPool(readConfig(process.env).databaseUrl, 1);

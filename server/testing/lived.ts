@@ -4,11 +4,11 @@ import { stepOf, type Cell, type Trace } from '@playa/core/model/cells.ts';
 import { rehearse, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { itemsAt } from '../store/items.ts';
 import { runsOf } from '../store/runs.ts';
 import { definitionOf, workflowsOf } from '../store/workflows.ts';
-import { worldOf } from '../workflows/world.ts';
+import { worldOf } from '../world/world.ts';
 
 /** One run, as it went and as the rehearsal says it would have gone. */
 export interface LivedRun {

@@ -1,5 +1,6 @@
 // What became known of a source, stored, and the runs that follow from it. However it became known.
 import { boundedItems } from '@playa/core/items/bounded.ts';
+import { differingFields } from '@playa/core/items/differing.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { withNames, type FieldNames } from '@playa/core/items/rename.ts';
@@ -9,7 +10,6 @@ import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { CouldNotBeStored, inSavepoint, type Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import { addItems, itemsByIdentity, itemsUnderWay, reviseItem, setGone } from '../store/items.ts';
-import { differingFields } from '../runner/bring-up-to-date.ts';
 import { addRun, markChanged } from '../store/runs.ts';
 import { isNewsTo, ownAmong } from '../store/own-things.ts';
 import { setAside } from '../store/set-aside.ts';

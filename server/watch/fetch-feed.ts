@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
 import { FEED_LIMIT_BYTES, tooLarge, type ReadFeed } from '@playa/core/feeds/parse-feed.ts';
 import { FetchTrouble, type Fetched } from '../guard/guard.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { retryAfter } from '../connectors/answers.ts';
 
 /** What lets the next look ask only for news (RFC 9110 section 13). */

@@ -4,7 +4,7 @@ import type { Item } from '@playa/core/items/item.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { budgetFactor, lookInterval, usualDelay } from '@playa/core/timetable/look-interval.ts';
 import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { networkParams } from '../accounts/bells.ts';
 import { accountBy } from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';

@@ -3,7 +3,7 @@ import type { Fields, Item } from '@playa/core/items/item.ts';
 import { hangBell, networkParams } from '../accounts/bells.ts';
 import { noteRefused, sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountBy, markOk } from '../store/accounts.ts';
 import { outletByRemote } from '../store/outlets.ts';
 import { isWatched, type Watch } from '../store/watches.ts';

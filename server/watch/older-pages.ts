@@ -1,7 +1,7 @@
 import type { ReadFeed } from '@playa/core/feeds/parse-feed.ts';
 import { notice, type WindowMemory } from '@playa/core/items/noticing.ts';
 import type { Item } from '@playa/core/items/item.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { fetchFeed, LookTrouble } from './fetch-feed.ts';
 
 /** A feed of more pages than this is not followed further back. */

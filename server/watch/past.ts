@@ -1,7 +1,7 @@
 import type { Item } from '@playa/core/items/item.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { sessionFor } from '../accounts/sessions.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountsOf } from '../store/accounts.ts';
 import { outletsOf } from '../store/outlets.ts';
 

@@ -1,6 +1,6 @@
 import { renameField } from '@playa/core/workflow/rename-field.ts';
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { noteChange } from '../store/changes.ts';
 import { rewriteItemFields } from '../store/items.ts';
 import { setWatchNames, watchBy } from '../store/watches.ts';

@@ -2,7 +2,7 @@
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { networkParams } from '../accounts/bells.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountBy, accountsOf } from '../store/accounts.ts';
 import { outletBy, outletsOf } from '../store/outlets.ts';
 import { keepWatch } from '../store/watches.ts';

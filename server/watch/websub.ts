@@ -4,7 +4,7 @@ import type { FeedLinks } from '@playa/core/feeds/links.ts';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
 import { inTransaction } from '../db/database.ts';
 import { FetchTrouble } from '../guard/guard.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { knownIdentities } from '../store/items.ts';
 import * as store from '../store/websub.ts';
 import { isWatched, watchBy, type Watch } from '../store/watches.ts';

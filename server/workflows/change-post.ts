@@ -7,7 +7,7 @@ import { writtenText } from '@playa/core/captions/written.ts';
 import { sessionFor } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { accountBy, type Account } from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { releaseClaim } from '../store/claims.ts';

@@ -5,7 +5,7 @@ import { refusal } from '@playa/core/captions/say.ts';
 import { writtenText } from '@playa/core/captions/written.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { settledEffects } from '../store/effects.ts';
 import { addLogEntries } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';

@@ -1,7 +1,7 @@
 import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../db/database.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { noteChange } from '../store/changes.ts';
 import { settlePauseNotices } from '../store/notices.ts';
 import { parkEffects, unparkEffects } from '../store/effects.ts';
@@ -13,7 +13,7 @@ import { lookNow } from '../watch/look.ts';
 import { LookTrouble } from '../watch/fetch-feed.ts';
 import { liveBeside } from './beside.ts';
 import { missedWhilePaused, momentOf, takeItems, withoutAnswered } from './taking.ts';
-import { worldOf } from './world.ts';
+import { worldOf } from '../world/world.ts';
 
 /** What a workflow begins with when it goes live. */
 export interface Beginning {

@@ -3,7 +3,7 @@ import { missingStep, pathTo, stepsFrom } from '@playa/core/engine/rerun.ts';
 import { stepOf } from '@playa/core/model/cells.ts';
 import { inTransaction } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { noteChange } from '../store/changes.ts';
 import { sentByRun } from '../store/logbook.ts';
 import { lockRun, openRunsOnOldVersions, runBy, setRunVersion, type Run } from '../store/runs.ts';

@@ -8,7 +8,7 @@ import type { World } from '@playa/core/model/world.ts';
 import type { Queryable } from '../db/database.ts';
 import { itemsOf } from '../store/items.ts';
 import { workflowsUsing } from './uses.ts';
-import { worldOf } from './world.ts';
+import { worldOf } from '../world/world.ts';
 
 /** The steps in which a snippet is used. */
 export const usingSnippet = (name: string) => (definition: Definition) => stepsUsing(definition, name);

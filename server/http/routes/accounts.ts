@@ -6,7 +6,7 @@ import { checkOutlet, createOutlet, openOutlet, removeTestPost, sendTestPost } f
 import { accountsOverview } from '../../accounts/overview.ts';
 import { connectByForm } from '../../accounts/sign-in.ts';
 import { NetworkTrouble } from '../../connectors/connector.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import * as accounts from '../../store/accounts.ts';
 import { Problem } from '../problem.ts';
 import { brandOf, visitorOf } from '../sign-in.ts';

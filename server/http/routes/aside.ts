@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { noteChange } from '../../store/changes.ts';
 import { putAsideAway } from '../../store/set-aside.ts';
 import { Problem } from '../problem.ts';

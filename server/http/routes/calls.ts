@@ -3,7 +3,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import { ACT_INPUTS } from '@playa/core/model/acts.ts';
 import { callService, secretOwner } from '../../runner/call-service.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { deleteSecret, keepSecret, secretNames } from '../../store/secrets.ts';
 import { noteChange } from '../../store/changes.ts';
 import { Problem } from '../problem.ts';

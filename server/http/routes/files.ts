@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { stepsSending } from '@playa/core/workflow/uses.ts';
 import { inTransaction } from '../../db/database.ts';
 import { LARGEST_FILM, takeFile, worldFile } from '../../media/library.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteFile, describeFile, filesOf } from '../../store/files.ts';
 import { usesOf } from '../../workflows/uses.ts';

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
 import type { LinkPreview } from '@playa/core/text/open-graph.ts';
 import { FetchTrouble } from '../../guard/guard.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { editsOf, loggedPost, saidLately } from '../../store/logbook.ts';
 import { CannotChange, deletePost, editPost } from '../../workflows/change-post.ts';
 import { Problem } from '../problem.ts';

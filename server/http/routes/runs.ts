@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import type { PostCell, Trace } from '@playa/core/model/cells.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { changedPosts } from '../../store/logbook.ts';
 import { retriesOf } from '../../store/effects.ts';
 import { itemsAt, itemsById } from '../../store/items.ts';

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { renameField } from '@playa/core/workflow/rename-field.ts';
 import { SNIPPET_NAME, snippetField } from '@playa/core/workflow/snippets.ts';
 import { inTransaction } from '../../db/database.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
 import { rewriteDefinitions } from '../../store/workflows.ts';

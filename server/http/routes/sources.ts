@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { jsonSchemaSchema } from '@playa/core/items/json-schema.ts';
 import { readRecurrence } from '@playa/core/timetable/recurrence.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { itemsOf } from '../../store/items.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import * as watches from '../../store/watches.ts';

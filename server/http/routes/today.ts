@@ -8,7 +8,7 @@ import { OLDEST } from '@playa/core/workflow/settings.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
 import { itemTitle } from '@playa/core/items/title.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { accountsOf } from '../../store/accounts.ts';
 import { waitingForAccounts } from '../../store/effects.ts';
 import { appearedSince, itemsById } from '../../store/items.ts';

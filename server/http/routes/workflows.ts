@@ -6,7 +6,7 @@ import { workflowSentence } from '@playa/core/workflow/sentence.ts';
 import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../../db/database.ts';
-import type { Services } from '../../services.ts';
+import type { Services } from '../../base/services.ts';
 import { itemsBeingAnswered } from '../../store/runs.ts';
 import { itemsById, itemsOf } from '../../store/items.ts';
 import * as workflows from '../../store/workflows.ts';
@@ -14,7 +14,7 @@ import { noteChange } from '../../store/changes.ts';
 import { liveBeside } from '../../workflows/beside.ts';
 import { goLive, pause, resume } from '../../workflows/go-live.ts';
 import { missedWhilePaused, takeItems } from '../../workflows/taking.ts';
-import { worldOf } from '../../workflows/world.ts';
+import { worldOf } from '../../world/world.ts';
 import { Problem } from '../problem.ts';
 import { brandOf, visitorOf } from '../sign-in.ts';
 

@@ -7,7 +7,7 @@ import { ago, dayAndTime, shortMoment } from '../../lib/times.ts';
 import type { AccountRow, NetworkRow } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
-import AddOutlet from './AddOutlet.vue';
+import AddOutlet from '../form/AddOutlet.vue';
 import OutletLine from './OutletLine.vue';
 import KeptInput from '../form/KeptInput.vue';
 

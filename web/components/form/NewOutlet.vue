@@ -6,7 +6,7 @@ import type { AccountRow, NetworkRow } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
-import AddOutlet from '../accounts/AddOutlet.vue';
+import AddOutlet from './AddOutlet.vue';
 
 // Choosing an outlet that is not there yet: by its address, or made anew, without leaving the run sheet.
 const props = defineProps<{ act: ActName }>();

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import type { ActName } from '@playa/core/model/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import { useOutletCheck } from '../../lib/check-outlet.ts';
+import { useOutletCheck } from '../../stores/check-outlet.ts';
 import NewOutlet from './NewOutlet.vue';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';

@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue';
 import type { PublishStep } from '@playa/core/steps/publish.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { useEditor } from '../../../stores/editor.ts';
-import { useOutletCheck } from '../../../lib/check-outlet.ts';
+import { useOutletCheck } from '../../../stores/check-outlet.ts';
 import NewOutlet from '../../form/NewOutlet.vue';
 import FittingEditor from './FittingEditor.vue';
 import PostExtras from './PostExtras.vue';

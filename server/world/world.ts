@@ -10,7 +10,7 @@ import type { ActName } from '@playa/core/model/acts.ts';
 import type { Connector } from '../connectors/connector.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { brandById, membersOf } from '../store/people.ts';
-import type { Services } from '../services.ts';
+import type { Services } from '../base/services.ts';
 import { secretNames } from '../store/secrets.ts';
 import { snippetsOf } from '../store/snippets.ts';
 import { watchesOf, type Watch } from '../store/watches.ts';

@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import type { ActInput, ActName } from '@playa/core/model/acts.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
-import type { House } from '../testing/house.ts';
+import type { House } from './house.ts';
 
 /** One act of a connector, as the contract tries it. */
 export interface ContractAct<A extends ActName = ActName> {

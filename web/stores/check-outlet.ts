@@ -1,7 +1,7 @@
-import { api } from './api.ts';
-import { useEditor } from '../stores/editor.ts';
-import { useNotices } from '../stores/notices.ts';
-import { useSession } from '../stores/session.ts';
+import { api } from '../lib/api.ts';
+import { useEditor } from './editor.ts';
+import { useNotices } from './notices.ts';
+import { useSession } from './session.ts';
 
 /** Looks, as soon as an outlet is chosen, whether Playa may act there; not only at the first post. */
 export function useOutletCheck(): (outlet: number) => Promise<void> {

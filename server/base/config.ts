@@ -1,16 +1,6 @@
 import { z } from 'zod';
 import { NETWORK_KINDS } from '@playa/core/outlets/networks.ts';
-
-/** How to reach a network of a kind: where it is and who we are there. */
-const networkSchema = z.object({
-  /** What it calls itself. */
-  name: z.string(),
-  base: z.url().transform((url) => url.replace(/\/$/, '')),
-  /** Who Playa is there, for networks that ask people on a consent page. */
-  clientId: z.string().default(''),
-  clientSecret: z.string().default(''),
-});
-export type NetworkConfig = z.infer<typeof networkSchema>;
+import { networkSchema } from '../connectors/network-config.ts';
 
 const schema = z.object({
   PLAYA_PORT: z.coerce.number().int().min(1).max(65535).default(4810),
