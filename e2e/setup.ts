@@ -30,7 +30,7 @@ export default async function setup(): Promise<() => Promise<void>> {
     running.push(
       spawn(process.execPath, ['--import', 'tsx', script], {
         cwd: root,
-        env: { ...process.env, ...vars, PLAYA_LOG: 'warn' },
+        env: { ...process.env, ...vars, PLAYA_LOG: 'warn', PLAYA_CHECK_ANSWERS: '1' },
         stdio: ['ignore', 'ignore', 'inherit'],
       }),
     );

@@ -4,7 +4,8 @@ import { publishInputSchema } from './acts.ts';
 // What a run sheet's cell shows: the trace of one step for one item. The same in a rehearsal, in a test and in what
 // happened. Stored with every run, so fields are added here, never renamed.
 
-const troubleSchema = z.enum([
+/** Why something waits for a person. */
+export const troubleSchema = z.enum([
   'empty',
   'too-long',
   'no-outlet',

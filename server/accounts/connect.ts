@@ -80,8 +80,9 @@ export async function refreshOutlets(services: Services, brandId: number, accoun
 /** Gives the grant back to the network and forgets the tokens. */
 export async function disconnect(services: Services, brandId: number, accountId: number): Promise<void> {
   const account = await accounts.accountBy(services.pool, brandId, accountId);
-  const kept = account && (await accounts.tokensOf(services.pool, accountId));
-  if (!account || !kept) return;
+  if (!account) throw new NetworkTrouble('fix', 'There is no such account.');
+  const kept = await accounts.tokensOf(services.pool, accountId);
+  if (!kept) return;
   if (kept.sealed) {
     if (account.status === 'ok') await takeBells(services, account);
     if (services.connectors[account.kind].signIn.by === 'consent') {

@@ -53,6 +53,8 @@ const schema = z.object({
     .transform((text) => (/^\d$/.test(text) ? Number(text) : text)),
   /** Milliseconds by which Playa's clock is ahead of the machine's, for tests and demonstrations of another day. */
   PLAYA_CLOCK_AHEAD: z.coerce.number().int().default(0),
+  /** Holds every answer against its description, for tests. */
+  PLAYA_CHECK_ANSWERS: z.enum(['0', '1']).default('0'),
   PLAYA_DEMO: z.enum(['0', '1']).default('0'),
   PLAYA_WEB_DIR: z.string().optional(),
   /** How long a network may take to answer, in seconds. A claim on an effect lasts four times as long. */
@@ -87,6 +89,7 @@ export function readConfig(env: NodeJS.ProcessEnv) {
     allowPrivate: data.PLAYA_ALLOW_PRIVATE,
     trustProxy: data.PLAYA_TRUST_PROXY,
     clockAhead: data.PLAYA_CLOCK_AHEAD,
+    checkAnswers: data.PLAYA_CHECK_ANSWERS === '1',
     demo: data.PLAYA_DEMO === '1',
     webDir: data.PLAYA_WEB_DIR,
     answerWithin: data.PLAYA_ANSWER_WITHIN * 1000,

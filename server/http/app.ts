@@ -7,21 +7,12 @@ import { DEMO_EMAIL } from '../demo/people.ts';
 import { problemHandler, Problem } from './problem.ts';
 import { health } from './health.ts';
 import { notTooDeep } from './depth.ts';
-import { requireUser, signInRoutes, signOutEverywhere } from './sign-in.ts';
-import { asideRoutes } from './routes/aside.ts';
-import { accountRoutes, consentRoutes } from './routes/accounts.ts';
-import { callRoutes } from './routes/calls.ts';
-import { postRoutes } from './routes/posts.ts';
-import { fileRoutes } from './routes/files.ts';
-import { snippetRoutes } from './routes/snippets.ts';
-import { meRoutes } from './routes/me.ts';
-import { noticeRoutes } from './routes/notices.ts';
-import { runRoutes } from './routes/runs.ts';
-import { sourceRoutes } from './routes/sources.ts';
-import { todayRoutes } from './routes/today.ts';
-import { workflowRoutes } from './routes/workflows.ts';
+import { requireUser, signInRoutes } from './sign-in.ts';
 import { outsideRoutes } from './outside-routes.ts';
-import { eventRoutes, type ChangeTail } from './events.ts';
+import { openApiDocument } from './contract/document.ts';
+import { mountEndpoints } from './contract/mount.ts';
+import { allEndpoints } from './endpoints/index.ts';
+import type { ChangeTail } from './events.ts';
 
 /** Playa's HTTP side: the interface's files, and its API under /api. */
 export function makeApp(services: Services, tail: ChangeTail): Express {
@@ -57,27 +48,11 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
   api.get('/health', health(services));
   const ended = (sessions: readonly Buffer[]) => tail.endSessions(sessions);
   api.use(signInRoutes(services, config.demo ? DEMO_EMAIL : null, ended));
+  const endpoints = allEndpoints(tail);
+  const document = openApiDocument(endpoints, config.origin);
+  api.get('/openapi.json', (_req, res) => void res.json(document));
   api.use(requireUser(services));
-  api.use(signOutEverywhere(services, ended));
-  api.use(consentRoutes(services));
-  api.use(meRoutes());
-  const brand = express.Router({ mergeParams: true });
-  for (const routes of [
-    todayRoutes,
-    workflowRoutes,
-    runRoutes,
-    accountRoutes,
-    sourceRoutes,
-    noticeRoutes,
-    asideRoutes,
-    callRoutes,
-    snippetRoutes,
-    fileRoutes,
-    postRoutes,
-  ])
-    brand.use(routes(services));
-  brand.use(eventRoutes(tail));
-  api.use('/brands/:brand', brand);
+  api.use(mountEndpoints(services, endpoints));
   api.use((_req, _res) => {
     throw new Problem(404, 'There is nothing at this address.');
   });

@@ -1,8 +1,7 @@
-import { Router, type Response } from 'express';
+import type { Response } from 'express';
 import type { Services } from '../base/services.ts';
 import { changesAfter, CHANGES_PAGE as PAGE, newestChange, type Change } from '../store/changes.ts';
 import { openSessions } from '../store/people.ts';
-import { brandOf, sessionHashOf } from './sign-in.ts';
 
 /** How far back the tail looks again: transactions may commit out of the order of their ids. */
 const OVERLAP = 500;
@@ -106,23 +105,16 @@ export class ChangeTail {
   }
 }
 
-/** Server-sent events (HTML, section 9.2): what changed in a brand, for open screens to fetch anew. */
-export function eventRoutes(tail: ChangeTail): Router {
-  const router = Router({ mergeParams: true });
-  router.get('/events', (req, res) => {
-    const brand = brandOf(req, res);
-    res.set({
-      'Content-Type': 'text/event-stream',
-      'Cache-Control': 'no-store',
-      Connection: 'keep-alive',
-      'X-Accel-Buffering': 'no',
-    });
-    res.flushHeaders();
-    res.write('retry: 2000\n\nevent: hello\ndata: {}\n\n');
-    const beat = setInterval(() => res.write(': beat\n\n'), 20_000);
-    res.on('close', () => clearInterval(beat));
-    // Whoever got here has one.
-    tail.listen(res, brand.id, sessionHashOf(req)!);
+/** Begins an answer of server-sent events (HTML, section 9.2): what changed in a brand, for open screens to fetch anew. */
+export function beginStream(res: Response): void {
+  res.set({
+    'Content-Type': 'text/event-stream',
+    'Cache-Control': 'no-store',
+    Connection: 'keep-alive',
+    'X-Accel-Buffering': 'no',
   });
-  return router;
+  res.flushHeaders();
+  res.write('retry: 2000\n\nevent: hello\ndata: {}\n\n');
+  const beat = setInterval(() => res.write(': beat\n\n'), 20_000);
+  res.on('close', () => clearInterval(beat));
 }

@@ -325,7 +325,7 @@ describe('what the screens ask for', () => {
   it('what is not there is said not to be', async () => {
     const visitor = await signedIn();
     expect((await visitor.ask('GET', '/nothing')).status).toBe(404);
-    expect((await visitor.ask('GET', `/brands/${house.lidos}/workflows/abc`)).status).toBe(422);
+    expect((await visitor.ask('GET', `/brands/${house.lidos}/workflows/abc`)).status).toBe(404);
     expect((await visitor.ask('GET', `/brands/${house.lidos}/workflows/99999`)).body.title).toBe(
       'There is no such workflow.',
     );
@@ -514,7 +514,7 @@ describe('web hooks, schedules, secrets and notices', () => {
   it('a test goes through the same door and is marked as one; a field is renamed', async () => {
     const visitor = await signedIn();
     const { id } = await told(visitor);
-    expect((await visitor.ask('POST', `${at()}/sources/${id}/hook/test`, { body: { who: 'Mo' } })).status).toBe(202);
+    expect((await visitor.ask('POST', `${at()}/sources/${id}/hook/test`, { body: { who: 'Mo' } })).status).toBe(204);
     expect((await visitor.ask('POST', `${at()}/sources/${id}/hook/test`, { body: 'Mo' })).status).toBe(422);
     await house.settle();
     expect((await visitor.ask('GET', `${at()}/sources/${id}/hook`)).body).toMatchObject({

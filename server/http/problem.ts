@@ -8,13 +8,45 @@ import { CannotRename } from '../watch/rename.ts';
 import { CannotDecide } from '../workflows/decide.ts';
 import { NotReady } from '../workflows/go-live.ts';
 
+/** The sorts of refusal that a program can tell apart. They stay as they are: clients go by them. */
+export const CODES = [
+  'signed-out',
+  'forbidden',
+  'not-found',
+  'conflict',
+  'too-large',
+  'unreadable',
+  'not-ready',
+  'too-often',
+  'network',
+  'unavailable',
+  'fault',
+] as const;
+export type Code = (typeof CODES)[number];
+
+/** The code that goes with a status, where nothing more exact is said. */
+const CODE_OF: Record<number, Code> = {
+  401: 'signed-out',
+  403: 'forbidden',
+  404: 'not-found',
+  409: 'conflict',
+  413: 'too-large',
+  422: 'unreadable',
+  429: 'too-often',
+  502: 'network',
+  503: 'unavailable',
+};
+
 /** A refusal: an HTTP status and a sentence for the person (RFC 9457 problem details). */
 export class Problem extends Error {
   readonly status: number;
+  readonly code: Code;
   readonly extra: Record<string, unknown>;
-  constructor(status: number, title: string, extra: Record<string, unknown> = {}) {
+  /** @param extra what a program may want to know besides */
+  constructor(status: number, title: string, extra: Record<string, unknown> = {}, code?: Code) {
     super(title);
     this.status = status;
+    this.code = code ?? CODE_OF[status] ?? (status >= 500 ? 'fault' : 'unreadable');
     this.extra = extra;
   }
 }
@@ -29,7 +61,7 @@ function toProblem(error: unknown): Problem {
       { issues: error.issues },
     );
   }
-  if (error instanceof NotReady) return new Problem(422, error.message, { reasons: error.reasons });
+  if (error instanceof NotReady) return new Problem(422, error.message, { reasons: error.reasons }, 'not-ready');
   if (error instanceof CannotDecide || error instanceof CannotRename) return new Problem(409, error.message);
   if (error instanceof CannotTake) return new Problem(error.status, error.message);
   if (error instanceof RecurrenceError) return new Problem(422, error.message);
@@ -50,6 +82,14 @@ export function problemHandler(log: Logger) {
     res
       .status(problem.status)
       .type('application/problem+json')
-      .send(JSON.stringify({ type: 'about:blank', title: problem.message, status: problem.status, ...problem.extra }));
+      .send(
+        JSON.stringify({
+          type: `/problems/${problem.code}`,
+          code: problem.code,
+          title: problem.message,
+          status: problem.status,
+          ...problem.extra,
+        }),
+      );
   };
 }

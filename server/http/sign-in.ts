@@ -29,7 +29,7 @@ const TRIES = {
 export interface Visitor {
   user: people.User;
   csrf: string;
-  brands: people.Brand[];
+  brands: people.Membership[];
 }
 
 /** The person behind a request that has passed `requireUser`. */
@@ -134,16 +134,10 @@ export function signInRoutes(
   return router;
 }
 
-/** Ends every session of whoever asks, on all devices; behind `requireUser`. */
-export function signOutEverywhere(services: Services, sessionsEnded: (tokens: readonly Buffer[]) => void): Router {
-  const router = Router();
-  router.post('/sign-out/everywhere', async (_req, res) => {
-    sessionsEnded(await people.endAllSessions(services.pool, visitorOf(res).user.id));
-    res.clearCookie(COOKIE, { path: '/' });
-    res.clearCookie(DEVICE_COOKIE, { path: '/' });
-    res.status(204).end();
-  });
-  return router;
+/** Has the browser forget that somebody was signed in, and that this is a device of theirs. */
+export function forgetSession(res: Response): void {
+  res.clearCookie(COOKIE, { path: '/' });
+  res.clearCookie(DEVICE_COOKIE, { path: '/' });
 }
 
 /** Refuses requests that a page of another origin made the browser send. */
@@ -177,12 +171,4 @@ export function requireUser(services: Services) {
     } satisfies Visitor;
     next();
   };
-}
-
-/** The brand named in the path, which must be one of the visitor's own; otherwise it does not exist for them. */
-export function brandOf(req: Request, res: Response): people.Brand {
-  const id = Number(req.params.brand);
-  const brand = visitorOf(res).brands.find((each) => each.id === id);
-  if (!brand) throw new Problem(404, 'There is no such brand.');
-  return brand;
 }

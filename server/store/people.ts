@@ -1,3 +1,4 @@
+import type { Role } from '@playa/core/access/actions.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
 export interface User {
@@ -10,6 +11,11 @@ export interface Brand {
   name: string;
   timeZone: string;
   locale: string;
+}
+
+/** A brand of somebody's, and what they are there. */
+export interface Membership extends Brand {
+  role: Role;
 }
 
 export async function addUser(
@@ -64,13 +70,14 @@ const readBrand = (row: BrandRow): Brand => ({
   locale: row.locale,
 });
 
-export async function brandsOf(db: Queryable, userId: number): Promise<Brand[]> {
+export async function brandsOf(db: Queryable, userId: number): Promise<Membership[]> {
   const rows = await select<BrandRow>(
     db,
     'SELECT b.* FROM brands b JOIN memberships m ON m.brand_id = b.id WHERE m.user_id = ? ORDER BY b.id',
     [userId],
   );
-  return rows.map(readBrand);
+  // There is one role for now.
+  return rows.map((row) => ({ ...readBrand(row), role: 'member' as const }));
 }
 
 export async function brandById(db: Queryable, brandId: number): Promise<Brand | undefined> {

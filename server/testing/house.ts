@@ -118,6 +118,7 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
     ...made.playa,
     PLAYA_ALLOW_PRIVATE: [made.playa.PLAYA_ALLOW_PRIVATE, ...allow].join(','),
     PLAYA_LOG: 'silent',
+    PLAYA_CHECK_ANSWERS: '1',
   };
   const process_ = await startLagoon(lagoonPort, { ...made.lagoon, LAGOON_WRITES_PER_MINUTE: '100000' });
   await makeDatabase(url);

@@ -1,217 +1,46 @@
-// What the server's answers hold, as the interface uses them.
-import type { Trace } from '@playa/core/model/cells.ts';
-import type { OutletKind } from '@playa/core/outlets/kinds.ts';
-import type { NetworkKind } from '@playa/core/outlets/networks.ts';
-import type { Fields } from '@playa/core/items/item.ts';
-import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
-import type { Phrase } from '@playa/core/steps/verb.ts';
-import type { Definition } from '@playa/core/workflow/definition.ts';
-import type { Beside } from '@playa/core/workflow/together.ts';
-import type { Problem } from '@playa/core/model/problems.ts';
-import type { OutletDetails, WorldFile, WorldOutlet, WorldWatch } from '@playa/core/model/world.ts';
+// What the server's answers hold, under the names that the interface uses. They come from the endpoints themselves:
+// server/http/endpoints says what is answered, `npm run api-types` makes types of it.
+import type { components, operations } from './api-types.ts';
 
-export interface Brand {
-  id: number;
-  name: string;
-  timeZone: string;
-  locale: string;
+type Schemas = components['schemas'];
+/** What an endpoint answers with, by its name. */
+export type Answer<Name extends keyof operations> = operations[Name] extends {
+  responses: infer R;
 }
+  ? R extends { 200: { content: { 'application/json': infer A } } }
+    ? A
+    : R extends { 201: { content: { 'application/json': infer A } } }
+      ? A
+      : void
+  : never;
 
-export type WorkflowStatus = 'draft' | 'live' | 'paused';
-
-export interface ListedWorkflow {
-  id: number;
-  name: string;
-  status: WorkflowStatus;
-  version: number | null;
-  pausedBecause: string | null;
-  sentence: Phrase;
-  problems: Problem[];
-  unapplied: boolean;
-  runs: number;
-  posts: number;
-  /** Replies, rows, letters and the like. */
-  others: number;
-  held: number;
-  lastAt: number | null;
-}
-
-export interface OpenedWorkflow {
-  id: number;
-  name: string;
-  status: WorkflowStatus;
-  draft: Definition;
-  draftRevision: number;
-  liveVersion: number | null;
-  live: Definition | null;
-  pausedBecause: string | null;
-  world: {
-    timeZone: string;
-    locale: string;
-    outlets: WorldOutlet[];
-    watches: WorldWatch[];
-    colleagues: { id: number; name: string }[];
-    secrets: string[];
-    snippets: { name: string; text: string }[];
-    files: WorldFile[];
-  };
-  /** The other live workflows of the brand. */
-  beside: Beside[];
-}
-
-/** How many runs a workflow has had, and what went out. */
-export interface RunCounts {
-  runs: number;
-  held: number;
-  waiting: number;
-  stopped: number;
-  posts: number;
-  answers: number;
-  others: number;
-}
-
-export interface HappenedRun {
-  id: number;
-  /** The item it is about; its column goes by the run's own number. */
-  itemId: number;
-  version: number;
-  status: 'new' | 'waiting' | 'held' | 'done' | 'stopped' | 'cancelled';
-  /** Waits for other runs of the workflow. */
-  queued: boolean;
-  /** What it said about each step was let go. */
-  thinned: boolean;
-  /** The step it stands at. */
-  at: string | null;
-  /** What its steps have made. */
-  values: Fields;
-  /** What is held, with what would be sent. */
-  inputs: { key: string; action: string; input: Record<string, unknown> }[];
-  trace: Trace;
-  trouble: string | null;
-  dueAt: number | null;
-  createdAt: number;
-  changedAt: number;
-  item: PastItem;
-  retries: { key: string; dueAt: number | null; trouble: string }[];
-}
-
-export interface SourceWatch extends WorldWatch {
-  kind: 'feed' | 'hook' | 'schedule' | 'network';
-  params: { url?: string; rule?: string; start?: string; zone?: string };
-  everySeconds: number;
-  intervalMs: number | null;
-  usualDelay: number | null;
-  dueAt: number | null;
-  lastLookAt: number | null;
-  trouble: string | null;
-  note: string | null;
-}
-
-export interface OutletRow {
-  id: number;
-  accountId: number;
-  kind: OutletKind;
-  name: string;
-  address: string | null;
-  feed: string | null;
-  gone: boolean;
-  byHand: boolean;
-  details: OutletDetails;
-  /** What the last look at the permissions found missing, and how to mend it. */
-  trouble: string | null;
-  remedy: string | null;
-}
-
+export type Brand = Schemas['Brand'];
+export type WorkflowStatus = Schemas['WorkflowStatus'];
+export type ListedWorkflow = Schemas['ListedWorkflow'];
+export type OpenedWorkflow = Schemas['OpenedWorkflow'];
+export type RunCounts = Schemas['RunCounts'];
+/** What really became of one item. */
+export type HappenedRun = Schemas['Run'];
+export type SourceWatch = Schemas['Watch'];
+export type OutletRow = Schemas['Outlet'];
 /** A field of a form that a network or something to be made asks for. */
-export interface AskedField {
-  name: string;
-  label: string;
-  secret?: boolean;
-  hint?: string;
-  optional?: boolean;
-}
-
+export type AskedField = Schemas['AskedField'];
 /** A kind of network this installation can reach. */
-export interface NetworkRow {
-  kind: NetworkKind;
-  name: string;
-  does: string;
-  outlets: string;
-  address: string;
-  signIn: { by: 'consent' } | { by: 'form'; help: string; fields: AskedField[] };
-  /** An example of an address that an outlet can be added by; null when the network lists them. */
-  opens: string | null;
-  creations: { what: string; fields: AskedField[] }[];
-  acts: string[];
-  watches: { what: string; things: string; outlet: OutletKind }[];
-}
-
-export interface AccountRow {
-  id: number;
-  kind: NetworkKind;
-  name: string;
-  remoteName: string;
-  status: 'ok' | 'reconnect' | 'disconnected';
-  trouble: string | null;
-  connectedAt: number;
-  lastOkAt: number | null;
-  tokenExpiresAt: number | null;
-  /** What was asked for at the consent and not given. */
-  missing: string[];
-  waiting: number;
-  /** The network asked to go slower until then, milliseconds since 1970 UTC. */
-  slowUntil: number | null;
-  outlets: OutletRow[];
-  allowance?: { calls: number; per: 'hour' | 'day'; used: number; forecast: number };
-  workflows: { id: number; name: string; status: WorkflowStatus }[];
-}
-
+export type NetworkRow = Schemas['Network'];
+export type AccountRow = Schemas['Account'];
 /** Something that appears at an outlet and can be watched with an account. */
-export interface WatchableOutlet {
-  outlet: number;
-  name: string;
-  accountName: string;
-  what: string;
-  things: string;
-  told: boolean;
-}
-
+export type WatchableOutlet = Schemas['WatchableOutlet'];
 /** A workflow that uses something of the brand's own. */
-export interface Use {
-  workflowId: number;
-  workflow: string;
-  steps: number;
-  live: boolean;
-}
-
-/** A snippet of the brand, with where it is used. */
-export interface SnippetWithUses {
-  name: string;
-  text: string;
-  uses: Use[];
-}
-
-/** A picture or film of the brand's own, with where it is used. */
-export interface FileWithUses extends WorldFile {
-  uses: Use[];
-}
-
+export type Use = Schemas['Use'];
+export type SnippetWithUses = Schemas['SnippetWithUses'];
+export type FileWithUses = Schemas['FileWithUses'];
 /** What a workflow would say with other words in a snippet. */
-export interface SnippetChange {
-  workflow: string;
-  outlet: string;
-  before: string;
-  after: string;
-  trouble: string | null;
-}
-
+export type SnippetChange = Schemas['SnippetChange'];
 /** How a post was changed after it went out. */
-export interface PostEdit {
-  before: string;
-  after: string;
-  /** It was deleted, and nothing came after. */
-  deletes: boolean;
-  by: string;
-  made: boolean;
-  at: number;
-}
+export type PostEdit = Schemas['PostEdit'];
+export type Today = Schemas['Today'];
+/** One thing that waits for a person. */
+export type Held = Schemas['Held'];
+export type Appeared = Schemas['Appeared'];
+export type Notice = Schemas['Notice'];
+export type SetAside = Schemas['SetAside'];

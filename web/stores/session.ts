@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
 import { api, connectApi, Refused } from '../lib/api.ts';
-import type { Brand } from '../lib/types.ts';
+import type { Answer, Brand } from '../lib/types.ts';
 
 const KEY = 'playa.brand';
 
@@ -11,15 +11,9 @@ export function lastBrand(): number | undefined {
   return kept > 0 ? kept : undefined;
 }
 
-interface Me {
-  user: { id: number; email: string; name: string };
-  csrf: string;
-  brands: Brand[];
-}
-
 /** Who is signed in, their brands, and the brand they are looking at. */
 export const useSession = defineStore('session', () => {
-  const user = ref<Me['user'] | null>(null);
+  const user = ref<Answer<'whoAmI'>['user'] | null>(null);
   const brands = ref<Brand[]>([]);
   const brandId = ref(0);
   /** The session ended while something was open: sign in over it, so that nothing typed is lost. */
@@ -35,7 +29,7 @@ export const useSession = defineStore('session', () => {
 
   async function fetchMe(): Promise<void> {
     try {
-      const me = await api<Me>('GET', '/me');
+      const me = await api<Answer<'whoAmI'>>('GET', '/me');
       user.value = me.user;
       brands.value = me.brands;
       connectApi({ csrf: me.csrf });

@@ -3,56 +3,26 @@ import { Bell, Check, CircleAlert } from '@lucide/vue';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
-import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
-import AppearedList, { type Appeared } from '../components/today/AppearedList.vue';
-import HeldList, { type Held } from '../components/today/HeldList.vue';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import AppearedList from '../components/today/AppearedList.vue';
+import HeldList from '../components/today/HeldList.vue';
 import { api } from '../lib/api.ts';
 import { webHref } from '../lib/links.ts';
 import { ago, clockTime, shortMoment, zoneNote } from '../lib/times.ts';
-import type { AccountRow, NetworkRow } from '../lib/types.ts';
+import type { AccountRow, NetworkRow, Today } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
-interface TodayAnswer {
-  now: number;
-  notices: { id: number; text: string; at: number; workflow: string | null; workflowId: number | null }[];
-  /** What Playa could not take. */
-  aside: {
-    id: number;
-    kind: 'delivery' | 'item' | 'act';
-    what: string;
-    why: string;
-    source: string | null;
-    at: number;
-  }[];
-  held: Held[];
-  accounts: { id: number; name: string; says: string | null; waiting: number }[];
-  watches: { id: number; name: string; says: string; since: number | null }[];
-  outlets: { id: number; name: string; kind: OutletKind; address: string | null; fed: boolean }[];
-  went: {
-    id: number;
-    workflow: string;
-    workflowId: number;
-    outletId: number | null;
-    text: string;
-    url: string | null;
-    at: number;
-    deleted: boolean;
-  }[];
-  coming: { outlet: number; at: number; title: string; workflow: string; workflowId: number }[];
-  appeared: Appeared[];
-}
-
 const session = useSession();
 const router = useRouter();
 const notices = useNotices();
-const today = ref<TodayAnswer>();
+const today = ref<Today>();
 const trouble = ref('');
 
 async function load() {
   try {
-    today.value = await api<TodayAnswer>('GET', `${session.at}/today`);
+    today.value = await api<Today>('GET', `${session.at}/today`);
     trouble.value = '';
   } catch (error) {
     trouble.value = (error as Error).message;

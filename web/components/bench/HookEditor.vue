@@ -3,6 +3,7 @@ import { Copy } from '@lucide/vue';
 import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import type { FieldValue, Fields } from '@playa/core/items/item.ts';
 import type { JsonSchema } from '@playa/core/items/json-schema.ts';
+import type { Answer } from '../../lib/types.ts';
 import { shortMoment } from '../../lib/times.ts';
 import { api } from '../../lib/api.ts';
 import { ago } from '../../lib/times.ts';
@@ -17,24 +18,7 @@ const props = defineProps<{ watchId: number }>();
 const editor = useEditor();
 const session = useSession();
 const notices = useNotices();
-interface Hook {
-  address: string;
-  /** Until when the address before this one works too. */
-  oldUntil: number | null;
-  signed: boolean;
-  identityField: string | null;
-  schema: JsonSchema;
-  names: Record<string, string>;
-  deliveries: {
-    id: number;
-    receivedAt: number;
-    readAt: number | null;
-    test: boolean;
-    trouble: string | null;
-    body: string;
-  }[];
-}
-const hook = shallowRef<Hook | null>(null);
+const hook = shallowRef<Answer<'openHook'> | null>(null);
 const secret = ref('');
 const body = ref('{\n  "title": "Sea too rough",\n  "number": 17\n}');
 const wrong = ref('');
@@ -42,7 +26,7 @@ const showSchema = ref(false);
 const base = () => `${session.at}/sources/${props.watchId}`;
 
 async function load() {
-  hook.value = await api<Hook>('GET', `${base()}/hook`);
+  hook.value = await api<Answer<'openHook'>>('GET', `${base()}/hook`);
 }
 onMounted(() => load().catch(notices.wrong));
 watch(
@@ -79,7 +63,7 @@ const leaves = computed(() => {
       }
     }
   };
-  if (hook.value) walk(hook.value.schema, '', true);
+  if (hook.value?.schema) walk(hook.value.schema, '', true);
   return found;
 });
 

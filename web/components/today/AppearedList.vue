@@ -2,26 +2,11 @@
 import { api } from '../../lib/api.ts';
 import { webHref } from '../../lib/links.ts';
 import { shortMoment } from '../../lib/times.ts';
+import type { Appeared } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 
 /** Something that appeared at a source. */
-export interface Appeared {
-  id: number;
-  title: string;
-  thumbnail: string;
-  link: string;
-  seenAt: number;
-  watch: string;
-  runs: { workflow: string; workflowId: number; status: string }[];
-  /** Playa itself has published it. */
-  own: boolean;
-  /** It was published days before it was seen. */
-  late: boolean;
-  /** Live workflows that watch where it appeared and have not had it. */
-  takers: { id: number; name: string }[];
-}
-
 // What appeared, and what became of it; what no workflow took can be taken.
 defineProps<{ items: readonly Appeared[]; now: number }>();
 const emit = defineEmits<{ taken: [] }>();

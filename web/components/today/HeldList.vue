@@ -1,32 +1,13 @@
 <script setup lang="ts">
 import { CircleAlert } from '@lucide/vue';
 import { ref, shallowRef, watch } from 'vue';
-import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { keptInPlace, type Placed } from '../../lib/kept-in-place.ts';
 import { shortMoment } from '../../lib/times.ts';
+import type { Held } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import HeldActions from '../HeldActions.vue';
 
 /** Something that waits for a person. */
-export interface Held {
-  runId: number;
-  workflowId: number;
-  workflow: string;
-  title: string;
-  since: number;
-  key: string | null;
-  says: string;
-  outlet: string | null;
-  kind: OutletKind | null;
-  action: string | null;
-  what: string;
-  input: Record<string, unknown> | null;
-  text: string | null;
-  trouble: string;
-  paused: boolean;
-  answered: boolean;
-}
-
 // What waits for a person. While the pointer or the focus is in the list its rows keep their places: what is decided
 // elsewhere stays as a row that says so, and nothing slides up under a click.
 const props = defineProps<{ held: readonly Held[] }>();

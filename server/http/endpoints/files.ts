@@ -1,0 +1,82 @@
+import { z } from 'zod';
+import { stepsSending } from '@playa/core/workflow/uses.ts';
+import { inTransaction } from '../../db/database.ts';
+import { LARGEST_FILM, takeFile, worldFile } from '../../media/library.ts';
+import { noteChange } from '../../store/changes.ts';
+import { deleteFile, describeFile, filesOf } from '../../store/files.ts';
+import { usesOf } from '../../workflows/uses.ts';
+import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { fileSchema, useSchema } from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
+
+const name = z.string().trim().min(1, 'A file needs a name.').max(200);
+const fileWithUses = fileSchema.extend({ uses: z.array(useSchema) }).meta({ id: 'FileWithUses' });
+const using = (file: number) => (definition: Parameters<typeof stepsSending>[0]) => stepsSending(definition, file);
+
+/** The brand's own pictures and films. */
+export const fileEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/files',
+    name: 'listFiles',
+    says: 'The brand’s own pictures and films, with where they are used.',
+    may: 'see',
+    answer: z.object({ files: z.array(fileWithUses) }),
+    async run({ services: { pool }, brand }) {
+      const files = await filesOf(pool, brand.id);
+      const uses = await Promise.all(files.map((file) => usesOf(pool, brand.id, using(file.id))));
+      return { files: files.map((file, index) => ({ ...worldFile(file), uses: uses[index]! })) };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/files',
+    name: 'addFile',
+    says: 'Takes a picture or film: the bytes are the body, so that a film need not be in memory as a whole.',
+    may: 'compose',
+    query: z.object({ name }),
+    takes: 'application/octet-stream',
+    status: 201,
+    answer: z.object({ file: fileWithUses }),
+    async run({ services, brand, user, query, req }) {
+      if (Number(req.headers['content-length'] ?? 0) > LARGEST_FILM)
+        throw new Problem(413, `A film can have ${LARGEST_FILM / 1e6} MB at most, and this one has more.`);
+      const file = await takeFile(services, { brandId: brand.id, userId: user.id }, query.name, req);
+      return { file: { ...worldFile(file), uses: [] } };
+    },
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/files/{id}',
+    name: 'describeFile',
+    says: 'Names a file and says what it shows.',
+    may: 'compose',
+    params: z.object({ id }),
+    body: z.object({ name, alt: z.string().trim().max(1000) }),
+    answer: null,
+    async run({ services: { pool, clock }, brand, params, body }) {
+      await inTransaction(pool, async (db) => {
+        if (!(await describeFile(db, brand.id, params.id, body))) throw new Problem(404, 'There is no such file.');
+        await noteChange(db, brand.id, 'workflows', null, clock());
+      });
+    },
+  }),
+  brandEndpoint({
+    method: 'delete',
+    path: '/files/{id}',
+    name: 'deleteFile',
+    says: 'Deletes a file that no live workflow sends.',
+    may: 'compose',
+    params: z.object({ id }),
+    answer: null,
+    async run({ services: { pool, clock }, brand, params }) {
+      const live = (await usesOf(pool, brand.id, using(params.id))).filter((use) => use.live);
+      if (live.length > 0)
+        throw new Problem(409, `“${live[0]!.workflow}” is live and sends it. Take it out there first.`);
+      await inTransaction(pool, async (db) => {
+        if (!(await deleteFile(db, brand.id, params.id))) throw new Problem(404, 'There is no such file.');
+        await noteChange(db, brand.id, 'workflows', null, clock());
+      });
+    },
+  }),
+];

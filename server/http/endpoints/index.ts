@@ -1,0 +1,36 @@
+// Every endpoint behind the sign-in. What is entered here is mounted, checked, described in the OpenAPI document and tried
+// by the tests of all endpoints; nothing else is.
+import type { Endpoint } from '../contract/endpoint.ts';
+import type { ChangeTail } from '../events.ts';
+import { accountEndpoints } from './accounts.ts';
+import { consentEndpoints } from './consent.ts';
+import { fileEndpoints } from './files.ts';
+import { hookEndpoints } from './hooks.ts';
+import { meEndpoints } from './me.ts';
+import { noticeEndpoints } from './notices.ts';
+import { postEndpoints } from './posts.ts';
+import { runEndpoints } from './runs.ts';
+import { secretEndpoints } from './secrets.ts';
+import { sessionEndpoints } from './session.ts';
+import { snippetEndpoints } from './snippets.ts';
+import { sourceEndpoints } from './sources.ts';
+import { todayEndpoints } from './today.ts';
+import { workflowEndpoints } from './workflows.ts';
+
+/** @param tail tells open screens what changed */
+export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): Endpoint[] => [
+  ...meEndpoints,
+  ...sessionEndpoints(tail),
+  ...consentEndpoints,
+  ...todayEndpoints,
+  ...workflowEndpoints,
+  ...runEndpoints,
+  ...sourceEndpoints,
+  ...hookEndpoints,
+  ...accountEndpoints,
+  ...secretEndpoints,
+  ...snippetEndpoints,
+  ...fileEndpoints,
+  ...postEndpoints,
+  ...noticeEndpoints,
+];

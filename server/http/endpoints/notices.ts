@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { noteChange } from '../../store/changes.ts';
+import { noticesFor, putNoticeAway } from '../../store/notices.ts';
+import { putAsideAway } from '../../store/set-aside.ts';
+import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { noticeSchema } from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
+
+/** What workflows, or Playa itself, have told the person who is signed in; and what could not be taken. */
+export const noticeEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/notices',
+    name: 'listNotices',
+    says: 'What the person who is signed in has been told, newest first, at most 50.',
+    may: 'see',
+    answer: z.object({ notices: z.array(noticeSchema) }),
+    run: async ({ services, brand, user }) => ({ notices: await noticesFor(services.pool, brand.id, user.id, 50) }),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/notices/{id}/away',
+    name: 'putNoticeAway',
+    says: 'The person has read a notice.',
+    may: 'see',
+    params: z.object({ id }),
+    answer: null,
+    async run({ services: { pool, clock }, brand, user, params }) {
+      if (!(await putNoticeAway(pool, brand.id, user.id, params.id, clock())))
+        throw new Problem(404, 'This notice has already been put away.');
+      await noteChange(pool, brand.id, 'workflows', null, clock());
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/aside/{id}/away',
+    name: 'putAsideAway',
+    says: 'A person has seen what Playa could not take.',
+    may: 'decide',
+    params: z.object({ id }),
+    answer: null,
+    async run({ services: { pool, clock }, brand, params }) {
+      if (!(await putAsideAway(pool, brand.id, params.id, clock())))
+        throw new Problem(404, 'Somebody has already put this away.');
+      await noteChange(pool, brand.id, 'watches', null, clock());
+    },
+  }),
+];

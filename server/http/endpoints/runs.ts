@@ -1,0 +1,263 @@
+import { z } from 'zod';
+import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
+import { traceSchema, type PostCell, type Trace } from '@playa/core/model/cells.ts';
+import { slotsIn } from '@playa/core/model/state.ts';
+import { fieldsSchema } from '@playa/core/items/item.ts';
+import { noteChange } from '../../store/changes.ts';
+import { retriesOf } from '../../store/effects.ts';
+import { itemsAt, itemsById } from '../../store/items.ts';
+import { changedPosts } from '../../store/logbook.ts';
+import { dropBackfill, openRunCounts, runCounts, runsOf } from '../../store/runs.ts';
+import { workflowBy } from '../../store/workflows.ts';
+import { decide, tryRunAgain } from '../../workflows/decide.ts';
+import { cancelRun, moveRuns, rerun, sentAgain } from '../../workflows/run-actions.ts';
+import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { itemSchema, moment } from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
+
+/** So many of a workflow's runs are shown: those that wait for something, then the newest. */
+const SHOWN = 200;
+
+const decisionSchema = z.discriminatedUnion('do', [
+  z.object({ do: z.literal('retry'), text: z.string().max(20_000).optional(), input: z.unknown().optional() }),
+  z.object({ do: z.literal('end') }),
+  z.object({ do: z.literal('skip') }),
+  z.object({
+    do: z.literal('itWentOut'),
+    url: z
+      .url({ protocol: /^https?$/ })
+      .max(2000)
+      .optional(),
+  }),
+]);
+
+const countsSchema = z
+  .object({
+    runs: z.number(),
+    held: z.number(),
+    waiting: z.number(),
+    stopped: z.number(),
+    posts: z.number(),
+    answers: z.number(),
+    others: z.number(),
+  })
+  .meta({ id: 'RunCounts', description: 'How many runs a workflow has had, and what went out.' });
+
+const runSchema = z
+  .object({
+    id: z.number(),
+    workflowId: z.number(),
+    itemId: z.number(),
+    itemRevision: z.number(),
+    version: z.number(),
+    status: z.enum(['new', 'waiting', 'held', 'done', 'stopped', 'cancelled']),
+    queued: z.boolean(),
+    backfill: z.boolean(),
+    thinned: z.boolean(),
+    changed: z.boolean(),
+    at: z.string().nullable().meta({ description: 'The step it stands at.' }),
+    values: fieldsSchema,
+    inputs: z.array(
+      z.object({
+        key: z.string(),
+        action: z.enum(Object.keys(ACT_INPUTS) as ActName[]),
+        input: z.record(z.string(), z.unknown()),
+      }),
+    ),
+    trace: traceSchema,
+    trouble: z.string().nullable(),
+    dueAt: moment.nullable(),
+    createdAt: moment,
+    changedAt: moment,
+    item: itemSchema,
+    retries: z.array(z.object({ runId: z.number(), key: z.string(), dueAt: moment.nullable(), trouble: z.string() })),
+  })
+  .meta({ id: 'Run', description: 'What really became of one item.' });
+
+/** What posts of a run say now, where they were edited or deleted since they went out. */
+function withChanges(trace: Trace, changed: Awaited<ReturnType<typeof changedPosts>>): Trace {
+  const changes = new Map(changed.map((each) => [each.key, each]));
+  const now = (post: PostCell): PostCell => {
+    const change = changes.get(post.key ?? '');
+    if (!change) return post;
+    const { edited, deleted, text } = change;
+    return {
+      ...post,
+      // Markup would say what it said before.
+      ...(edited ? { text, more: { ...post.more, markup: undefined }, edited } : {}),
+      ...(deleted ? { deleted, url: undefined } : {}),
+    };
+  };
+  if (changes.size === 0) return trace;
+  return Object.fromEntries(
+    Object.entries(trace).map(([place, cell]) => [
+      place,
+      cell.kind === 'posts' ? { ...cell, posts: cell.posts.map(now) } : cell,
+    ]),
+  );
+}
+
+const one = z.object({ id });
+
+/** What really ran, and what people decide about it. */
+export const runEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/workflows/{id}/runs',
+    name: 'listRuns',
+    says: 'A workflow’s runs: those that wait for something first, then the newest, at most 200.',
+    may: 'see',
+    params: one,
+    answer: z.object({ counts: countsSchema, runs: z.array(runSchema) }),
+    async run({ services: { pool }, brand, params }) {
+      if (!(await workflowBy(pool, brand.id, params.id))) throw new Problem(404, 'There is no such workflow.');
+      const runs = await runsOf(pool, brand.id, params.id, SHOWN);
+      // Each as it is to its run: what changed since, the run may not have heard of.
+      const items = await itemsAt(pool, runs);
+      const newest = await itemsById(
+        pool,
+        runs.map((run) => run.itemId),
+      );
+      const changed = await changedPosts(
+        pool,
+        brand.id,
+        runs.map((run) => run.id),
+      );
+      const retries = await retriesOf(
+        pool,
+        brand.id,
+        runs.filter((run) => run.status === 'waiting' || run.status === 'held').map((run) => run.id),
+      );
+      return {
+        counts: await runCounts(pool, brand.id, params.id),
+        runs: runs.map(({ state, uuid: _uuid, orderHash: _hash, brandId: _brand, ...run }) => {
+          const item = items.get(`${run.itemId}.${run.itemRevision}`) ?? newest.get(run.itemId)!;
+          return {
+            ...run,
+            at: state?.root.at ?? null,
+            values: state?.root.values ?? {},
+            inputs: state
+              ? slotsIn(state)
+                  .filter((slot) => slot.status === 'held')
+                  .map(({ key, action, input }) => ({ key, action, input }))
+              : [],
+            item: {
+              id: item.id,
+              watch: item.watchId,
+              identity: item.identity,
+              publishedAt: item.publishedAt,
+              seenAt: item.seenAt,
+              fields: item.fields,
+            },
+            retries: retries.filter((retry) => retry.runId === run.id),
+            trace: withChanges(run.trace, changed),
+          };
+        }),
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/runs/{id}/decide',
+    name: 'decide',
+    says: 'Says what happens to something that is held.',
+    may: 'decide',
+    params: one,
+    body: z.object({ key: z.string().max(240), decision: decisionSchema }),
+    answer: null,
+    run: ({ services, brand, params, body }) => decide(services, brand.id, params.id, body.key, body.decision),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/runs/{id}/again',
+    name: 'tryRunAgain',
+    says: 'Has a run that Playa could not take further tried again.',
+    may: 'decide',
+    params: one,
+    answer: null,
+    run: ({ services, brand, params }) => tryRunAgain(services, brand.id, params.id),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/runs/{id}/cancel',
+    name: 'cancelRun',
+    says: 'Ends a run; what is not sent yet is not sent.',
+    may: 'decide',
+    params: one,
+    answer: null,
+    run: ({ services, brand, params }) => cancelRun(services, brand.id, params.id),
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/runs/{id}/rerun/{step}',
+    name: 'previewRerun',
+    says: 'What running again from a step would send a second time.',
+    may: 'see',
+    params: z.object({ id, step: z.string().max(60) }),
+    answer: z.object({
+      sent: z.array(
+        z.object({
+          step: z.string(),
+          action: z.string(),
+          outlet: z.string().nullable(),
+          at: moment,
+          url: z.string().nullable(),
+        }),
+      ),
+    }),
+    run: async ({ services, brand, params }) => ({
+      sent: await sentAgain(services, brand.id, params.id, params.step),
+    }),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/runs/{id}/rerun',
+    name: 'rerun',
+    says: 'Runs again from a step that the run had reached.',
+    may: 'run',
+    params: one,
+    body: z.object({ from: z.string().max(60) }),
+    answer: null,
+    run: ({ services, brand, params, body }) => rerun(services, brand.id, params.id, body.from),
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/workflows/{id}/open',
+    name: 'countOpenRuns',
+    says: 'How many runs of a workflow have not ended, by how they stand.',
+    may: 'see',
+    params: one,
+    answer: z.object({
+      new: z.number(),
+      waiting: z.number(),
+      held: z.number(),
+      backfill: z.number(),
+      old: z.number().meta({ description: 'On an older version.' }),
+    }),
+    run: ({ services, brand, params }) => openRunCounts(services.pool, brand.id, params.id),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/workflows/{id}/move',
+    name: 'moveRuns',
+    says: 'Brings open runs to the newest version, where it has the step they stand at.',
+    may: 'run',
+    params: one,
+    answer: z.object({ moved: z.number(), kept: z.number() }),
+    run: ({ services, brand, params }) => moveRuns(services, brand.id, params.id),
+  }),
+  brandEndpoint({
+    method: 'delete',
+    path: '/workflows/{id}/backfill',
+    name: 'dropBackfill',
+    says: 'Lets go of what is still to come of the past that the workflow began with.',
+    may: 'run',
+    params: one,
+    answer: z.object({ dropped: z.number() }),
+    async run({ services: { pool, clock }, brand, params }) {
+      const dropped = await dropBackfill(pool, brand.id, params.id);
+      await noteChange(pool, brand.id, 'runs', params.id, clock());
+      return { dropped };
+    },
+  }),
+];

@@ -1,0 +1,63 @@
+import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
+import { ACT_INPUTS } from '@playa/core/model/acts.ts';
+import { callService, secretOwner } from '../../runner/call-service.ts';
+import { noteChange } from '../../store/changes.ts';
+import { deleteSecret, keepSecret, secretNames } from '../../store/secrets.ts';
+import { brandEndpoint } from '../contract/endpoint.ts';
+import { moment } from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
+
+const params = z.object({ name: z.string().trim().min(1, 'A secret needs a name.').max(80) });
+
+/** Trying a call for its answer's fields, and the secrets that calls may send. */
+export const secretEndpoints = [
+  brandEndpoint({
+    method: 'post',
+    path: '/calls/try',
+    name: 'tryCall',
+    says: 'Sends one request of a Call, really, and answers with what came back.',
+    may: 'connect',
+    body: ACT_INPUTS.call,
+    answer: z.unknown(),
+    async run({ services, brand, body }) {
+      return (await callService(services, brand.id, body, `try.${randomUUID()}`)).result;
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/secrets',
+    name: 'listSecrets',
+    says: 'The names of the secrets; what they hold is never answered.',
+    may: 'see',
+    answer: z.object({ secrets: z.array(z.object({ name: z.string(), changedAt: moment })) }),
+    run: async ({ services, brand }) => ({ secrets: await secretNames(services.pool, brand.id) }),
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/secrets/{name}',
+    name: 'keepSecret',
+    says: 'Keeps a secret under a name, or replaces what it holds.',
+    may: 'connect',
+    params,
+    body: z.object({ value: z.string().min(1, 'A secret cannot be empty.').max(4000) }),
+    answer: null,
+    async run({ services: { pool, clock, vault }, brand, params: { name }, body }) {
+      await keepSecret(pool, brand.id, name, vault.seal(body.value, secretOwner(brand.id, name)), clock());
+      await noteChange(pool, brand.id, 'accounts', null, clock());
+    },
+  }),
+  brandEndpoint({
+    method: 'delete',
+    path: '/secrets/{name}',
+    name: 'deleteSecret',
+    says: 'Forgets a secret.',
+    may: 'connect',
+    params,
+    answer: null,
+    async run({ services: { pool, clock }, brand, params: { name } }) {
+      if (!(await deleteSecret(pool, brand.id, name))) throw new Problem(404, 'There is no such secret.');
+      await noteChange(pool, brand.id, 'accounts', null, clock());
+    },
+  }),
+];

@@ -1,0 +1,106 @@
+import { z } from 'zod';
+import { renameField } from '@playa/core/workflow/rename-field.ts';
+import { SNIPPET_NAME, snippetField } from '@playa/core/workflow/snippets.ts';
+import { inTransaction } from '../../db/database.ts';
+import { noteChange } from '../../store/changes.ts';
+import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
+import { rewriteDefinitions } from '../../store/workflows.ts';
+import { changesBy, usingSnippet } from '../../workflows/snippets.ts';
+import { usesOf } from '../../workflows/uses.ts';
+import { brandEndpoint } from '../contract/endpoint.ts';
+import { useSchema } from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
+
+const name = z.string().regex(SNIPPET_NAME, 'A name starts with a letter, has no spaces and at most 40 characters.');
+const text = z.string().trim().min(1, 'A snippet needs words.').max(4000);
+const params = z.object({ name });
+
+/** The brand's snippets: what they say, where they are used, and what changing one changes. */
+export const snippetEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/snippets',
+    name: 'listSnippets',
+    says: 'The brand’s snippets, with where they are used.',
+    may: 'see',
+    answer: z.object({
+      snippets: z.array(
+        z.object({ name: z.string(), text: z.string(), uses: z.array(useSchema) }).meta({ id: 'SnippetWithUses' }),
+      ),
+    }),
+    async run({ services: { pool }, brand }) {
+      const snippets = await snippetsOf(pool, brand.id);
+      const uses = await Promise.all(snippets.map((snippet) => usesOf(pool, brand.id, usingSnippet(snippet.name))));
+      return { snippets: snippets.map((snippet, index) => ({ ...snippet, uses: uses[index]! })) };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/snippets/{name}/changes',
+    name: 'previewSnippetChange',
+    says: 'What would be said with other words in a snippet. Nothing is kept.',
+    may: 'see',
+    params,
+    body: z.object({ text: text.nullable() }),
+    answer: z.object({
+      changes: z.array(
+        z
+          .object({
+            workflow: z.string(),
+            outlet: z.string(),
+            before: z.string(),
+            after: z.string(),
+            trouble: z.string().nullable(),
+          })
+          .meta({ id: 'SnippetChange' }),
+      ),
+    }),
+    run: async ({ services, brand, params: asked, body }) => ({
+      changes: await changesBy(services.pool, brand.id, asked.name, body.text),
+    }),
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/snippets/{name}',
+    name: 'keepSnippet',
+    says: 'Keeps a snippet, under another name where one is given: every wording that uses it goes on using it.',
+    may: 'compose',
+    params,
+    body: z.object({ text, rename: name.optional() }),
+    answer: null,
+    async run({ services: { pool, clock }, brand, params: { name: before }, body }) {
+      const next = body.rename ?? before;
+      await inTransaction(pool, async (db) => {
+        const known = await snippetsOf(db, brand.id);
+        if (next !== before) {
+          if (known.some((each) => each.name === next))
+            throw new Problem(409, `There is a snippet called “${next}” already.`);
+          await rewriteDefinitions(db, brand.id, null, (definition) =>
+            renameField(definition, snippetField(before), snippetField(next)),
+          );
+          await deleteSnippet(db, brand.id, before);
+        }
+        await keepSnippet(db, brand.id, { name: next, text: body.text }, clock());
+        await noteChange(db, brand.id, 'workflows', null, clock());
+      });
+    },
+  }),
+  brandEndpoint({
+    method: 'delete',
+    path: '/snippets/{name}',
+    name: 'deleteSnippet',
+    says: 'Deletes a snippet that no live workflow uses.',
+    may: 'compose',
+    params,
+    answer: null,
+    async run({ services: { pool, clock }, brand, params: asked }) {
+      const live = (await usesOf(pool, brand.id, usingSnippet(asked.name))).filter((use) => use.live);
+      if (live.length > 0)
+        throw new Problem(409, `“${live[0]!.workflow}” is live and uses it. Take it out there first.`);
+      await inTransaction(pool, async (db) => {
+        if (!(await deleteSnippet(db, brand.id, asked.name))) throw new Problem(404, 'There is no such snippet.');
+        await noteChange(db, brand.id, 'workflows', null, clock());
+      });
+    },
+  }),
+];

@@ -1,0 +1,277 @@
+import { z } from 'zod';
+import { readRecurrence } from '@playa/core/timetable/recurrence.ts';
+import { fieldsSchema } from '@playa/core/items/item.ts';
+import { webAddress } from '../../connectors/answers.ts';
+import { itemsOf } from '../../store/items.ts';
+import { outletsOf } from '../../store/outlets.ts';
+import * as watches from '../../store/watches.ts';
+import { LookTrouble } from '../../watch/fetch-feed.ts';
+import { findSource } from '../../watch/find-source.ts';
+import { makeHook } from '../../watch/hooks.ts';
+import { lookNow } from '../../watch/look.ts';
+import { renameSourceField } from '../../watch/rename.ts';
+import { scheduleParams } from '../../watch/schedule.ts';
+import { LOOK_EVERY, watchOutlet, watchableOutlets } from '../../watch/watchable.ts';
+import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { itemSchema, madeSchema, moment, outletSchema } from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
+
+const name = z.string().trim().min(1, 'A source needs a name.').max(200);
+const fieldName = z
+  .string()
+  .trim()
+  .regex(/^\p{L}[\p{L}\p{N}_-]{0,59}$/u, 'A name starts with a letter and has only letters, digits, - and _.');
+const plan = z.object({ rule: scheduleParams.shape.rule, start: scheduleParams.shape.start });
+
+const watchSchema = z
+  .object({
+    id: z.number(),
+    brandId: z.number(),
+    sourceKey: z.string(),
+    kind: z.enum(['feed', 'hook', 'schedule', 'network']),
+    params: z
+      .object({
+        url: z.string().optional(),
+        rule: z.string().optional(),
+        start: z.string().optional(),
+        zone: z.string().optional(),
+      })
+      .loose()
+      .meta({ description: 'By its kind: an address, a rule and its beginning, an account and what is watched.' }),
+    name: z.string(),
+    things: z.string(),
+    everySeconds: z.number(),
+    firstLookAt: moment.nullable(),
+    lastLookAt: moment.nullable(),
+    lastOkAt: moment.nullable(),
+    failures: z.number(),
+    trouble: z.string().nullable(),
+    note: z.string().nullable(),
+    dueAt: moment.nullable(),
+    names: z.record(z.string(), z.string()),
+    usualDelay: z.number().nullable(),
+    intervalMs: z.number().nullable(),
+  })
+  .meta({ id: 'Watch', description: 'A source of the brand’s, as it is looked at.' });
+
+const findingSchema = z.object({
+  found: z
+    .object({
+      key: z.string(),
+      kind: z.literal('feed'),
+      params: z.record(z.string(), z.unknown()),
+      name: z.string(),
+      things: z.string(),
+      newest: z.array(z.object({ identity: z.string(), publishedAt: moment.nullable(), fields: fieldsSchema })),
+    })
+    .loose()
+    .nullable(),
+  tried: z.array(z.object({ address: z.string(), says: z.string() })),
+});
+
+/** Looks at once at what has just been chosen. @throws Problem 502 when it cannot be read */
+async function firstLook(services: Parameters<typeof lookNow>[0], watch: number, says: string): Promise<void> {
+  try {
+    await lookNow(services, watch);
+  } catch (error) {
+    if (error instanceof LookTrouble) throw new Problem(502, `${says}: ${error.message}`);
+    throw error;
+  }
+}
+
+/** Finding sources, watching them, and the items that appeared there. */
+export const sourceEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/sources',
+    name: 'listSources',
+    says: 'The brand’s sources, and what could be watched.',
+    may: 'see',
+    answer: z.object({
+      watches: z.array(watchSchema),
+      channels: z.array(outletSchema).meta({ description: 'Channels of connected accounts: chosen, not pasted.' }),
+      watchable: z.array(
+        z
+          .object({
+            outlet: z.number(),
+            name: z.string(),
+            accountName: z.string(),
+            what: z.string(),
+            things: z.string(),
+            told: z.boolean(),
+          })
+          .meta({ id: 'WatchableOutlet' }),
+      ),
+    }),
+    async run({ services, brand }) {
+      const { pool } = services;
+      const [all, outlets] = await Promise.all([watches.watchesOf(pool, brand.id), outletsOf(pool, brand.id)]);
+      return {
+        watches: all.map(({ memory: _memory, params, ...watch }) => ({
+          ...watch,
+          params: params as Record<string, unknown>,
+        })),
+        channels: outlets.filter((outlet) => outlet.kind === 'channel' && outlet.feed && !outlet.gone),
+        watchable: await watchableOutlets(services, brand.id),
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/find',
+    name: 'findSource',
+    says: 'Finds what can be watched in something a person has pasted.',
+    may: 'see',
+    body: z.object({ text: z.string().max(3000) }),
+    answer: findingSchema,
+    run: async ({ services, brand, body }) => {
+      const { found, tried } = await findSource(services, body.text, brand.id);
+      return { found: found && { ...found, params: { ...found.params } }, tried };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/watch',
+    name: 'watchFeed',
+    says: 'Watches what is found at an address: found again, rather than taken from the browser’s word.',
+    may: 'connect',
+    body: z.object({ url: webAddress.max(2000) }),
+    status: 201,
+    answer: madeSchema,
+    async run({ services, brand, body }) {
+      const { found, tried } = await findSource(services, body.url, brand.id);
+      if (!found)
+        throw new Problem(422, `It cannot be watched: ${tried.at(-1)?.says ?? 'nothing was found.'}`, { tried });
+      const made = await watches.keepWatch(services.pool, {
+        brandId: brand.id,
+        sourceKey: found.key,
+        kind: found.kind,
+        params: found.params,
+        name: found.name,
+        things: found.things,
+        everySeconds: services.config.demo ? LOOK_EVERY.demo : LOOK_EVERY.usual,
+      });
+      await firstLook(services, made, 'It was found, but could not be read');
+      return { id: made };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/wake',
+    name: 'wakeSources',
+    says: 'Has sources looked at that somebody has open and no live workflow uses.',
+    may: 'see',
+    body: z.object({ watches: z.array(z.number().int().positive()).max(200) }),
+    answer: z.object({ woken: z.number() }),
+    async run({ services: { pool, clock, nudges }, brand, body }) {
+      const woken = await watches.wakeIdleWatches(pool, brand.id, body.watches, clock());
+      if (woken > 0) nudges.nudge();
+      return { woken };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/network',
+    name: 'watchOutlet',
+    says: 'Watches what only a sign-in can see: comments, reviews, rows.',
+    may: 'connect',
+    body: z.object({ outlet: z.number().int().positive(), what: z.string().max(40) }),
+    status: 201,
+    answer: madeSchema,
+    async run({ services, brand, body }) {
+      const made = await watchOutlet(services, brand.id, body.outlet, body.what);
+      await firstLook(services, made, 'It can be watched, but could not be read');
+      return { id: made };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/hook',
+    name: 'makeHook',
+    says: 'Makes a web hook: an address that others tell Playa at.',
+    may: 'connect',
+    body: z.object({ name }),
+    status: 201,
+    answer: madeSchema,
+    run: async ({ services, brand, body }) => ({ id: await makeHook(services, brand.id, body.name) }),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/schedule',
+    name: 'makeSchedule',
+    says: 'Makes a source of moments that come by a rule (RFC 5545 section 3.3.10).',
+    may: 'connect',
+    body: plan.extend({ name }),
+    status: 201,
+    answer: madeSchema,
+    async run({ services, brand, body: { rule, start, name: called } }) {
+      readRecurrence(rule, start, brand.timeZone);
+      const made = await watches.keepWatch(services.pool, {
+        brandId: brand.id,
+        sourceKey: `schedule:${start}:${rule}:${brand.timeZone}`,
+        kind: 'schedule',
+        params: { rule, start, zone: brand.timeZone },
+        name: called,
+        things: 'times',
+        everySeconds: 60,
+      });
+      await lookNow(services, made);
+      return { id: made };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/schedule/preview',
+    name: 'previewSchedule',
+    says: 'Says a rule in words, with the next five moments.',
+    may: 'see',
+    body: plan,
+    answer: z.object({ says: z.string(), next: z.array(moment) }),
+    async run({ services, brand, body: { rule, start } }) {
+      const schedule = readRecurrence(rule, start, brand.timeZone);
+      const next: number[] = [];
+      for (let at = schedule.after(services.clock()); at !== null && next.length < 5; at = schedule.after(at))
+        next.push(at);
+      return { says: schedule.says, next };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/{id}/rename',
+    name: 'renameSourceField',
+    says: 'Gives a field of a source another name, in its items and wherever it is used.',
+    may: 'compose',
+    params: z.object({ id }),
+    body: z.object({ from: z.string().min(1).max(300), to: fieldName }),
+    answer: z.object({ workflows: z.number(), items: z.number() }),
+    run: ({ services, brand, params, body }) => renameSourceField(services, brand.id, params.id, body.from, body.to),
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/items',
+    name: 'listItems',
+    says: 'The newest items of some sources, newest first.',
+    may: 'see',
+    query: z.object({
+      watches: z
+        .string()
+        .regex(/^\d+(,\d+)*$/)
+        .transform((text) => text.split(',').map(Number)),
+      most: z.coerce.number().int().min(1).max(5000).default(60),
+    }),
+    answer: z.object({ items: z.array(itemSchema) }),
+    async run({ services, brand, query }) {
+      const items = await itemsOf(services.pool, brand.id, query.watches, query.most);
+      return {
+        items: items.map(({ id: item, watchId, identity, publishedAt, seenAt, fields }) => ({
+          id: item,
+          watch: watchId,
+          identity,
+          publishedAt,
+          seenAt,
+          fields,
+        })),
+      };
+    },
+  }),
+];

@@ -1,0 +1,345 @@
+import { z, ZodError } from 'zod';
+import { itemTitle } from '@playa/core/items/title.ts';
+import { definitionSchema } from '@playa/core/workflow/definition.ts';
+import { workflowSentence } from '@playa/core/workflow/sentence.ts';
+import { problemsTogether } from '@playa/core/workflow/together.ts';
+import { validateDefinition } from '@playa/core/workflow/validate.ts';
+import type { Services } from '../../base/services.ts';
+import { inTransaction } from '../../db/database.ts';
+import { noteChange } from '../../store/changes.ts';
+import { itemsById, itemsOf } from '../../store/items.ts';
+import { itemsBeingAnswered } from '../../store/runs.ts';
+import * as workflows from '../../store/workflows.ts';
+import { worldOf } from '../../world/world.ts';
+import { liveBeside } from '../../workflows/beside.ts';
+import { goLive, pause, resume } from '../../workflows/go-live.ts';
+import { missedWhilePaused, takeItems } from '../../workflows/taking.ts';
+import { brandEndpoint, id } from '../contract/endpoint.ts';
+import {
+  besideSchema,
+  madeSchema,
+  moment,
+  phraseSchema,
+  problemSchema,
+  workflowStatus,
+  worldSchema,
+} from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
+
+/** Minutes between two things that are taken one after another. */
+const MOST_APART = 7 * 24 * 60;
+
+const name = z.string().trim().min(1, 'A workflow needs a name.').max(120);
+const revision = z.number().int().positive();
+const params = z.object({ id });
+
+/** Of a workflow whose draft cannot be read. */
+const UNREADABLE = 'Playa cannot read this workflow; another version of Playa may have written it. It stays as it is.';
+
+/** @throws Problem 404 or, when it cannot be read, 409 */
+async function own({ pool }: Services, brandId: number, workflow: number): Promise<workflows.Workflow> {
+  const found = await workflows.workflowBy(pool, brandId, workflow).catch((error: unknown) => {
+    if (error instanceof ZodError || error instanceof SyntaxError) throw new Problem(409, UNREADABLE);
+    throw error;
+  });
+  if (!found) throw new Problem(404, 'There is no such workflow.');
+  return found;
+}
+
+const listedSchema = z
+  .object({
+    id: z.number(),
+    name: z.string(),
+    status: workflowStatus,
+    version: z.number().nullable(),
+    pausedBecause: z.string().nullable(),
+    sentence: phraseSchema,
+    problems: z.array(problemSchema),
+    unapplied: z.boolean().meta({ description: 'The draft differs from what is live.' }),
+    runs: z.number(),
+    posts: z.number(),
+    others: z.number().meta({ description: 'Replies, rows, letters and the like.' }),
+    held: z.number(),
+    lastAt: moment.nullable(),
+  })
+  .meta({ id: 'ListedWorkflow' });
+
+const openedSchema = z
+  .object({
+    id: z.number(),
+    brandId: z.number(),
+    name: z.string(),
+    status: workflowStatus,
+    draft: definitionSchema,
+    draftRevision: z.number(),
+    liveVersion: z.number().nullable(),
+    live: definitionSchema.nullable(),
+    pausedBecause: z.string().nullable(),
+    pausedAt: moment.nullable(),
+    createdAt: moment,
+    changedAt: moment,
+    beside: z.array(besideSchema).meta({ description: 'The other live workflows of the brand.' }),
+    world: worldSchema,
+  })
+  .meta({ id: 'OpenedWorkflow' });
+
+/** A brand's workflows: drafts, versions, and whether they run. */
+export const workflowEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/workflows',
+    name: 'listWorkflows',
+    says: 'The brand’s workflows, each in a sentence, with how it stands.',
+    may: 'see',
+    answer: z.object({ workflows: z.array(listedSchema) }),
+    async run({ services, brand }) {
+      const { pool } = services;
+      const [all, counts, world, beside] = await Promise.all([
+        workflows.workflowsOf(pool, brand.id),
+        workflows.workflowCounts(pool, brand.id),
+        worldOf(pool, brand.id, services.connectors),
+        liveBeside(pool, brand.id),
+      ]);
+      const listed = all.map(async (workflow) => {
+        const live =
+          workflow.liveVersion === null
+            ? null
+            : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion).catch(() => null);
+        const shown = live ?? workflow.draft;
+        return {
+          id: workflow.id,
+          name: workflow.name,
+          status: workflow.status,
+          version: workflow.liveVersion,
+          pausedBecause: workflow.pausedBecause,
+          sentence: workflowSentence(shown, world),
+          problems: workflow.unreadable
+            ? [{ level: 'harm' as const, step: null, says: UNREADABLE }]
+            : [
+                ...validateDefinition(shown, world),
+                ...problemsTogether({ id: workflow.id, name: workflow.name, definition: shown }, beside, world),
+              ],
+          unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),
+          ...(counts.get(workflow.id) ?? { runs: 0, posts: 0, others: 0, held: 0, lastAt: null }),
+        };
+      });
+      return { workflows: await Promise.all(listed) };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/workflows',
+    name: 'addWorkflow',
+    says: 'Makes a draft.',
+    may: 'compose',
+    body: z.object({ name, definition: definitionSchema }),
+    status: 201,
+    answer: madeSchema,
+    async run({ services: { pool, clock }, brand, body }) {
+      const made = await workflows.addWorkflow(pool, brand.id, body.name, body.definition, clock());
+      await noteChange(pool, brand.id, 'workflows', made, clock());
+      return { id: made };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/workflows/{id}',
+    name: 'openWorkflow',
+    says: 'A workflow with its draft, what is live, and what it refers to.',
+    may: 'see',
+    params,
+    answer: openedSchema,
+    async run({ services, brand, params: asked }) {
+      const { pool, connectors } = services;
+      const { unreadable: _unreadable, ...workflow } = await own(services, brand.id, asked.id);
+      const world = await worldOf(pool, brand.id, connectors);
+      const live =
+        workflow.liveVersion === null
+          ? null
+          : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
+      return {
+        ...workflow,
+        live: live ?? null,
+        beside: (await liveBeside(pool, brand.id)).filter((other) => other.id !== workflow.id),
+        world: {
+          timeZone: world.timeZone,
+          locale: world.locale,
+          secrets: world.secrets,
+          outlets: [...world.outlets.values()],
+          watches: [...world.watches.values()],
+          colleagues: [...(world.colleagues ?? [])].map(([user, called]) => ({ id: user, name: called })),
+          snippets: [...(world.snippets ?? [])].map(([called, text]) => ({ name: called, text })),
+          files: [...(world.files ?? new Map()).values()],
+        },
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/workflows/{id}/draft',
+    name: 'saveDraft',
+    says: 'Saves a draft over the revision it was made from; 409 with the present one when it was changed meanwhile.',
+    may: 'compose',
+    params,
+    body: z.object({ name, definition: definitionSchema, revision }),
+    answer: z.object({ revision: z.number() }),
+    async run({ services, brand, params: asked, body }) {
+      const { pool, clock } = services;
+      const workflow = await own(services, brand.id, asked.id);
+      // Whoever changes all workflows of the brand at this moment may stand in the way: then it is tried again.
+      const made = await inTransaction(pool, async (db) => {
+        const saved = await workflows.saveDraft(db, brand.id, workflow.id, body, clock());
+        if (saved !== null) await noteChange(db, brand.id, 'workflows', workflow.id, clock());
+        return saved;
+      });
+      if (made === null)
+        throw new Problem(409, 'This workflow was changed elsewhere meanwhile.', { current: workflow.draftRevision });
+      return { revision: made };
+    },
+  }),
+  brandEndpoint({
+    method: 'delete',
+    path: '/workflows/{id}',
+    name: 'deleteWorkflow',
+    says: 'Deletes a draft that has never been live.',
+    may: 'compose',
+    params,
+    answer: null,
+    async run({ services, brand, params: asked }) {
+      const { pool, clock } = services;
+      const workflow = await own(services, brand.id, asked.id);
+      if (!(await workflows.deleteDraft(pool, brand.id, workflow.id)))
+        throw new Problem(409, 'It has been live, and its log refers to it. Pause it instead.');
+      await noteChange(pool, brand.id, 'workflows', workflow.id, clock());
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/workflows/{id}/live',
+    name: 'goLive',
+    says: 'Lets a draft go live, or applies it, beginning with a part of the past.',
+    may: 'run',
+    params,
+    body: z.object({
+      revision,
+      last: z.number().int().min(0).max(500).default(0),
+      since: moment
+        .int()
+        .min(0)
+        .nullable()
+        .default(null)
+        .meta({ description: 'Everything published from this moment on.' }),
+      every: z.number().min(0).max(MOST_APART).default(10).meta({ description: 'Minutes between two.' }),
+    }),
+    answer: z.object({ version: z.number() }),
+    run: async ({ services, brand, user, params: asked, body: { revision: of, ...beginning } }) => ({
+      version: await goLive(services, {
+        brandId: brand.id,
+        workflowId: asked.id,
+        revision: of,
+        userId: user.id,
+        beginning,
+      }),
+    }),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/workflows/{id}/pause',
+    name: 'pauseWorkflow',
+    says: 'Pauses a live workflow: nothing more goes out, and what appears is kept.',
+    may: 'run',
+    params,
+    answer: null,
+    async run({ services, brand, params: asked }) {
+      if (!(await pause(services, brand.id, asked.id))) throw new Problem(409, 'It is not live.');
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/workflows/{id}/busy',
+    name: 'listBusyItems',
+    says: 'Things at its sources that a run of any workflow is about: none of them is taken by another.',
+    may: 'see',
+    params,
+    answer: z.object({ items: z.array(z.number()) }),
+    async run({ services, brand, params: asked }) {
+      const { pool } = services;
+      const workflow = await own(services, brand.id, asked.id);
+      const watches = workflow.draft.sources.flatMap(({ watch }) => watch ?? []);
+      const items = await itemsOf(pool, brand.id, watches, 2000);
+      const open = await itemsBeingAnswered(
+        pool,
+        brand.id,
+        items.map((item) => item.id),
+      );
+      return { items: [...open] };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/workflows/{id}/missed',
+    name: 'listMissed',
+    says: 'What appeared while a workflow was paused, for choosing what it takes when it goes on.',
+    may: 'see',
+    params,
+    answer: z.object({
+      pausedAt: moment.nullable(),
+      missed: z.array(z.object({ id: z.number(), title: z.string(), at: moment })),
+    }),
+    async run({ services, brand, params: asked }) {
+      const workflow = await own(services, brand.id, asked.id);
+      const missed = workflow.status === 'paused' ? await missedWhilePaused(services.pool, workflow) : [];
+      return {
+        pausedAt: workflow.pausedAt,
+        missed: missed.map((item) => ({ id: item.id, title: itemTitle(item.fields), at: item.seenAt })),
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/workflows/{id}/resume',
+    name: 'resumeWorkflow',
+    says: 'Lets a paused workflow go on, with a part of what appeared meanwhile.',
+    may: 'run',
+    params,
+    body: z
+      .object({
+        take: z.enum(['all', 'last', 'since', 'none']).default('none'),
+        last: z.number().int().min(0).max(2000).default(0),
+        since: moment.int().min(0).nullable().default(null),
+        every: z.number().min(0).max(MOST_APART).default(0).meta({ description: 'Minutes between two.' }),
+      })
+      .prefault({}),
+    answer: z.object({ taken: z.number() }),
+    async run({ services, brand, params: asked, body }) {
+      const taken = await resume(services, brand.id, asked.id, body);
+      if (taken === null) throw new Problem(409, 'It is not paused.');
+      return { taken };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/workflows/{id}/take',
+    name: 'takeItem',
+    says: 'Has a live workflow take something that no workflow took.',
+    may: 'run',
+    params,
+    body: z.object({ item: z.number().int().positive() }),
+    answer: z.object({ taken: z.number() }),
+    async run({ services, brand, params: asked, body }) {
+      const { pool, clock } = services;
+      const workflow = await own(services, brand.id, asked.id);
+      if (workflow.status !== 'live' || workflow.liveVersion === null)
+        throw new Problem(409, 'Only a live workflow takes something.');
+      const definition = await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
+      const watches = new Set(definition?.sources.flatMap(({ watch }) => watch ?? []));
+      const item = (await itemsById(pool, [body.item])).get(body.item);
+      if (!item || !watches.has(item.watchId))
+        throw new Problem(404, 'This workflow does not watch where it appeared.');
+      const taken = await inTransaction(pool, (db) => takeItems(db, workflow, definition, [item], 0, clock()));
+      if (taken === 0) throw new Problem(409, 'This workflow has had it already.');
+      await noteChange(pool, brand.id, 'runs', workflow.id, clock());
+      return { taken };
+    },
+  }),
+];

@@ -1,0 +1,317 @@
+// Every endpoint, from the one list: asked as it is meant to be, and with what belongs to another brand. One that is new and
+// is not asked here fails.
+import { readFile } from 'node:fs/promises';
+import type { Server } from 'node:http';
+import { fileURLToPath } from 'node:url';
+import { Validator } from '@seriousme/openapi-schema-validator';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { slotsIn } from '@playa/core/model/state.ts';
+import { change, select } from '../db/database.ts';
+import { addNotices } from '../store/notices.ts';
+import * as people from '../store/people.ts';
+import { runsOf } from '../store/runs.ts';
+import { setAside } from '../store/set-aside.ts';
+import { addWorkflow } from '../store/workflows.ts';
+import { openHouse, type House } from '../testing/house.ts';
+import { drawnPicture } from '../testing/pictures.ts';
+import { PASSWORD, Visitor } from '../testing/visitor.ts';
+import { live, newVideos, uploadNow } from '../testing/workflow.ts';
+import { hashPassword } from '../vault/password.ts';
+import { makeHook } from '../watch/hooks.ts';
+import { pause } from '../workflows/go-live.ts';
+import { makeApp } from './app.ts';
+import { clientTypes } from './contract/client-types.ts';
+import { openApiDocument } from './contract/document.ts';
+import { pathOf, type Endpoint } from './contract/endpoint.ts';
+import { allEndpoints } from './endpoints/index.ts';
+import { ChangeTail } from './events.ts';
+
+let house: House;
+let server: Server;
+let tail: ChangeTail;
+let mo: Visitor;
+let ids: Awaited<ReturnType<typeof furnish>>;
+const SILENT = { listen: () => undefined, endSessions: () => undefined };
+const ENDPOINTS = allEndpoints(SILENT);
+
+beforeAll(async () => {
+  house = await openHouse();
+  const { pool } = house.services;
+  const hash = await hashPassword(PASSWORD);
+  await change(pool, 'UPDATE users SET password_hash = ? WHERE id = ?', [hash, house.mo]);
+  const ines = await people.addUser(pool, { email: 'ines@marram.example', name: 'Ines Duarte', passwordHash: hash });
+  await people.addMembership(pool, ines, house.bakehouse);
+  tail = new ChangeTail(house.services);
+  server = makeApp(house.services, tail).listen(Number(house.env.PLAYA_PORT), '127.0.0.1');
+  mo = new Visitor(house.env.PLAYA_ORIGIN!);
+  await mo.signIn('mo@ternbay.example');
+  ids = await furnish();
+});
+afterAll(async () => {
+  tail?.stop();
+  server?.closeAllConnections();
+  server?.close();
+  await house?.close();
+});
+
+/** One of everything that the lidos can have. */
+async function furnish() {
+  const { services, lidos, clock } = house;
+  const { pool } = services;
+  const account = await house.connect('pages');
+  const rooms = await house.connect('rooms');
+  const page = await house.page();
+  const watch = await house.watch();
+  const workflow = await live(house, newVideos(watch, [page]));
+  await uploadNow(house, watch, 'A film of the lidos');
+  const [done] = await runsOf(pool, lidos, workflow, 10);
+  const holding = newVideos(watch, [page]);
+  holding.steps.splice(1, 0, { id: 'ask', verb: 'hold', question: 'Is it good?', text: 'caption' });
+  const holds = await live(house, holding);
+  await uploadNow(house, watch, 'A film that is asked about');
+  await uploadNow(house, watch, 'Another that is asked about');
+  const [held, another] = await runsOf(pool, lidos, holds, 10);
+  const paused = await live(house, newVideos(watch, [page], 'Paused: {$title}'));
+  await pause(services, lidos, paused);
+  const draft = await addWorkflow(pool, lidos, 'A draft', newVideos(watch, [page], 'Draft: {$title}'), clock.now);
+  const thrown = await addWorkflow(pool, lidos, 'Another draft', newVideos(watch, [page]), clock.now);
+  const hook = await makeHook(services, lidos, 'Closures');
+  const owner = {
+    brandId: lidos,
+    to: [house.mo],
+    onceKey: 'a',
+    workflowId: workflow,
+    runId: null,
+    text: 'Look at this',
+  };
+  await addNotices(pool, owner, clock.now);
+  await setAside(
+    pool,
+    { brandId: lidos, kind: 'item', once: 'x', watchId: watch, what: 'A thing', why: 'It is too deep.' },
+    clock.now,
+  );
+  const number = async (sql: string, values: unknown[]) => (await select<{ id: number }>(pool, sql, values))[0]!.id;
+  const cell = done!.trace.post;
+  return {
+    account,
+    rooms,
+    page,
+    watch,
+    workflow,
+    paused,
+    draft,
+    thrown,
+    hook,
+    holds,
+    done: done!.id,
+    item: done!.itemId,
+    post: cell?.kind === 'posts' ? cell.posts[0]!.key! : '',
+    held: held!.id,
+    another: another!.id,
+    key: slotsIn(held!.state!)[0]!.key,
+    notice: await number('SELECT id FROM notices WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
+    aside: await number('SELECT id FROM set_aside WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
+    file: 0,
+    ticket: '',
+  };
+}
+type Ids = typeof ids;
+
+interface Call {
+  params?: Record<string, string | number>;
+  query?: Record<string, string | number>;
+  body?: unknown;
+  /** What it answers; 200, 201, 202 or 204, as it says of itself, when left out. */
+  status?: number;
+  /** What later calls have to know. */
+  learn?: (body: Record<string, unknown>) => void;
+}
+
+/** How each is asked, in an order in which all of them work. */
+const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
+  ['whoAmI', () => ({})],
+  ['openToday', () => ({})],
+  ['listWorkflows', () => ({})],
+  ['addWorkflow', (x) => ({ body: { name: 'One more', definition: newVideos(x.watch, [x.page]) } })],
+  ['openWorkflow', (x) => ({ params: { id: x.workflow } })],
+  [
+    'saveDraft',
+    (x) => ({
+      params: { id: x.draft },
+      body: { name: 'A draft', definition: newVideos(x.watch, [x.page], 'Saved: {$title}'), revision: 1 },
+    }),
+  ],
+  ['goLive', (x) => ({ params: { id: x.draft }, body: { revision: 2 } })],
+  ['pauseWorkflow', (x) => ({ params: { id: x.draft } })],
+  ['listBusyItems', (x) => ({ params: { id: x.workflow } })],
+  ['listMissed', (x) => ({ params: { id: x.paused } })],
+  ['resumeWorkflow', (x) => ({ params: { id: x.paused }, body: {} })],
+  ['takeItem', (x) => ({ params: { id: x.paused }, body: { item: x.item } })],
+  ['listRuns', (x) => ({ params: { id: x.workflow } })],
+  ['countOpenRuns', (x) => ({ params: { id: x.workflow } })],
+  ['moveRuns', (x) => ({ params: { id: x.holds } })],
+  ['dropBackfill', (x) => ({ params: { id: x.workflow } })],
+  ['decide', (x) => ({ params: { id: x.held }, body: { key: x.key, decision: { do: 'skip' } } })],
+  ['tryRunAgain', (x) => ({ params: { id: x.another }, status: 409 })],
+  ['cancelRun', (x) => ({ params: { id: x.another } })],
+  ['previewRerun', (x) => ({ params: { id: x.done, step: 'post' } })],
+  ['rerun', (x) => ({ params: { id: x.done }, body: { from: 'words' } })],
+  ['deleteWorkflow', (x) => ({ params: { id: x.thrown } })],
+  ['listSources', () => ({})],
+  ['findSource', () => ({ body: { text: '@ternbaylidos' } })],
+  ['watchFeed', () => ({ body: { url: `${house.lagoon}/video/on/oldquayfilms` } })],
+  ['wakeSources', (x) => ({ body: { watches: [x.watch] } })],
+  ['watchOutlet', (x) => ({ body: { outlet: x.page, what: 'comments' } })],
+  ['makeHook', () => ({ body: { name: 'Another hook' } })],
+  ['makeSchedule', () => ({ body: { name: 'Daily', rule: 'FREQ=DAILY', start: '2026-11-26T09:00' } })],
+  ['previewSchedule', () => ({ body: { rule: 'FREQ=DAILY', start: '2026-11-26T09:00' } })],
+  ['listItems', (x) => ({ query: { watches: x.watch } })],
+  ['testHook', (x) => ({ params: { id: x.hook }, body: { body: { pool: 'Old Quay', open: false } } })],
+  ['openHook', (x) => house.settle().then(() => ({ params: { id: x.hook } }))],
+  ['renameSourceField', (x) => ({ params: { id: x.hook }, body: { from: 'pool', to: 'place' } })],
+  ['changeHook', (x) => ({ params: { id: x.hook }, body: { signed: true } })],
+  ['listAccounts', () => ({})],
+  ['beginConnect', () => ({ body: { kind: 'pages', backTo: '/accounts' } })],
+  ['connectByForm', () => ({ body: { kind: 'drafter', values: { token: 'no such token' } }, status: 422 })],
+  ['openOutlet', (x) => ({ params: { id: x.account }, body: { address: 'https://lidos.example/' }, status: 422 })],
+  [
+    'createOutlet',
+    (x) => ({ params: { id: x.account }, body: { what: 'board', values: { name: 'Boards' } }, status: 422 }),
+  ],
+  ['renameAccount', (x) => ({ params: { id: x.account }, body: { name: 'Our pages' } })],
+  ['refreshOutlets', (x) => ({ params: { id: x.account } })],
+  ['checkOutlet', (x) => ({ params: { id: x.page } })],
+  ['sendTestPost', (x) => ({ params: { id: x.page }, learn: (body) => void (x.ticket = String(body.ticket)) })],
+  ['removeTestPost', (x) => ({ params: { id: x.page, ticket: x.ticket } })],
+  [
+    'tryCall',
+    () => ({
+      body: { method: 'GET', url: `${house.lagoon}/style.css`, headers: [], body: null, secret: null, expect: null },
+      status: 422,
+    }),
+  ],
+  ['keepSecret', () => ({ params: { name: 'lookups' }, body: { value: 'sesame' } })],
+  ['listSecrets', () => ({})],
+  ['deleteSecret', () => ({ params: { name: 'lookups' } })],
+  ['keepSnippet', () => ({ params: { name: 'sign-off' }, body: { text: 'Your crew' } })],
+  ['listSnippets', () => ({})],
+  ['previewSnippetChange', () => ({ params: { name: 'sign-off' }, body: { text: 'Our crew' } })],
+  ['deleteSnippet', () => ({ params: { name: 'sign-off' } })],
+  [
+    'addFile',
+    async (x) => ({
+      query: { name: 'Tide wall' },
+      body: await drawnPicture(400, 300),
+      learn: (body) => void (x.file = (body.file as { id: number }).id),
+    }),
+  ],
+  ['listFiles', () => ({})],
+  ['describeFile', (x) => ({ params: { id: x.file }, body: { name: 'The tide wall', alt: 'A wall' } })],
+  ['deleteFile', (x) => ({ params: { id: x.file } })],
+  ['saidLately', (x) => ({ query: { outlets: x.page } })],
+  ['previewLink', () => ({ query: { url: `${house.lagoon}/pages/p/tern-bay-lidos` } })],
+  ['editPost', (x) => ({ params: { key: x.post }, body: { text: 'Put right' } })],
+  ['listPostEdits', (x) => ({ params: { key: x.post } })],
+  ['deletePost', (x) => ({ params: { key: x.post } })],
+  ['listNotices', () => ({})],
+  ['putNoticeAway', (x) => ({ params: { id: x.notice } })],
+  ['putAsideAway', (x) => ({ params: { id: x.aside } })],
+  ['disconnectAccount', (x) => ({ params: { id: x.rooms } })],
+  ['finishConnect', () => ({ status: 303 })],
+  ['readTrouble', () => ({ params: { token: 'nobody.signed' }, status: 404 })],
+  ['signOutEverywhere', () => ({})],
+];
+/** The stream of events never ends by itself: it has tests of its own (told.test.ts). */
+const APART = ['listen'];
+
+const named = (name: string): Endpoint => ENDPOINTS.find(({ described }) => described.name === name)!;
+
+function addressOf(endpoint: Endpoint, brand: number, { params = {}, query }: Call): string {
+  const path = pathOf(endpoint).replace(/\{(\w+)\}/g, (_, name: string) =>
+    encodeURIComponent(name === 'brand' ? brand : params[name] || '0'),
+  );
+  return query ? `${path}?${new URLSearchParams(query as Record<string, string>)}` : path;
+}
+const ask = (visitor: Visitor, endpoint: Endpoint, brand: number, call: Call) =>
+  visitor.ask(endpoint.described.method.toUpperCase(), addressOf(endpoint, brand, call), call.body);
+
+describe('every endpoint', () => {
+  it('is tried here', () => {
+    const tried = [...CALLS.map(([name]) => name), ...APART].sort();
+    expect(tried).toEqual(ENDPOINTS.map(({ described }) => described.name).sort());
+  });
+
+  // Before they are asked as they are meant to be, so that what is asked for is still there.
+  it('shows and does nothing to another brand, whichever way its numbers are given', async () => {
+    const ines = new Visitor(house.env.PLAYA_ORIGIN!);
+    await ines.signIn('ines@marram.example');
+    const before = JSON.stringify((await mo.ask('GET', `/brands/${house.lidos}/today`)).body.held);
+    for (const [name, make] of CALLS) {
+      const endpoint = named(name);
+      if (endpoint.of !== 'brand') continue;
+      const call = await make({ ...ids });
+      // Under the other brand's number: it does not exist for her.
+      const shut = await ask(ines, endpoint, house.lidos, call);
+      expect(shut.status, name).toBe(404);
+      expect(shut.body.title, name).toBe('There is no such brand.');
+      // Under her own brand's number, with what belongs to the other in the path, the query and the body.
+      const asked = await ask(ines, endpoint, house.bakehouse, call);
+      const said = JSON.stringify(asked.body ?? {});
+      if (!PUBLIC.has(name))
+        expect(said, name).not.toMatch(/of the lidos|asked about|Tern Bay Lidos"|ternbay\.example|A draft|sesame/);
+      const touches = Object.entries(call.params ?? {}).some(([param]) => param === 'id' || param === 'key');
+      if (touches && endpoint.described.method !== 'get' && !HARMLESS.has(name))
+        expect(asked.status, name).toBeGreaterThanOrEqual(400);
+    }
+    expect(JSON.stringify((await mo.ask('GET', `/brands/${house.lidos}/today`)).body.held)).toBe(before);
+    const { body } = await mo.ask('GET', `/brands/${house.lidos}/workflows`);
+    const status = new Map((body.workflows as { id: number; status: string }[]).map((each) => [each.id, each.status]));
+    expect([status.get(ids.workflow), status.get(ids.paused), status.get(ids.draft)]).toEqual([
+      'live',
+      'paused',
+      'draft',
+    ]);
+  });
+
+  it.each(CALLS)('answers what it says: %s', async (name, make) => {
+    const endpoint = named(name);
+    const call = await make(ids);
+    const answer =
+      call.status === 303
+        ? await fetch(`${house.env.PLAYA_ORIGIN}/api${addressOf(endpoint, 0, call)}`, {
+            redirect: 'manual',
+            headers: { cookie: mo.cookie },
+          }).then(({ status }) => ({ status, body: {} }))
+        : await ask(mo, endpoint, house.lidos, call);
+    const good = endpoint.answer === null ? 204 : (endpoint.described.status ?? 200);
+    // A server that checks its answers turns one that is not as described into a fault.
+    expect(answer.status, JSON.stringify(answer.body)).toBe(call.status ?? good);
+    if (answer.status >= 400) {
+      const { code, type } = answer.body as { code?: string; type?: string };
+      expect(type).toBe(`/problems/${code}`);
+    }
+    call.learn?.(answer.body as Record<string, unknown>);
+  });
+});
+
+/** What anybody can see, whoever they are: pages and feeds of the web. */
+const PUBLIC = new Set(['findSource', 'previewLink']);
+/** What does nothing where there is nothing, and says so with a count. */
+const HARMLESS = new Set(['moveRuns', 'dropBackfill']);
+
+describe('the document of all endpoints', () => {
+  const document = openApiDocument(ENDPOINTS);
+  it('is valid OpenAPI 3.1, as a published validator sees it', async () => {
+    const { valid, errors } = await new Validator().validate(JSON.parse(JSON.stringify(document)));
+    expect(errors).toBeUndefined();
+    expect(valid).toBe(true);
+  });
+  it('is served to whoever asks', async () => {
+    const served = (await (await fetch(`${house.env.PLAYA_ORIGIN}/api/openapi.json`)).json()) as { paths: object };
+    expect(Object.keys(served.paths)).toEqual(Object.keys(document.paths!));
+  });
+  it('is where the interface’s types come from: made anew, they are what is there', async () => {
+    const there = await readFile(fileURLToPath(new URL('../../web/lib/api-types.ts', import.meta.url)), 'utf8');
+    expect(await clientTypes(document), 'npm run api-types writes them').toBe(there);
+  });
+});
