@@ -1,3 +1,4 @@
+import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig({
@@ -8,8 +9,18 @@ export default defineConfig({
       {
         test: {
           name: 'core',
-          include: ['core/**/*.test.ts', 'bin/**/*.test.ts', 'web/**/*.test.ts'],
+          include: ['core/**/*.test.ts', 'bin/**/*.test.ts', 'web/{lib,stores}/**/*.test.ts'],
           testTimeout: 120_000,
+        },
+      },
+      {
+        // Components, mounted in a document without a browser.
+        plugins: [vue()],
+        test: {
+          name: 'components',
+          include: ['web/{components,views}/**/*.test.ts'],
+          environment: 'happy-dom',
+          testTimeout: 30_000,
         },
       },
       {

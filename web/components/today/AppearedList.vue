@@ -6,7 +6,6 @@ import type { Appeared } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 
-/** Something that appeared at a source. */
 // What appeared, and what became of it; what no workflow took can be taken.
 defineProps<{ items: readonly Appeared[]; now: number }>();
 const emit = defineEmits<{ taken: [] }>();

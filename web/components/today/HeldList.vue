@@ -7,7 +7,6 @@ import type { Held } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import HeldActions from '../HeldActions.vue';
 
-/** Something that waits for a person. */
 // What waits for a person. While the pointer or the focus is in the list its rows keep their places: what is decided
 // elsewhere stays as a row that says so, and nothing slides up under a click.
 const props = defineProps<{ held: readonly Held[] }>();

@@ -1,0 +1,81 @@
+// What components are tested on: mounted as they are in the interface, before a server that is made up.
+import { mount, type VueWrapper } from '@vue/test-utils';
+import { createPinia, setActivePinia } from 'pinia';
+import { vi } from 'vitest';
+import type { Component } from 'vue';
+import { createMemoryHistory, createRouter } from 'vue-router';
+import { useSession } from '../stores/session.ts';
+
+/** What was asked of the server. */
+export interface AskedFor {
+  method: string;
+  /** Below /api. */
+  path: string;
+  body: unknown;
+}
+
+/** A server that answers what a test says, and remembers what it was asked. */
+export class Answering {
+  readonly asked: AskedFor[] = [];
+  readonly #answers: [method: string, path: RegExp, answer: (asked: AskedFor) => unknown][] = [];
+
+  /** Takes the place of the network, and gives the test stores of its own. */
+  constructor() {
+    vi.stubGlobal('fetch', (url: string, { method, body }: { method: string; body: string | null }) => {
+      const asked = { method, path: url.replace(/^\/api/, ''), body: body === null ? undefined : JSON.parse(body) };
+      this.asked.push(asked);
+      const found = this.#answers.find(([of, path]) => of === method && path.test(asked.path));
+      return Promise.resolve(answerOf(found ? found[2](asked) : undefined));
+    });
+    setActivePinia(createPinia());
+    const session = useSession();
+    session.brands = [{ id: 1, name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en', role: 'member' }];
+    session.brandId = 1;
+  }
+
+  /** @param answer the body; undefined for none (204); an error to refuse */
+  to(method: string, path: RegExp, answer: (asked: AskedFor) => unknown = () => undefined): this {
+    this.#answers.push([method, path, answer]);
+    return this;
+  }
+}
+
+/** A refusal, as the server words it. */
+export class Refusal {
+  readonly status: number;
+  readonly title: string;
+  constructor(status: number, title: string) {
+    this.status = status;
+    this.title = title;
+  }
+}
+
+function answerOf(answer: unknown): Response {
+  if (answer === undefined) return new Response(null, { status: 204 });
+  const status = answer instanceof Refusal ? answer.status : 200;
+  return new Response(JSON.stringify(answer), { status, headers: { 'content-type': 'application/json' } });
+}
+
+const nowhere = { template: '<div />' };
+
+/** Mounts a component into the document, so that the focus is where it would be. */
+export function mounted(component: Component, props: Record<string, unknown> = {}): VueWrapper {
+  const router = createRouter({
+    history: createMemoryHistory(),
+    routes: [
+      { path: '/', name: 'today', component: nowhere },
+      { path: '/:brand/workflows/:id', name: 'run-sheet', component: nowhere },
+      { path: '/accounts', name: 'accounts', component: nowhere },
+    ],
+  });
+  return mount(component, { props, global: { plugins: [router] }, attachTo: document.body });
+}
+
+/** The button whose label or words begin so. @throws an error that names the buttons there are */
+export function button(wrapper: VueWrapper, name: string) {
+  const all = wrapper.findAll('button');
+  const called = (each: (typeof all)[number]) => (each.attributes('aria-label') ?? each.text()).trim();
+  const found = all.find((each) => called(each).startsWith(name));
+  if (!found) throw new Error(`There is no button “${name}” among ${all.map(called).join(', ')}.`);
+  return found;
+}
