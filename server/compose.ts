@@ -1,4 +1,5 @@
 // Builds what the parts of the server share: the one place that knows all of them.
+import { SYSTEM } from '@playa/core/access/actor.ts';
 import { CallCount } from './base/call-count.ts';
 import type { Config } from './base/config.ts';
 import { openLog } from './base/log.ts';
@@ -21,6 +22,7 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     outside: new OutsideReader(),
     vault: new Vault(config.vaultKey, config.oldVaultKeys),
     calls: new CallCount(),
+    actor: SYSTEM,
     clock: () => Date.now() + config.clockAhead,
     log: openLog(config.log),
     connectors: CONNECTORS,

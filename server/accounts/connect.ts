@@ -1,6 +1,7 @@
 import { inTransaction } from '../db/database.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
+import { addAudit } from '../store/audit.ts';
 import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { handOutlets, keepOutlets } from '../store/outlets.ts';
@@ -94,6 +95,8 @@ export async function disconnect(services: Services, brandId: number, accountId:
   }
   await inTransaction(services.pool, async (db) => {
     await accounts.disconnectAccount(db, brandId, accountId);
+    const deed = { brandId, did: 'disconnected', about: 'account', id: accountId, name: account.name } as const;
+    await addAudit(db, services.actor, deed, services.clock());
     await noteChange(db, brandId, 'accounts', accountId, services.clock());
   });
 }

@@ -1,4 +1,5 @@
 // What the parts of the server share. compose.ts makes it.
+import type { Actor } from '@playa/core/access/actor.ts';
 import type { Program } from '@playa/core/engine/program.ts';
 import type { Logger } from 'pino';
 import type { Connector } from '../connectors/connector.ts';
@@ -36,6 +37,8 @@ export interface Services {
   outside: OutsideReader;
   vault: Vault;
   clock: Clock;
+  /** Who does what is done with these: Playa itself, unless an endpoint hands them on for a person. */
+  actor: Actor;
   /** Calls at networks since they were last written down. */
   calls: CallCount;
   log: Logger;

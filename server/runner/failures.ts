@@ -1,4 +1,5 @@
 import type { Queryable } from '../db/database.ts';
+import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { parkEffects } from '../store/effects.ts';
 import { addNotices } from '../store/notices.ts';
@@ -26,6 +27,8 @@ export async function pauseByItself(
   await parkRuns(db, run.brandId, run.workflowId);
   await parkEffects(db, run.brandId, run.workflowId, now);
   await scheduleWatches(db, run.brandId, now);
+  const deed = { brandId: run.brandId, did: 'paused', about: 'workflow', id: run.workflowId, became: why } as const;
+  await addAudit(db, { kind: 'run', runId: run.id }, deed, now);
   const notice = { brandId: run.brandId, to: [], onceKey, workflowId: run.workflowId, runId: run.id, text: why };
   await addNotices(db, notice, now);
   await noteChange(db, run.brandId, 'workflows', run.workflowId, now);

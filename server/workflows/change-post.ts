@@ -9,6 +9,7 @@ import { NetworkTrouble } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, type Account } from '../store/accounts.ts';
+import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { releaseClaim } from '../store/claims.ts';
 import { beginEdit, finishDeletion, finishEdit, loggedPost, type LoggedPost } from '../store/logbook.ts';
@@ -59,6 +60,8 @@ export async function editPost(services: Services, { brandId, userId }: Who, key
   await revise(services, there, { change: 'edit', text, markup: written.markup }, `edit.${id}`);
   await inTransaction(pool, async (db) => {
     await finishEdit(db, brandId, id);
+    const deed = { brandId, did: 'edited', about: 'post', id: post.id, was: post.text, became: text } as const;
+    await addAudit(db, services.actor, deed, clock());
     await noteChange(db, brandId, 'runs', post.runId, clock());
   });
 }
@@ -79,6 +82,8 @@ export async function deletePost(services: Services, { brandId, userId }: Who, k
   await revise(services, there, { change: 'delete', text: null }, `delete.${id}`);
   await inTransaction(pool, async (db) => {
     await finishDeletion(db, brandId, id, clock());
+    const deed = { brandId, did: 'deleted', about: 'post', id: post.id, was: post.text } as const;
+    await addAudit(db, services.actor, deed, clock());
     // Nothing speaks against saying the same there again.
     await releaseClaim(db, brandId, key);
     await noteChange(db, brandId, 'runs', post.runId, clock());

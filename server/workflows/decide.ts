@@ -6,6 +6,7 @@ import { writtenText } from '@playa/core/captions/written.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../base/services.ts';
+import { addAudit, type Deed } from '../store/audit.ts';
 import { settledEffects } from '../store/effects.ts';
 import { addLogEntries } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
@@ -40,6 +41,8 @@ export async function decide(
     const decision = decided.do === 'retry' ? await retryOf(db, brandId, slot, decided) : decided;
     await batch.take(run, { type: 'decided', key, decision });
     await batch.flush();
+    const deed = { brandId, about: 'run', id: runId, name: key } as const;
+    await addAudit(db, services.actor, { ...deed, ...saidOf(slot, decision) }, now);
     if (decision.do === 'itWentOut') {
       await addLogEntries(db, [
         {
@@ -59,6 +62,24 @@ export async function decide(
       ]);
     }
   });
+}
+
+/** A decision as it is written down: what was said to it, and the words before and after where they differ. */
+function saidOf(slot: Slot, decision: Decision): Pick<Deed, 'did' | 'was' | 'became'> {
+  const was = actText(slot);
+  switch (decision.do) {
+    case 'skip':
+      return { did: 'left out', was };
+    case 'end':
+      return { did: 'ended', was };
+    case 'itWentOut':
+      return { did: 'said it went out', was, became: decision.url ?? null };
+    case 'retry': {
+      const became = decision.input ? actText({ action: slot.action, input: decision.input } as Act) : decision.text;
+      if (became != null && became !== was) return { did: 'sent other words', was, became };
+      return { did: slot.trouble === 'asks' ? 'said yes' : 'tried again', was };
+    }
+  }
 }
 
 /** A decision to try anew, once it is sure that what would be sent can be. */
@@ -122,5 +143,6 @@ export async function tryRunAgain(services: Services, brandId: number, runId: nu
       if (run.trouble) await batch.take(run, { type: 'woke' });
     } else await batch.take(run, { type: 'arrived' });
     await batch.flush();
+    await addAudit(db, services.actor, { brandId, did: 'tried again', about: 'run', id: runId }, services.clock());
   });
 }

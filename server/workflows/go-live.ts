@@ -2,6 +2,7 @@ import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
+import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { settlePauseNotices } from '../store/notices.ts';
 import { parkEffects, unparkEffects } from '../store/effects.ts';
@@ -84,6 +85,14 @@ export async function goLive(
       const owner = { brandId, id: workflowId, liveVersion: version };
       await takeItems(db, owner, workflow.draft, items.reverse(), request.beginning.every, now);
     }
+    const deed = {
+      brandId,
+      did: 'went live',
+      about: 'workflow',
+      id: workflowId,
+      became: `version ${version}`,
+    } as const;
+    await addAudit(db, services.actor, deed, now);
     await noteChange(db, brandId, 'workflows', workflowId, now);
     return version;
   });
@@ -117,6 +126,8 @@ export async function pause(services: Services, brandId: number, workflowId: num
     await parkRuns(db, brandId, workflowId);
     await parkEffects(db, brandId, workflowId, services.clock());
     await scheduleWatches(db, brandId, services.clock());
+    const deed = { brandId, did: 'paused', about: 'workflow', id: workflowId } as const;
+    await addAudit(db, services.actor, deed, services.clock());
     await noteChange(db, brandId, 'workflows', workflowId, services.clock());
     return true;
   });
@@ -156,6 +167,8 @@ export async function resume(
     await unpark(db, brandId, workflowId);
     await scheduleWatches(db, brandId, now);
     const taken = await takeItems(db, workflow, definition, chosenOf(missed, taking), taking.every, now);
+    const became = taken > 0 ? `took ${taken} from the pause` : null;
+    await addAudit(db, services.actor, { brandId, did: 'let go on', about: 'workflow', id: workflowId, became }, now);
     await noteChange(db, brandId, 'workflows', workflowId, now);
     return taken;
   });

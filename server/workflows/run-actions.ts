@@ -4,6 +4,7 @@ import { stepOf } from '@playa/core/model/cells.ts';
 import { inTransaction } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../base/services.ts';
+import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { sentByRun } from '../store/logbook.ts';
 import { lockRun, openRunsOnOldVersions, runBy, setRunVersion, type Run } from '../store/runs.ts';
@@ -25,6 +26,7 @@ export async function cancelRun(services: Services, brandId: number, runId: numb
     const batch = new Batch(db, services.clock(), services.programs);
     await batch.take(run, { type: 'cancelled' });
     await batch.flush();
+    await addAudit(db, services.actor, { brandId, did: 'cancelled', about: 'run', id: runId }, services.clock());
   });
 }
 
@@ -72,6 +74,8 @@ export async function rerun(services: Services, brandId: number, runId: number, 
     if (run.status === 'waiting' || run.status === 'held') await batch.take(run, { type: 'cancelled' });
     await batch.take(run, { type: 'rerun', from });
     await batch.flush();
+    const deed = { brandId, did: 'ran again', about: 'run', id: runId, became: `from ${from}` } as const;
+    await addAudit(db, services.actor, deed, services.clock());
   });
 }
 
@@ -96,6 +100,9 @@ export async function moveRuns(services: Services, brandId: number, workflowId: 
       const program = await new Batch(db, services.clock(), services.programs).programOf({ ...run, version });
       if (run.state && missingStep(run.state, program) !== null) return false;
       await setRunVersion(db, id, version);
+      const became = `version ${version}`;
+      const deed = { brandId, did: 'moved to the newest version', about: 'run', id, became } as const;
+      await addAudit(db, services.actor, deed, services.clock());
       return true;
     });
     if (moved !== null) result[moved ? 'moved' : 'kept']++;

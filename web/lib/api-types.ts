@@ -1244,6 +1244,8 @@ export interface components {
             others: number;
             held: number;
             lastAt: number | null;
+            /** @description Who let it go live, paused it or let it go on, last. */
+            lastly: components["schemas"]["Done"] | null;
         };
         /** @enum {string} */
         WorkflowStatus: "draft" | "live" | "paused";
@@ -1259,6 +1261,17 @@ export interface components {
             level: "harm" | "advice";
             step: string | null;
             says: string;
+        };
+        /** @description Who did what, and when. */
+        Done: {
+            id: number;
+            aboutId: number | null;
+            /** @description Null for Playa itself. */
+            by: string | null;
+            did: string;
+            was: string | null;
+            became: string | null;
+            at: number;
         };
         OpenedWorkflow: {
             id: number;
@@ -1382,6 +1395,8 @@ export interface components {
             createdAt: number;
             changedAt: number;
             item: components["schemas"]["Item"];
+            /** @description What people did with it, newest first. */
+            done: components["schemas"]["Done"][];
             retries: {
                 runId: number;
                 key: string;

@@ -143,7 +143,13 @@ const plural = (count: number, word: string) => `${count} ${word}${count === 1 ?
                 Changes in the draft are not live yet.
               </div>
             </td>
-            <td class="px-2 py-3"><StatusPill :status="workflow.status" /></td>
+            <td class="px-2 py-3">
+              <StatusPill :status="workflow.status" />
+              <div v-if="workflow.lastly" class="mt-0.5 text-sm text-ink-3">
+                {{ workflow.lastly.did }} by {{ workflow.lastly.by ?? 'Playa' }},
+                {{ shortMoment(workflow.lastly.at, session.zone) }}
+              </div>
+            </td>
             <td class="px-2 py-2.5">
               <template v-if="workflow.runs">
                 {{

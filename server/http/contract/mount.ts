@@ -30,7 +30,8 @@ async function answer(services: Services, endpoint: Endpoint, req: Request, res:
     if (!may(brand.role, endpoint.may)) throw new Problem(403, 'Your role in this brand does not allow this.');
   }
   const asked = {
-    services,
+    // Whatever is done with these is done by this person.
+    services: { ...services, actor: { kind: 'person', userId: user.id } } satisfies Services,
     user,
     csrf,
     brands,

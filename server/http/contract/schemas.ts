@@ -139,3 +139,15 @@ export const noticeSchema = z
     at: moment,
   })
   .meta({ id: 'Notice' });
+
+export const doneSchema = z
+  .object({
+    id,
+    aboutId: id.nullable(),
+    by: z.string().nullable().meta({ description: 'Null for Playa itself.' }),
+    did: z.string(),
+    was: z.string().nullable(),
+    became: z.string().nullable(),
+    at: moment,
+  })
+  .meta({ id: 'Done', description: 'Who did what, and when.' });

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { stepsSending } from '@playa/core/workflow/uses.ts';
 import { inTransaction } from '../../db/database.ts';
 import { LARGEST_FILM, takeFile, worldFile } from '../../media/library.ts';
+import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteFile, describeFile, filesOf } from '../../store/files.ts';
 import { usesOf } from '../../workflows/uses.ts';
@@ -69,12 +70,13 @@ export const fileEndpoints = [
     may: 'compose',
     params: z.object({ id }),
     answer: null,
-    async run({ services: { pool, clock }, brand, params }) {
+    async run({ services: { pool, clock, actor }, brand, params }) {
       const live = (await usesOf(pool, brand.id, using(params.id))).filter((use) => use.live);
       if (live.length > 0)
         throw new Problem(409, `“${live[0]!.workflow}” is live and sends it. Take it out there first.`);
       await inTransaction(pool, async (db) => {
         if (!(await deleteFile(db, brand.id, params.id))) throw new Problem(404, 'There is no such file.');
+        await addAudit(db, actor, { brandId: brand.id, did: 'deleted', about: 'file', id: params.id }, clock());
         await noteChange(db, brand.id, 'workflows', null, clock());
       });
     },

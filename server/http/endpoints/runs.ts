@@ -3,6 +3,7 @@ import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
 import { traceSchema, type PostCell, type Trace } from '@playa/core/model/cells.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
+import { auditOf } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { retriesOf } from '../../store/effects.ts';
 import { itemsAt, itemsById } from '../../store/items.ts';
@@ -12,7 +13,7 @@ import { workflowBy } from '../../store/workflows.ts';
 import { decide, tryRunAgain } from '../../workflows/decide.ts';
 import { cancelRun, moveRuns, rerun, sentAgain } from '../../workflows/run-actions.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { itemSchema, moment } from '../contract/schemas.ts';
+import { doneSchema, itemSchema, moment } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
 /** So many of a workflow's runs are shown: those that wait for something, then the newest. */
@@ -70,6 +71,7 @@ const runSchema = z
     createdAt: moment,
     changedAt: moment,
     item: itemSchema,
+    done: z.array(doneSchema).meta({ description: 'What people did with it, newest first.' }),
     retries: z.array(z.object({ runId: z.number(), key: z.string(), dueAt: moment.nullable(), trouble: z.string() })),
   })
   .meta({ id: 'Run', description: 'What really became of one item.' });
@@ -128,6 +130,12 @@ export const runEndpoints = [
         brand.id,
         runs.filter((run) => run.status === 'waiting' || run.status === 'held').map((run) => run.id),
       );
+      const done = await auditOf(
+        pool,
+        brand.id,
+        'run',
+        runs.map((run) => run.id),
+      );
       return {
         counts: await runCounts(pool, brand.id, params.id),
         runs: runs.map(({ state, uuid: _uuid, orderHash: _hash, brandId: _brand, ...run }) => {
@@ -149,6 +157,7 @@ export const runEndpoints = [
               seenAt: item.seenAt,
               fields: item.fields,
             },
+            done: done.filter((each) => each.aboutId === run.id),
             retries: retries.filter((retry) => retry.runId === run.id),
             trace: withChanges(run.trace, changed),
           };

@@ -2,6 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { ACT_INPUTS } from '@playa/core/model/acts.ts';
 import { callService, secretOwner } from '../../runner/call-service.ts';
+import { inTransaction } from '../../db/database.ts';
+import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteSecret, keepSecret, secretNames } from '../../store/secrets.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
@@ -42,9 +44,12 @@ export const secretEndpoints = [
     params,
     body: z.object({ value: z.string().min(1, 'A secret cannot be empty.').max(4000) }),
     answer: null,
-    async run({ services: { pool, clock, vault }, brand, params: { name }, body }) {
-      await keepSecret(pool, brand.id, name, vault.seal(body.value, secretOwner(brand.id, name)), clock());
-      await noteChange(pool, brand.id, 'accounts', null, clock());
+    async run({ services: { pool, clock, vault, actor }, brand, params: { name }, body }) {
+      await inTransaction(pool, async (db) => {
+        await keepSecret(db, brand.id, name, vault.seal(body.value, secretOwner(brand.id, name)), clock());
+        await addAudit(db, actor, { brandId: brand.id, did: 'changed', about: 'secret', name }, clock());
+        await noteChange(db, brand.id, 'accounts', null, clock());
+      });
     },
   }),
   brandEndpoint({
@@ -55,9 +60,12 @@ export const secretEndpoints = [
     may: 'connect',
     params,
     answer: null,
-    async run({ services: { pool, clock }, brand, params: { name } }) {
-      if (!(await deleteSecret(pool, brand.id, name))) throw new Problem(404, 'There is no such secret.');
-      await noteChange(pool, brand.id, 'accounts', null, clock());
+    async run({ services: { pool, clock, actor }, brand, params: { name } }) {
+      await inTransaction(pool, async (db) => {
+        if (!(await deleteSecret(db, brand.id, name))) throw new Problem(404, 'There is no such secret.');
+        await addAudit(db, actor, { brandId: brand.id, did: 'deleted', about: 'secret', name }, clock());
+        await noteChange(db, brand.id, 'accounts', null, clock());
+      });
     },
   }),
 ];

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { renameField } from '@playa/core/workflow/rename-field.ts';
 import { SNIPPET_NAME, snippetField } from '@playa/core/workflow/snippets.ts';
 import { inTransaction } from '../../db/database.ts';
+import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
 import { rewriteDefinitions } from '../../store/workflows.ts';
@@ -68,7 +69,7 @@ export const snippetEndpoints = [
     params,
     body: z.object({ text, rename: name.optional() }),
     answer: null,
-    async run({ services: { pool, clock }, brand, params: { name: before }, body }) {
+    async run({ services: { pool, clock, actor }, brand, params: { name: before }, body }) {
       const next = body.rename ?? before;
       await inTransaction(pool, async (db) => {
         const known = await snippetsOf(db, brand.id);
@@ -81,6 +82,9 @@ export const snippetEndpoints = [
           await deleteSnippet(db, brand.id, before);
         }
         await keepSnippet(db, brand.id, { name: next, text: body.text }, clock());
+        const was = known.find((each) => each.name === before)?.text ?? null;
+        const deed = { brandId: brand.id, about: 'snippet', name: next, was, became: body.text } as const;
+        await addAudit(db, actor, { ...deed, did: was === null ? 'made' : 'changed' }, clock());
         await noteChange(db, brand.id, 'workflows', null, clock());
       });
     },
@@ -93,12 +97,14 @@ export const snippetEndpoints = [
     may: 'compose',
     params,
     answer: null,
-    async run({ services: { pool, clock }, brand, params: asked }) {
+    async run({ services: { pool, clock, actor }, brand, params: asked }) {
       const live = (await usesOf(pool, brand.id, usingSnippet(asked.name))).filter((use) => use.live);
       if (live.length > 0)
         throw new Problem(409, `“${live[0]!.workflow}” is live and uses it. Take it out there first.`);
       await inTransaction(pool, async (db) => {
         if (!(await deleteSnippet(db, brand.id, asked.name))) throw new Problem(404, 'There is no such snippet.');
+        const deed = { brandId: brand.id, did: 'deleted', about: 'snippet', name: asked.name } as const;
+        await addAudit(db, actor, deed, clock());
         await noteChange(db, brand.id, 'workflows', null, clock());
       });
     },

@@ -6,6 +6,7 @@ import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import type { Services } from '../../base/services.ts';
 import { inTransaction } from '../../db/database.ts';
+import { addAudit, auditOf, type Did } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { itemsById, itemsOf } from '../../store/items.ts';
 import { itemsBeingAnswered } from '../../store/runs.ts';
@@ -17,6 +18,7 @@ import { missedWhilePaused, takeItems } from '../../workflows/taking.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import {
   besideSchema,
+  doneSchema,
   madeSchema,
   moment,
   phraseSchema,
@@ -32,6 +34,9 @@ const MOST_APART = 7 * 24 * 60;
 const name = z.string().trim().min(1, 'A workflow needs a name.').max(120);
 const revision = z.number().int().positive();
 const params = z.object({ id });
+
+/** What switches a workflow on or off. */
+const SWITCHED: ReadonlySet<string> = new Set<Did>(['went live', 'paused', 'let go on']);
 
 /** Of a workflow whose draft cannot be read. */
 const UNREADABLE = 'Playa cannot read this workflow; another version of Playa may have written it. It stays as it is.';
@@ -61,6 +66,7 @@ const listedSchema = z
     others: z.number().meta({ description: 'Replies, rows, letters and the like.' }),
     held: z.number(),
     lastAt: moment.nullable(),
+    lastly: doneSchema.nullable().meta({ description: 'Who let it go live, paused it or let it go on, last.' }),
   })
   .meta({ id: 'ListedWorkflow' });
 
@@ -100,6 +106,12 @@ export const workflowEndpoints = [
         worldOf(pool, brand.id, services.connectors),
         liveBeside(pool, brand.id),
       ]);
+      const done = await auditOf(
+        pool,
+        brand.id,
+        'workflow',
+        all.map((workflow) => workflow.id),
+      );
       const listed = all.map(async (workflow) => {
         const live =
           workflow.liveVersion === null
@@ -120,6 +132,7 @@ export const workflowEndpoints = [
                 ...problemsTogether({ id: workflow.id, name: workflow.name, definition: shown }, beside, world),
               ],
           unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),
+          lastly: done.find(({ aboutId, did }) => aboutId === workflow.id && SWITCHED.has(did)) ?? null,
           ...(counts.get(workflow.id) ?? { runs: 0, posts: 0, others: 0, held: 0, lastAt: null }),
         };
       });
@@ -336,8 +349,13 @@ export const workflowEndpoints = [
       const item = (await itemsById(pool, [body.item])).get(body.item);
       if (!item || !watches.has(item.watchId))
         throw new Problem(404, 'This workflow does not watch where it appeared.');
-      const taken = await inTransaction(pool, (db) => takeItems(db, workflow, definition, [item], 0, clock()));
-      if (taken === 0) throw new Problem(409, 'This workflow has had it already.');
+      const taken = await inTransaction(pool, async (db) => {
+        const count = await takeItems(db, workflow, definition, [item], 0, clock());
+        if (count === 0) throw new Problem(409, 'This workflow has had it already.');
+        const deed = { brandId: brand.id, did: 'took', about: 'workflow', id: workflow.id } as const;
+        await addAudit(db, services.actor, { ...deed, became: itemTitle(item.fields) }, clock());
+        return count;
+      });
       await noteChange(pool, brand.id, 'runs', workflow.id, clock());
       return { taken };
     },

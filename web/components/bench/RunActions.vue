@@ -73,6 +73,15 @@ const rerun = () =>
     <span v-if="run.version !== editor.workflow?.liveVersion" class="text-sm text-ink-3"
       >on version {{ run.version }}</span
     >
+    <ul v-if="run.done.length" class="w-full text-sm text-ink-2" aria-label="What people did with it">
+      <li v-for="each in run.done" :key="each.id">
+        <b>{{ each.by ?? 'Playa' }}</b> {{ each.did
+        }}<template v-if="each.became"
+          >: <q class="break-words">{{ each.became }}</q></template
+        >
+        <span class="text-ink-3"> · {{ shortMoment(each.at, session.zone) }}</span>
+      </li>
+    </ul>
     <Dialog
       v-if="again"
       :open="true"

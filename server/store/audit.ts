@@ -1,0 +1,106 @@
+// Who did what: one row for each thing that was done, written in the transaction that did it.
+import type { Actor } from '@playa/core/access/actor.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
+
+/** What can be done to something. They stay as they are: rows are kept for years. */
+export type Did =
+  | 'said yes'
+  | 'sent other words'
+  | 'left out'
+  | 'said it went out'
+  | 'ended'
+  | 'tried again'
+  | 'cancelled'
+  | 'ran again'
+  | 'moved to the newest version'
+  | 'went live'
+  | 'paused'
+  | 'let go on'
+  | 'took'
+  | 'edited'
+  | 'deleted'
+  | 'made'
+  | 'changed'
+  | 'connected'
+  | 'disconnected';
+
+/** Something that was done. Secrets are never among `was` and `became`. */
+export interface Deed {
+  brandId: number;
+  did: Did;
+  about: 'run' | 'workflow' | 'post' | 'snippet' | 'secret' | 'file' | 'account';
+  id?: number | undefined;
+  name?: string | undefined;
+  was?: string | null | undefined;
+  became?: string | null | undefined;
+}
+
+/** UTF-16 code units of a value: what a post said is kept whole. */
+const LONGEST = 16_000;
+
+/** Writes down what was done, in the transaction that does it. */
+export async function addAudit(db: Queryable, actor: Actor, deed: Deed, now: number): Promise<void> {
+  const value = (text: string | null | undefined) => (text == null ? null : cutUnits(text, LONGEST));
+  await change(
+    db,
+    `INSERT INTO audit (brand_id, at, actor, actor_id, did, about, about_id, about_name, was, became)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    [
+      deed.brandId,
+      toTime(now),
+      actor.kind,
+      idOf(actor),
+      deed.did,
+      deed.about,
+      deed.id ?? null,
+      deed.name === undefined ? null : cutUnits(deed.name, 200),
+      value(deed.was),
+      value(deed.became),
+    ],
+  );
+}
+
+function idOf(actor: Actor): number | null {
+  switch (actor.kind) {
+    case 'person':
+      return actor.userId;
+    case 'run':
+      return actor.runId;
+    case 'token':
+      return actor.tokenId;
+    case 'system':
+      return null;
+  }
+}
+
+/** Something that was done, for showing. */
+export interface Done {
+  id: number;
+  aboutId: number | null;
+  /** Who did it, by name; null for Playa itself. */
+  by: string | null;
+  did: string;
+  was: string | null;
+  became: string | null;
+  at: number;
+}
+
+/** What was done to some things of a sort, newest first. */
+export async function auditOf(
+  db: Queryable,
+  brandId: number,
+  about: Deed['about'],
+  ids: readonly number[],
+  most = 500,
+): Promise<Done[]> {
+  if (ids.length === 0) return [];
+  const rows = await select<Omit<Done, 'at'> & { at: Date }>(
+    db,
+    `SELECT a.id, a.about_id AS aboutId, u.name AS 'by', a.did, a.was, a.became, a.at
+     FROM audit a LEFT JOIN users u ON a.actor = 'person' AND u.id = a.actor_id
+     WHERE a.brand_id = ? AND a.about = ? AND a.about_id IN (?) ORDER BY a.id DESC LIMIT ?`,
+    [brandId, about, ids, most],
+  );
+  return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
+}
