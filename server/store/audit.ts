@@ -41,7 +41,7 @@ const LONGEST = 16_000;
 
 /** Writes down what was done, in the transaction that does it. */
 export async function addAudit(db: Queryable, actor: Actor, deed: Deed, now: number): Promise<void> {
-  const value = (text: string | null | undefined) => (text == null ? null : cutUnits(text, LONGEST));
+  const value = (text: string | null | undefined) => (text ? cutUnits(text, LONGEST) : null);
   await change(
     db,
     `INSERT INTO audit (brand_id, at, actor, actor_id, did, about, about_id, about_name, was, became)

@@ -76,7 +76,7 @@ function saidOf(slot: Slot, decision: Decision): Pick<Deed, 'did' | 'was' | 'bec
       return { did: 'said it went out', was, became: decision.url ?? null };
     case 'retry': {
       const became = decision.input ? actText({ action: slot.action, input: decision.input } as Act) : decision.text;
-      if (became != null && became !== was) return { did: 'sent other words', was, became };
+      if (became !== undefined && became !== null && became !== was) return { did: 'sent other words', was, became };
       return { did: slot.trouble === 'asks' ? 'said yes' : 'tried again', was };
     }
   }
