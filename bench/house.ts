@@ -14,7 +14,9 @@ import { keepAccount } from '@playa/server/store/accounts.ts';
 import { keepOutlets, outletsOf } from '@playa/server/store/outlets.ts';
 import { addBrand, addMembership, addUser } from '@playa/server/store/people.ts';
 import { keepWatch } from '@playa/server/store/watches.ts';
-import { addVersion, addWorkflow, setStatus, setSubscriptions, workflowBy } from '@playa/server/store/workflows.ts';
+import { addVersion, setSubscriptions } from '@playa/server/store/versions.ts';
+import { addWorkflow, workflowBy } from '@playa/server/store/workflows.ts';
+import { setStatus } from '@playa/server/store/workflow-state.ts';
 import { Vault } from '@playa/server/vault/vault.ts';
 import { tokenOwner } from '@playa/server/accounts/sessions.ts';
 

@@ -8,25 +8,12 @@
 //
 // Words that somebody wrote, and parts marked as kept, are never cut; addresses, mentions, hashtags and graphemes never
 // in the middle.
-import { countGraphemes } from '../text/graphemes.ts';
 import { countHashtags } from '../text/hashtags.ts';
-import { remembering } from '../text/memo.ts';
-import { segmenterFor } from '../text/segments.ts';
-import { sentenceEnds } from '../text/sentences.ts';
 import { LONGEST_WORDING } from './limits.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
-
-export const RUNGS = ['hashtags', 'fields', 'optional'] as const;
-export type Rung = (typeof RUNGS)[number];
-
-/** What gives way, and in which order. */
-export interface Ladder {
-  /** What gives way first stands first; what is not there does not give way. */
-  order: readonly Rung[];
-  /** Where fields are cut. */
-  cutAt: 'either' | 'sentence' | 'word';
-}
-export const DEFAULT_LADDER: Ladder = { order: RUNGS, cutAt: 'either' };
+import { WHOLE, type Cut, cutsOf, gapAfter } from './cuts.ts';
+import { HASHTAGS_ONLY, hashtagLevels } from './hashtag-levels.ts';
+import { type Rung, type Ladder, DEFAULT_LADDER } from './ladder.ts';
 
 /**
  * By how much words are more than an outlet takes, in its own unit; what fits gives zero or less. More words must not
@@ -43,6 +30,7 @@ export interface Gave {
   /** Optional parts that were left out. */
   optional: number;
 }
+
 const NOTHING: Gave = { hashtags: 0, fields: [], optional: 0 };
 
 export type Fitted =
@@ -51,15 +39,6 @@ export type Fitted =
   | { fits: false; over: number };
 
 const ADDRESS = /https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]/gu;
-/** Addresses, mentions and hashtags: whole or not at all. */
-const WHOLE =
-  /(?:https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]|(?<![\p{XID_Continue}])[@#＃][\p{XID_Continue}][\p{XID_Continue}.-]*)/gu;
-const HASHTAGS_ONLY = /^(?:\s*[#＃][\p{XID_Continue}]+)+\s*$/u;
-const HASHTAG = /^[#＃][\p{XID_Continue}]+\s*$/u;
-const CONTINUES = /[\p{XID_Continue}]$/u;
-const ELLIPSIS = '…';
-/** A sentence's end is taken rather than a word's when it leaves at least this share of what the word's would. */
-const ENOUGH = 0.5;
 
 /**
  * The longest caption that fits, by the ladder. The same pieces and room give the same; what fits stays as it is.
@@ -164,7 +143,7 @@ export function piecesOfText(text: string): Piece[] {
 }
 
 /** What is asked again and again on the way down the ladder. */
-class Giving {
+export class Giving {
   readonly ladder: Ladder;
   readonly locale: string;
   readonly #overOf: Over;
@@ -206,7 +185,12 @@ class Giving {
  *
  * @param enough whether all of it is known to be enough
  */
-function give(pieces: readonly Piece[], rung: number, how: Giving, enough = false): readonly Piece[] | undefined {
+export function give(
+  pieces: readonly Piece[],
+  rung: number,
+  how: Giving,
+  enough = false,
+): readonly Piece[] | undefined {
   if (rung < 0) return enough || how.fits(pieces) ? pieces : undefined;
   const name = how.ladder.order[rung]!;
   if (name !== 'fields') {
@@ -240,55 +224,6 @@ function give(pieces: readonly Piece[], rung: number, how: Giving, enough = fals
   return give(cut, rung - 1, how, true);
 }
 
-/** The pieces with ever fewer of the hashtags at their end. Their number stays, so that cuts can be told apart. */
-function hashtagLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
-  const levels = [pieces];
-  for (;;) {
-    const now = levels.at(-1)!;
-    const last = now.findLastIndex((piece) => piece.text.trim() !== '');
-    const piece = now[last];
-    if (!piece || piece.keep || piece.code || piece.link !== undefined) return levels;
-    let shorter = withoutLastHashtag(piece.text);
-    if (shorter === undefined) return levels;
-    // Of more than a reader would count, those beyond go together.
-    if (levels.length === MOST_HASHTAGS) shorter = withoutLastHashtags(shorter);
-    const without = now.map((each, index) => (index === last ? { ...each, text: shorter } : each));
-    // A text of nothing but hashtags keeps its first.
-    if (without.every((each) => each.text.trim() === '')) return levels;
-    levels.push(without);
-  }
-}
-
-/** So many hashtags are given up one by one. */
-const MOST_HASHTAGS = 200;
-
-/** A text without all the hashtags at its end. */
-function withoutLastHashtags(text: string): string {
-  let end = text.trimEnd().length;
-  for (;;) {
-    let at = end;
-    for (let sign = signBefore(text, at); CONTINUES.test(sign); sign = signBefore(text, at)) at -= sign.length;
-    const mark = text[at - 1];
-    if (at === end || (mark !== '#' && mark !== '＃') || CONTINUES.test(signBefore(text, at - 1))) break;
-    end = at - 1;
-    while (end > 0 && /\s/u.test(text[end - 1]!)) end--;
-  }
-  return text.slice(0, end);
-}
-
-/** The code point before an offset; empty at the beginning. */
-function signBefore(text: string, at: number): string {
-  const low = text.charCodeAt(at - 1);
-  return text.slice(at - (low >= 0xdc00 && low < 0xe000 && at > 1 ? 2 : 1), at);
-}
-
-function withoutLastHashtag(text: string): string | undefined {
-  const at = Math.max(text.lastIndexOf('#'), text.lastIndexOf('＃'));
-  if (at < 0 || !HASHTAG.test(text.slice(at))) return undefined;
-  const before = text.slice(0, at);
-  return CONTINUES.test(before.slice(-2)) ? undefined : before.trimEnd();
-}
-
 /** The pieces with ever fewer of their optional parts, from the last. */
 function optionalLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
   const parts = [...new Set(pieces.flatMap((piece) => piece.optional ?? []))].sort((a, b) => b - a);
@@ -299,6 +234,7 @@ function optionalLevels(pieces: readonly Piece[]): (readonly Piece[])[] {
 }
 
 const hasWords = (text: string) => /[\p{L}\p{N}\p{Extended_Pictographic}]/u.test(text);
+
 const mayBeCut = (piece: Piece) => piece.field !== undefined && !piece.keep && hasWords(piece.text);
 
 function longestField(pieces: readonly Piece[], over: Over): number {
@@ -307,12 +243,6 @@ function longestField(pieces: readonly Piece[], over: Over): number {
     if (mayBeCut(piece) && (longest < 0 || over([piece]) > over([pieces[longest]!]))) longest = index;
   }
   return longest;
-}
-
-/** A way to cut a field, and how long it leaves it, in graphemes without the white space at its ends. */
-interface Cut {
-  text: string;
-  length: number;
 }
 
 /** The cuts that give up least, by the number of the piece; undefined when none is enough. */
@@ -398,124 +328,4 @@ function likelyLength(fields: readonly (readonly Cut[])[], over: number): number
     if (most >= (lengths[index + 1] ?? 0)) return Math.max(0, most);
   }
   return 0;
-}
-
-/** The ways to cut a field, from the shortest to the whole: of each length only the best. */
-function cutsOf(text: string, { ladder, locale }: Giving): readonly Cut[] {
-  const key = `${locale} ${ladder.cutAt}`;
-  let cuts = cutters.get(key);
-  if (!cuts) cutters.set(key, (cuts = remembering(3000, (each) => makeCuts(each, ladder.cutAt, locale))));
-  return cuts(text);
-}
-const cutters = new Map<string, (text: string) => readonly Cut[]>();
-
-function makeCuts(text: string, where: Ladder['cutAt'], locale: string): readonly Cut[] {
-  const lengths = new Lengths(text);
-  const outside = outsideOfWholes(text);
-  const tail = gapAfter(text);
-  const cutAt = (end: number, mark: string): Cut => ({
-    text: text.slice(0, end) + mark + tail,
-    length: lengths.upTo(end) + mark.length,
-  });
-  const whole: Cut = { text, length: countGraphemes(text.trim()) };
-  const sentences =
-    where === 'word'
-      ? []
-      : stopsOf(text, locale)
-          .filter(outside)
-          .map((end) => cutAt(end, ''));
-  const words =
-    where === 'sentence'
-      ? []
-      : wordEnds(text, locale)
-          .filter(outside)
-          .map((end) => cutAt(end, ELLIPSIS));
-  if (where !== 'either') return rising([...(sentences.length ? sentences : words), whole]);
-  // At each length the sentence, if it leaves enough of what the word would.
-  const best: Cut[] = [];
-  let sentence = -1;
-  let word = -1;
-  for (const most of [...sentences, ...words].map((cut) => cut.length).sort((a, b) => a - b)) {
-    while (sentence + 1 < sentences.length && sentences[sentence + 1]!.length <= most) sentence++;
-    while (word + 1 < words.length && words[word + 1]!.length <= most) word++;
-    const [stop, cut] = [sentences[sentence], words[word]];
-    best.push(stop && (!cut || stop.length >= cut.length * ENOUGH) ? stop : cut!);
-  }
-  return rising([...best, whole]);
-}
-
-/** How many graphemes of a text stand before an offset, not counting the white space it begins with. */
-class Lengths {
-  readonly #starts: number[] = [];
-  #at = 0;
-
-  constructor(text: string) {
-    const lead = text.length - text.trimStart().length;
-    for (const { index } of segmenterFor('und', 'grapheme').of(text.slice(lead))) this.#starts.push(lead + index);
-  }
-
-  /** @param end not before the one that was asked for last, or it is looked for from the beginning */
-  upTo(end: number): number {
-    if (this.#at > 0 && this.#starts[this.#at - 1]! >= end) this.#at = 0;
-    while (this.#at < this.#starts.length && this.#starts[this.#at]! < end) this.#at++;
-    return this.#at;
-  }
-}
-
-/** Whether an offset, one after the other, lies in no address, mention or hashtag. */
-function outsideOfWholes(text: string): (end: number) => boolean {
-  const units = Array.from(text.matchAll(WHOLE), (match) => [match.index, match.index + match[0].length] as const);
-  let at = 0;
-  let last = 0;
-  return (end) => {
-    if (end < last) at = 0;
-    last = end;
-    while (at < units.length && units[at]![1] <= end) at++;
-    return at >= units.length || end <= units[at]![0];
-  };
-}
-
-/** Only cuts that are longer than those before. A cut longer than the whole is none. */
-function rising(cuts: readonly Cut[]): Cut[] {
-  const whole = cuts.at(-1)!;
-  const kept: Cut[] = [];
-  for (const cut of cuts) {
-    if (cut !== whole && cut.length >= whole.length) continue;
-    if (kept.length === 0 || cut.length > kept.at(-1)!.length) kept.push(cut);
-  }
-  return kept;
-}
-
-/** What keeps a field apart from what follows it: its own line breaks, or its own space. */
-function gapAfter(text: string): string {
-  const tail = text.slice(text.trimEnd().length);
-  return /\n\s*\n/u.test(tail) ? '\n\n' : tail.includes('\n') ? '\n' : tail === '' ? '' : ' ';
-}
-
-/** Where a field may end with a whole sentence. */
-function stopsOf(text: string, locale: string): number[] {
-  const stops: number[] = [];
-  const length = text.trimEnd().length;
-  let begun = 0;
-  for (const end of sentenceEnds(text, locale)) {
-    const sentence = text.slice(begun, end);
-    const stop = begun + sentence.trimEnd().length;
-    begun = end;
-    // A sentence that ends with more signs than this behind its stop nobody writes.
-    const closed = CLOSED.test(text.slice(Math.max(0, stop - 40), stop)) || text.slice(stop, end).includes('\n');
-    if (closed && stop < length && stop > 0) stops.push(stop);
-  }
-  return stops;
-}
-
-const CLOSED = /[.!?…。！？]["'”’»)\]]*$/u;
-
-function wordEnds(text: string, locale: string): number[] {
-  const ends: number[] = [];
-  const length = text.trimEnd().length;
-  for (const part of segmenterFor(locale, 'word').of(text)) {
-    const stop = part.index + part.segment.length;
-    if ((part.isWordLike || /\p{Extended_Pictographic}/u.test(part.segment)) && stop < length) ends.push(stop);
-  }
-  return ends;
 }

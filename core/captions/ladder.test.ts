@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { countGraphemes } from '../text/graphemes.ts';
 import { readCaption } from './caption.ts';
-import { fitPieces, RUNGS, type Ladder, type Over } from './fit.ts';
+import { fitPieces, type Over } from './fit.ts';
+import { RUNGS, type Ladder } from './ladder.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
 
 const text = (pieces: readonly Piece[]) => pieces.map((piece) => piece.text).join('');

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readCaption } from './caption.ts';
-import { DEFAULT_LADDER, RUNGS } from './fit.ts';
+import { DEFAULT_LADDER, RUNGS } from './ladder.ts';
 import { sayCuts, sayGave } from './gave.ts';
 import { writePlain } from './write/plain.ts';
 import { countHashtags, countMentions, withoutMentions } from '../text/hashtags.ts';

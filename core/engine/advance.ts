@@ -1,21 +1,14 @@
 import { stepOf, type Trace } from '../model/cells.ts';
 import type { Effect } from '../model/effects.ts';
 import { CannotGoAgain, cellsOfActs, Known, memoryOf, remember } from './known.ts';
-import {
-  deliver,
-  Ended,
-  goOn,
-  newPassage,
-  type Context,
-  type PassageEvent,
-  type Taking,
-  type Where,
-} from './passage.ts';
+import { deliver, goOn } from './passage.ts';
+import { Ended } from './settled.ts';
+import { newPassage, type Context, type PassageEvent, type Taking, type Where } from './scope.ts';
 import type { Program } from './program.ts';
 import { pathTo, standAt, stepsFrom } from './rerun.ts';
 import { passagesIn, type RunEvent, type RunState } from '../model/state.ts';
 
-export type { Context } from './passage.ts';
+export type { Context } from './scope.ts';
 export { effectKey } from './slots.ts';
 
 /** What came of an event: the new state, what is to be done, and the cells that changed. */

@@ -1,111 +1,16 @@
 // How a run goes through its steps. A passage stands at one step of one list; Split and For each open passages inside
 // it. Everything here changes the state it is given: advance.ts hands in a copy.
-import type { FieldValue, Fields, Item } from '../items/item.ts';
+import type { FieldValue, Fields } from '../items/item.ts';
 import type { Env, Plan } from '../steps/verb.ts';
 import { nextOpen } from '../timetable/opening-hours.ts';
-import { reachesPeople, type Outcome } from '../model/acts.ts';
-import type { Trace } from '../model/cells.ts';
-import { chanceOf } from './chance.ts';
-import type { Effect } from '../model/effects.ts';
-import type { Known } from './known.ts';
-import { FAILURE, type Block, type Node, type Program } from './program.ts';
-import { decidedSlot, effectKey, effectOf, plannedCell, settledSlot, slotFor, slotsCell } from './slots.ts';
-import type { Passage, RunEvent, RunState, Slot, Waiting } from '../model/state.ts';
+import { reachesPeople } from '../model/acts.ts';
+import { FAILURE, type Block, type Node } from './program.ts';
+import { effectKey, effectOf, slotFor, slotsCell } from './slots.ts';
+import type { Passage, Slot, Waiting } from '../model/state.ts';
+import { type PassageEvent, type Taking, type Where, Scope, newPassage } from './scope.ts';
+import { overCell, isSettled, Ended, settledBy, pretend, offCell } from './settled.ts';
 
-/** What a run is about and when it is now. Handed in by the driver. */
-export interface Context {
-  item: Item;
-  /** The watch the item came from, when the workflow has several sources. */
-  watch?: number | undefined;
-  /** Milliseconds since 1970 UTC. */
-  now: number;
-  /** Unlike that of any other run, ever: keys of effects are made from it. */
-  run: string;
-}
-
-/** Events as passages take them: also the rehearsal's, for which whatever was asked counts as done. */
-export type PassageEvent = RunEvent | { type: 'pretended'; at: number };
-
-/** One event being taken: what it is about, and what comes of it. */
-export interface Taking {
-  program: Program;
-  state: RunState;
-  context: Context;
-  effects: Effect[];
-  trace: Trace;
-  /** What the run has come to know, while it goes through its steps again. */
-  known?: Known | undefined;
-}
-
-/** Where a passage is after it went as far as it could. */
-export type Where = 'open' | 'through' | 'stopped';
 type StepEnd = 'next' | 'open' | 'stopped';
-
-const NOTHING: readonly (Fields | null)[] = [];
-
-/**
- * A step's surroundings: what it may look at, and the passage it stands in. A class whose fields are put together when
- * first asked for, because rehearsals make two for every item.
- */
-class Scope implements Env {
-  readonly item: Item;
-  readonly now: number;
-  place = '';
-  tries = 0;
-  readonly #passage: Passage;
-  readonly #outer: Env | null;
-  readonly #snippets: Fields | null;
-  #fields: Fields | null = null;
-  /** Whether the fields belong to this passage alone and may be added to. */
-  #own = false;
-
-  constructor(taking: Taking, passage: Passage, outer: Env | null) {
-    this.item = taking.context.item;
-    this.now = taking.context.now;
-    this.#passage = passage;
-    this.#outer = outer;
-    this.#snippets = taking.program.snippets;
-  }
-
-  get fields(): Fields {
-    if (this.#fields) return this.#fields;
-    const base = this.#outer
-      ? this.#outer.fields
-      : this.#snippets
-        ? { ...this.item.fields, snippet: this.#snippets }
-        : this.item.fields;
-    for (const _ in this.#passage.values) {
-      this.#own = true;
-      return (this.#fields = { ...base, ...this.#passage.values });
-    }
-    return (this.#fields = base);
-  }
-
-  chance(about: string): number {
-    return chanceOf(`${this.item.identity}\n${this.place}\n${about}`);
-  }
-
-  gathered(step: string): readonly (Fields | null)[] {
-    return this.#passage.gathered?.[step] ?? this.#outer?.gathered(step) ?? NOTHING;
-  }
-
-  /** Makes values known to this step and those that follow. */
-  setValues(values: Fields): void {
-    const fields = this.fields;
-    Object.assign(this.#passage.values, values);
-    if (this.#own) Object.assign(fields, values);
-    else {
-      this.#fields = { ...fields, ...values };
-      this.#own = true;
-    }
-  }
-}
-
-export const newPassage = (block: Block, values: Fields = {}): Passage => ({
-  at: block.nodes[0]?.id ?? null,
-  values,
-  wait: undefined,
-});
 
 /** Runs steps from where the passage stands until one waits, stops, or none is left. */
 export function goOn(taking: Taking, block: Block, passage: Passage, outer: Env | null, suffix: string): Where {
@@ -120,7 +25,14 @@ function positionOf(block: Block, step: string): number {
   return index;
 }
 
-function from(taking: Taking, block: Block, passage: Passage, scope: Scope, suffix: string, start: number): Where {
+export function from(
+  taking: Taking,
+  block: Block,
+  passage: Passage,
+  scope: Scope,
+  suffix: string,
+  start: number,
+): Where {
   const { nodes } = block;
   for (let index = start; index < nodes.length; index++) {
     const node = nodes[index]!;
@@ -135,7 +47,7 @@ function from(taking: Taking, block: Block, passage: Passage, scope: Scope, suff
 }
 
 /** Carries out what a step has decided. */
-function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: Scope, suffix: string): StepEnd {
+export function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: Scope, suffix: string): StepEnd {
   const { trace, context } = taking;
   const { place } = scope;
   if (node.off) {
@@ -250,20 +162,6 @@ function ask(
   passage.wait = { for: 'answer', key, ask: what, tries };
   taking.effects.push({ do: 'ask', key, ask: what });
   return 'open';
-}
-
-/** What a switched-off step would have shown. */
-function offCell(plan: Plan, now: number): Trace[string] {
-  switch (plan.go) {
-    case 'perform':
-      return plannedCell(plan.effects, now);
-    case 'wait':
-      return { kind: 'waits', until: plan.until, why: plan.why, over: plan.until <= now };
-    case 'each':
-      return { kind: 'elements', labels: plan.labels, left: plan.elements.length, why: plan.why };
-    default:
-      return plan.cell ?? { kind: 'passes', why: '' };
-  }
 }
 
 /** Opens the steps inside a branch. */
@@ -412,10 +310,6 @@ function meet(
   }
 }
 
-function overCell(plan: Plan, until: number): Trace[string] {
-  return { kind: 'waits', until, why: plan.go === 'wait' ? plan.why : '', over: true };
-}
-
 function settle(
   taking: Taking,
   node: Node,
@@ -465,8 +359,6 @@ function settle(
   return typeof next === 'string' ? next : take(taking, node, next, passage, scope, suffix);
 }
 
-const isSettled = (slot: Slot) => slot.status !== 'asked' && slot.status !== 'held';
-
 /** What follows once every act of a step is settled. */
 function afterActs(
   taking: Taking,
@@ -485,67 +377,4 @@ function afterActs(
     }
   }
   return node.prepared.settled?.(scope, slots) ?? 'next';
-}
-
-/** A person ended the run while it was being taken further. */
-export class Ended extends Error {
-  override name = 'Ended';
-}
-
-/** What an event makes of the slot it is about; undefined when it does not fit. */
-function settledBy(taking: Taking, slot: Slot, event: PassageEvent): Slot | undefined {
-  if (slot.status === 'done' || slot.status === 'skipped' || slot.status === 'failed') return undefined;
-  switch (event.type) {
-    case 'done':
-      // Also when it was held as unknown in the meantime: a late answer is an answer.
-      return settledSlot(slot, 'done', event.outcome);
-    case 'failed': {
-      if (slot.status !== 'asked') return undefined;
-      taking.state.failures++;
-      // Nobody but a person settles what is not known.
-      if (taking.program.onFailure && !event.unknown && !inFailure(taking.state))
-        return { ...settledSlot(slot, 'failed'), says: event.says, trouble: 'failed' };
-      return { ...slot, status: 'held', says: event.says, trouble: event.unknown ? 'unknown' : 'failed' };
-    }
-    case 'outdated': {
-      if (slot.status !== 'asked') return undefined;
-      const { says, then, found } = event.outdated;
-      if (then === 'end') return { ...settledSlot(slot, 'skipped'), says, trouble: 'outdated' };
-      return { ...slot, status: 'held', says, trouble: 'outdated', found };
-    }
-    case 'decided':
-      if (slot.status !== 'held') return undefined;
-      return decidedSlot(slot, event.decision, taking.context.now, ++taking.state.generation);
-    default:
-      return undefined;
-  }
-}
-
-/** Whether the run is already in the steps that follow a failure: what fails there goes to a person. */
-function inFailure(state: RunState): boolean {
-  const within = (passage: Passage): boolean => {
-    const { wait } = passage;
-    if (wait?.for === 'inside') return wait.branch === FAILURE || within(wait.passage);
-    return wait?.for === 'elements' && wait.open.some((each) => within(each.passage));
-  };
-  return within(state.root);
-}
-
-/** All that was asked counts as done; what is held stays held, but for questions: a rehearsal takes them for answered. */
-function pretend(node: Node, scope: Scope, slots: Slot[], at: number): boolean {
-  let met = false;
-  slots.forEach((slot, index) => {
-    const asks = slot.status === 'held' && slot.trouble === 'asks';
-    if (slot.status !== 'asked' && !asks) return;
-    met = true;
-    const outcome: Outcome = { remoteId: 'rehearsal', url: null, at };
-    const result = asks
-      ? slot.action === 'hold' && slot.input.text !== null
-        ? { text: slot.input.text }
-        : undefined
-      : node.prepared.pretend?.(scope, slot);
-    if (result) outcome.result = result;
-    slots[index] = settledSlot(slot, 'done', outcome);
-  });
-  return met;
 }

@@ -3,7 +3,7 @@ import { chanceOf } from '../engine/chance.ts';
 import type { Trace } from '../model/cells.ts';
 import type { Effect } from '../model/effects.ts';
 import { reachesPeople } from '../model/acts.ts';
-import type { PassageEvent } from '../engine/passage.ts';
+import type { PassageEvent } from '../engine/scope.ts';
 import { compile, type Program } from '../engine/program.ts';
 import { nextWake, passagesIn, slotsIn, type RunState, type Slot } from '../model/state.ts';
 import type { Item } from '../items/item.ts';

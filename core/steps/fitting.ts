@@ -1,6 +1,6 @@
 // What steps that send words to an outlet share: whether the words are made to fit there, and what gives way.
 import { z } from 'zod';
-import { DEFAULT_LADDER, RUNGS, type Ladder } from '../captions/fit.ts';
+import { DEFAULT_LADDER, RUNGS, type Ladder } from '../captions/ladder.ts';
 
 export interface Fitting {
   /** Shorten the words where an outlet takes fewer, rather than hold them. */

@@ -7,7 +7,8 @@ import { NetworkTrouble } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, type Account } from '../store/accounts.ts';
 import * as store from '../store/bells.ts';
-import { ringWatch, watchBy, watchesOfAccount, type Watch } from '../store/watches.ts';
+import { ringWatch } from '../store/watch-times.ts';
+import { watchBy, watchesOfAccount, type Watch } from '../store/watches.ts';
 import { signatureTrouble } from '../vault/signature.ts';
 import { sessionFor } from './sessions.ts';
 

@@ -9,7 +9,7 @@ import { accountBy } from '../store/accounts.ts';
 import { bellOf } from '../store/bells.ts';
 import { noticesFor } from '../store/notices.ts';
 import { outletBy, outletsOf } from '../store/outlets.ts';
-import { runsOf } from '../store/runs.ts';
+import { runsOf } from '../store/runs-shown.ts';
 import { watchBy } from '../store/watches.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { serve } from '../testing/told.ts';

@@ -6,7 +6,7 @@ import type { Services } from '../base/services.ts';
 import { callsSince } from '../store/account-calls.ts';
 import * as accounts from '../store/accounts.ts';
 import { slowAccounts } from '../store/buckets.ts';
-import { waitingForAccounts } from '../store/effects.ts';
+import { waitingForAccounts } from '../store/acts-waiting.ts';
 import { outletsOf } from '../store/outlets.ts';
 import { watchesOf, type Watch } from '../store/watches.ts';
 import { workflowsOf } from '../store/workflows.ts';

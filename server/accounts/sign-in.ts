@@ -7,10 +7,10 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
-import { resumeAccount } from '../store/effects.ts';
+import { resumeAccount } from '../store/acts-waiting.ts';
 import { handOutlets, keepOutlets } from '../store/outlets.ts';
 import type { Brand } from '../store/people.ts';
-import { resumeWatches } from '../store/watches.ts';
+import { resumeWatches } from '../store/watch-times.ts';
 import type { Granted } from './oauth.ts';
 import { sessionWith, tokenOwner } from './sessions.ts';
 

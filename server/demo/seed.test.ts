@@ -6,7 +6,7 @@ import { closeServices, openServices } from '../compose.ts';
 import type { Services } from '../base/services.ts';
 import { logEntriesSince } from '../store/logbook.ts';
 import { brandsOf, userByEmail } from '../store/people.ts';
-import { heldRuns, runsOf } from '../store/runs.ts';
+import { heldRuns, runsOf } from '../store/runs-shown.ts';
 import { workflowCounts, workflowsOf } from '../store/workflows.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { differencesBetween, gatheredCells, livedAndRehearsed } from '../testing/lived.ts';

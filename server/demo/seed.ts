@@ -14,7 +14,7 @@ import { addWorkflow } from '../store/workflows.ts';
 import { findSource } from '../watch/find-source.ts';
 import { hookAddress, makeHook, readDeliveries, receive } from '../watch/hooks.ts';
 import { hookBy } from '../store/hooks.ts';
-import { nextDue } from '../store/runs.ts';
+import { nextDue } from '../store/run-times.ts';
 import { lookNow } from '../watch/look.ts';
 import { goLive } from '../workflows/go-live.ts';
 import { CLOSURES, lessonVideos, poolClosures, quayFilms, sunriseSwims } from './definitions.ts';

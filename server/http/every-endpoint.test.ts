@@ -9,7 +9,7 @@ import { slotsIn } from '@playa/core/model/state.ts';
 import { change, select } from '../db/database.ts';
 import { addNotices } from '../store/notices.ts';
 import * as people from '../store/people.ts';
-import { runsOf } from '../store/runs.ts';
+import { runsOf } from '../store/runs-shown.ts';
 import { setAside } from '../store/set-aside.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { openHouse, type House } from '../testing/house.ts';

@@ -1,7 +1,7 @@
 // Being told, over real HTTP on both sides: Lagoon's hub and its bells call Playa's own server.
 import type { Server } from 'node:http';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { runsOf } from '../store/runs.ts';
+import { runsOf } from '../store/runs-shown.ts';
 import { websubOf } from '../store/websub.ts';
 import { bellOf } from '../store/bells.ts';
 import { openHouse, type House } from '../testing/house.ts';

@@ -3,7 +3,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { change, select } from '../db/database.ts';
 import { asideOf, putAsideAway } from '../store/set-aside.ts';
-import { heldRuns, runsOf } from '../store/runs.ts';
+import { heldRuns, runsOf } from '../store/runs-shown.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { workflowsOf } from '../store/workflows.ts';

@@ -2,7 +2,8 @@ import type { Answer, Ask } from '@playa/core/model/asks.ts';
 import type { Queryable } from '../db/database.ts';
 import { closeGathering, joinGathering } from '../store/gatherings.ts';
 import { letThrough } from '../store/passed.ts';
-import { wakeRunBy, type Run } from '../store/runs.ts';
+import { wakeRunBy } from '../store/run-times.ts';
+import { type Run } from '../store/runs.ts';
 import { takeTurn } from '../store/turns.ts';
 
 /** The live driver's answers, given inside the transaction that takes the run further. */

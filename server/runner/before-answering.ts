@@ -7,7 +7,8 @@ import type { Handler, Session } from '../connectors/connector.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { claim } from '../store/claims.ts';
-import { doneEffects, type ClaimedEffect } from '../store/effects.ts';
+import { doneEffects } from '../store/acts-of-run.ts';
+import { type ClaimedEffect } from '../store/effects.ts';
 import type { ClaimQueue } from './claim-queue.ts';
 
 type Replying = ClaimedEffect & { action: 'reply'; input: ActInput<'reply'> };

@@ -2,7 +2,8 @@
 import { reachesPeople } from '@playa/core/model/acts.ts';
 import { BRAKE, type Brake } from '@playa/core/workflow/settings.ts';
 import type { Queryable } from '../db/database.ts';
-import { countSent, type NewEffect } from '../store/effects.ts';
+import { countSent } from '../store/acts-waiting.ts';
+import { type NewEffect } from '../store/effects.ts';
 import { pauseByItself } from './failures.ts';
 
 interface Braked {

@@ -6,7 +6,7 @@ import type { RunEvent } from '@playa/core/model/state.ts';
 import { differingFields } from '@playa/core/items/differing.ts';
 import { usesField } from '@playa/core/workflow/uses-field.ts';
 import type { Queryable } from '../db/database.ts';
-import { doneEffects, lockUnsent, takeBack, type DoneEffect } from '../store/effects.ts';
+import { doneEffects, lockUnsent, takeBack, type DoneEffect } from '../store/acts-of-run.ts';
 import { itemsById, reviseItem, type StoredItem } from '../store/items.ts';
 import { markChanged, type Run } from '../store/runs.ts';
 

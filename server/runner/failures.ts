@@ -1,11 +1,12 @@
 import type { Queryable } from '../db/database.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
-import { parkEffects } from '../store/effects.ts';
+import { parkEffects } from '../store/acts-waiting.ts';
 import { addNotices } from '../store/notices.ts';
-import { parkRuns, type Run } from '../store/runs.ts';
-import { scheduleWatches } from '../store/watches.ts';
-import { countFailure, pauseBecause } from '../store/workflows.ts';
+import { parkRuns } from '../store/run-times.ts';
+import { type Run } from '../store/runs.ts';
+import { scheduleWatches } from '../store/watch-times.ts';
+import { countFailure, pauseBecause } from '../store/workflow-state.ts';
 
 /** Counts a run that failed; after too many in a row the workflow is paused, and everybody is told. */
 export async function noteFailure(db: Queryable, run: Run, stopAfter: number, now: number): Promise<void> {

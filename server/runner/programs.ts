@@ -3,7 +3,7 @@ import type { Programs } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
 import { brandEpoch } from '../store/people.ts';
 import type { Run } from '../store/runs.ts';
-import { definitionOf } from '../store/workflows.ts';
+import { definitionOf } from '../store/versions.ts';
 import { worldOf } from '../world/world.ts';
 
 /** More compiled versions than this are not kept. */

@@ -7,7 +7,7 @@ import { slotsIn } from '@playa/core/model/state.ts';
 import { createOutlet } from '../accounts/outlets.ts';
 import { change } from '../db/database.ts';
 import { noticesFor } from '../store/notices.ts';
-import { runsOf } from '../store/runs.ts';
+import { runsOf } from '../store/runs-shown.ts';
 import { workflowBy } from '../store/workflows.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';

@@ -2,12 +2,15 @@ import { nextWake } from '@playa/core/model/state.ts';
 import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { noteChange } from '../store/changes.ts';
-import { isBehind, lockDueRuns, putOffRun, queueRun, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
+import { isBehind, queueRun } from '../store/run-order.ts';
+import { lockDueRuns, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
+import { putOffRun } from '../store/run-times.ts';
 import { setOwn } from '../store/items.ts';
 import { isNewsTo, isPublishing, ownAmong } from '../store/own-things.ts';
 import { LOOK_LEASE } from '../watch/look-lease.ts';
-import { hastenLook, outletOfWatch, watchesToLookAt } from '../store/watches.ts';
-import { lockWorkflow } from '../store/workflows.ts';
+import { hastenLook, watchesToLookAt } from '../store/watch-times.ts';
+import { outletOfWatch } from '../store/watches.ts';
+import { lockWorkflow } from '../store/workflow-state.ts';
 import { Batch, setRunAside, STUMBLED } from './apply.ts';
 import type { Probe } from './probe.ts';
 

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { outcomeSchema, readAct, type Act, type Outcome } from '@playa/core/model/acts.ts';
+import { readAct, type Act, type Outcome } from '@playa/core/model/acts.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
@@ -22,6 +22,7 @@ export type ClaimedEffect = Act & {
   /** When the claim is lost, milliseconds since 1970 UTC. */
   leaseUntil: number;
 };
+
 /** An act whose input cannot be read, claimed all the same so that it can be put before a person. */
 export interface UnreadableEffect {
   id: number;
@@ -33,6 +34,7 @@ export interface UnreadableEffect {
   unsure: boolean;
   error: unknown;
 }
+
 interface Row {
   id: number;
   effect_key: string;
@@ -176,53 +178,6 @@ export async function putOffEffects(db: Queryable, effects: readonly { id: numbe
     await change(db, "UPDATE effects SET due_at = ? WHERE id = ? AND status IN ('due', 'sending')", [toTime(at), id]);
 }
 
-/** An act that nobody has sent. */
-export interface Unsent {
-  id: number;
-  key: string;
-}
-
-/**
- * What a run asked for and certainly nobody has sent, locked so that nobody claims it. What any worker has claimed is not
- * among it, even a dead one: where the network refuses repeats, nothing says whether it came to sending.
- */
-export async function lockUnsent(db: Queryable, runId: number): Promise<Unsent[]> {
-  return select(
-    db,
-    `SELECT id, effect_key AS 'key' FROM effects
-     WHERE run_id = ? AND unsure = 0 AND status IN ('due', 'account', 'held') FOR UPDATE`,
-    [runId],
-  );
-}
-
-/** Takes acts back that nobody has sent. */
-export async function takeBack(db: Queryable, acts: readonly Unsent[]): Promise<void> {
-  if (acts.length === 0) return;
-  await change(
-    db,
-    "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL, lease = NULL WHERE id IN (?)",
-    [acts.map((act) => act.id)],
-  );
-}
-
-/**
- * Takes back what a run that ends has asked for. What is on its way arrives; what a worker claimed and lost is taken back
- * too, unless it is in doubt.
- *
- * @returns the keys of what was taken back
- */
-export async function cancelEffects(db: Queryable, runId: number, now: number): Promise<string[]> {
-  const unsent = await lockUnsent(db, runId);
-  const lost = await select<Unsent>(
-    db,
-    `SELECT id, effect_key AS 'key' FROM effects
-     WHERE run_id = ? AND unsure = 0 AND status = 'sending' AND due_at <= ? FOR UPDATE`,
-    [runId, toTime(now)],
-  );
-  await takeBack(db, [...unsent, ...lost]);
-  return [...unsent, ...lost].map(({ key }) => key);
-}
-
 /**
  * Notes, right before an act is sent where the network does not refuse repeats, that from here on it may have been: the
  * worker may die at any moment. What a dead worker had only claimed is not in doubt, and nobody is asked about it.
@@ -303,139 +258,4 @@ export async function setEffectAside(
     [aside.until, aside.unsure, cutUnits(aside.trouble, 1000), effect.id, effect.lease],
   );
   return done.rows > 0;
-}
-
-/** After an account was connected again: what waited for it goes on. Returns how many. */
-export async function resumeAccount(db: Queryable, brandId: number, accountId: number, now: number): Promise<number> {
-  const done = await change(
-    db,
-    `UPDATE effects e JOIN workflows f ON f.id = e.workflow_id SET e.status = 'due',
-       e.due_at = IF(f.status = 'paused', NULL, ?), e.parked_due_at = IF(f.status = 'paused', ?, NULL)
-     WHERE e.brand_id = ? AND e.account_id = ? AND e.status = 'account'`,
-    [toTime(now), toTime(now), brandId, accountId],
-  );
-  return done.rows;
-}
-
-export async function waitingForAccounts(db: Queryable, brandId: number): Promise<Map<number, number>> {
-  const rows = await select<{ account_id: number; waiting: number }>(
-    db,
-    "SELECT account_id, COUNT(*) AS waiting FROM effects WHERE brand_id = ? AND status = 'account' GROUP BY account_id",
-    [brandId],
-  );
-  return new Map(rows.map((row) => [row.account_id, Number(row.waiting)]));
-}
-
-/** What came of a run's effects that are settled, by key. */
-export async function settledEffects(
-  db: Queryable,
-  runId: number,
-): Promise<Map<string, { outcome: Outcome } | { says: string; unsure: boolean }>> {
-  const rows = await select<{
-    effect_key: string;
-    status: string;
-    outcome: string | null;
-    trouble: string | null;
-    unsure: number;
-  }>(
-    db,
-    "SELECT effect_key, status, outcome, trouble, unsure FROM effects WHERE run_id = ? AND status IN ('done', 'held')",
-    [runId],
-  );
-  return new Map(
-    rows.map((row) => [
-      row.effect_key,
-      row.outcome === null
-        ? { says: row.trouble ?? '', unsure: row.unsure === 1 }
-        : { outcome: outcomeSchema.parse(JSON.parse(row.outcome)) },
-    ]),
-  );
-}
-
-/**
- * How many acts of a workflow at an outlet were asked for in the last hour and day and not taken back, since a person last
- * let it go on. The part of the past that it began with does not count.
- */
-export async function countSent(
-  db: Queryable,
-  workflowId: number,
-  outletId: number,
-  now: number,
-): Promise<{ hour: number; day: number }> {
-  const [row] = await select<{ hour: string | null; day: number }>(
-    db,
-    `SELECT SUM(e.created_at > ?) AS hour, COUNT(*) AS day FROM effects e JOIN runs r ON r.id = e.run_id
-       JOIN workflows f ON f.id = e.workflow_id
-     WHERE e.workflow_id = ? AND e.outlet_id = ? AND e.created_at > GREATEST(?, COALESCE(f.brake_from, ?))
-       AND e.action IN ('publish', 'reply', 'message', 'react') AND e.status <> 'cancelled' AND r.backfill = 0`,
-    [toTime(now - 3_600_000), workflowId, outletId, toTime(now - 86_400_000), toTime(0)],
-  );
-  return { hour: Number(row!.hour ?? 0), day: Number(row!.day) };
-}
-
-/** An act of a run that was done. */
-export interface DoneEffect {
-  key: string;
-  /** Null when it cannot be read. */
-  act: Act | null;
-  outcome: Outcome | null;
-}
-
-/** What a run has done so far, as far as it is still kept. */
-export async function doneEffects(db: Queryable, runId: number): Promise<DoneEffect[]> {
-  const rows = await select<{ effect_key: string; action: string; input: string; outcome: string | null }>(
-    db,
-    "SELECT effect_key, action, input, outcome FROM effects WHERE run_id = ? AND status = 'done'",
-    [runId],
-  );
-  const orNull = <T>(read: () => T): T | null => {
-    try {
-      return read();
-    } catch {
-      return null;
-    }
-  };
-  return rows.map((row) => ({
-    key: row.effect_key,
-    act: orNull(() => readAct(row.action, JSON.parse(row.input))),
-    outcome: orNull(() => (row.outcome === null ? null : outcomeSchema.parse(JSON.parse(row.outcome)))),
-  }));
-}
-
-/** Effects that will be tried again, by run, for saying when. */
-export async function retriesOf(
-  db: Queryable,
-  brandId: number,
-  runIds: readonly number[],
-): Promise<{ runId: number; key: string; dueAt: number | null; trouble: string }[]> {
-  if (runIds.length === 0) return [];
-  const rows = await select<{ run_id: number; effect_key: string; due_at: Date | null; trouble: string }>(
-    db,
-    "SELECT run_id, effect_key, due_at, trouble FROM effects WHERE brand_id = ? AND run_id IN (?) AND status IN ('due', 'account') AND trouble IS NOT NULL",
-    [brandId, runIds],
-  );
-  return rows.map((row) => ({
-    runId: row.run_id,
-    key: row.effect_key,
-    dueAt: fromTimeOrNull(row.due_at),
-    trouble: row.trouble,
-  }));
-}
-
-/** A paused workflow sends nothing; the times of what it would send are kept, also of what a worker claimed and lost. */
-export async function parkEffects(db: Queryable, brandId: number, workflowId: number, now: number): Promise<void> {
-  await change(
-    db,
-    `UPDATE effects SET parked_due_at = due_at, due_at = NULL WHERE brand_id = ? AND workflow_id = ?
-       AND due_at IS NOT NULL AND (status = 'due' OR (status = 'sending' AND due_at <= ?))`,
-    [brandId, workflowId, toTime(now)],
-  );
-}
-
-export async function unparkEffects(db: Queryable, brandId: number, workflowId: number): Promise<void> {
-  await change(
-    db,
-    'UPDATE effects SET due_at = parked_due_at, parked_due_at = NULL WHERE brand_id = ? AND workflow_id = ? AND parked_due_at IS NOT NULL',
-    [brandId, workflowId],
-  );
 }

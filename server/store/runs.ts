@@ -31,7 +31,8 @@ export interface Run {
   createdAt: number;
   changedAt: number;
 }
-interface Row {
+
+export interface Row {
   id: number;
   uuid: string;
   brand_id: number;
@@ -52,7 +53,8 @@ interface Row {
   created_at: Date;
   changed_at: Date;
 }
-const read = (row: Row): Run => ({
+
+export const read = (row: Row): Run => ({
   id: row.id,
   uuid: row.uuid,
   brandId: row.brand_id,
@@ -100,15 +102,6 @@ function readEach(rows: readonly Row[]): { runs: Run[]; unreadable: UnreadableRu
   return { runs, unreadable };
 }
 
-/** A run for showing: one that cannot be read is shown without what it had come to. */
-function readForShow(row: Row): Run {
-  try {
-    return read(row);
-  } catch {
-    return read({ ...row, state: null, trace: '{}', trouble: row.trouble ?? UNREADABLE });
-  }
-}
-
 /** A run as it is stored: what it holds is written once. */
 export type SavedRun = Run & { state: RunState; stored: { state: string; trace: string } };
 
@@ -153,16 +146,6 @@ export async function addRun(db: Queryable, run: NewRun): Promise<boolean> {
     ],
   );
   return added.rows > 0;
-}
-
-/** Ends the part of the past that has not begun. Returns how many runs that were. */
-export async function dropBackfill(db: Queryable, brandId: number, workflowId: number): Promise<number> {
-  const done = await change(
-    db,
-    "DELETE FROM runs WHERE brand_id = ? AND workflow_id = ? AND backfill = 1 AND status = 'new'",
-    [brandId, workflowId],
-  );
-  return done.rows;
 }
 
 /** Locks runs that are due, for this transaction only; others skip them. */
@@ -230,18 +213,6 @@ export async function saveRuns(
   );
 }
 
-/** Wakes a run at a moment, unless it is due earlier. In a paused workflow it is kept for later. */
-export async function wakeRunBy(db: Queryable, id: number, at: number): Promise<void> {
-  await change(
-    db,
-    `UPDATE runs r JOIN workflows f ON f.id = r.workflow_id SET
-       r.due_at = IF(f.status = 'paused', NULL, LEAST(COALESCE(r.due_at, ?), ?)),
-       r.parked_due_at = IF(f.status = 'paused', LEAST(COALESCE(r.parked_due_at, ?), ?), NULL)
-     WHERE r.id = ? AND r.status IN ('waiting', 'held')`,
-    [toTime(at), toTime(at), toTime(at), toTime(at), id],
-  );
-}
-
 /**
  * Notes that the thing some runs are about has changed. Those that are under way are taken up at once; of those that ended
  * by an earlier change before anything was done, the last of each workflow may come back.
@@ -276,21 +247,6 @@ export async function markChanged(db: Queryable, itemId: number, now: number): P
   return new Set([...workflows, ...ended.keys()]);
 }
 
-/** Of some items, those that a run is under way about. */
-export async function itemsBeingAnswered(
-  db: Queryable,
-  brandId: number,
-  itemIds: readonly number[],
-): Promise<Set<number>> {
-  if (itemIds.length === 0) return new Set();
-  const rows = await select<{ item_id: number }>(
-    db,
-    "SELECT DISTINCT item_id FROM runs WHERE brand_id = ? AND item_id IN (?) AND status IN ('new', 'waiting', 'held')",
-    [brandId, itemIds],
-  );
-  return new Set(rows.map((row) => row.item_id));
-}
-
 /** Stores which revision of its item a run is about from here on, and that it knows of the change. */
 export async function setRunRevision(db: Queryable, id: number, revision: number, withdrawn: boolean): Promise<void> {
   await change(db, 'UPDATE runs SET item_revision = ?, changed = 0, withdrawn = ? WHERE id = ?', [
@@ -298,69 +254,6 @@ export async function setRunRevision(db: Queryable, id: number, revision: number
     withdrawn,
     id,
   ]);
-}
-
-/** Puts off a run that is about to wake. */
-export async function putOffRun(db: Queryable, id: number, at: number): Promise<void> {
-  await change(db, 'UPDATE runs SET due_at = ? WHERE id = ?', [toTime(at), id]);
-}
-
-/** Makes a new run wait for others of its workflow. */
-export async function queueRun(db: Queryable, id: number): Promise<void> {
-  await change(db, 'UPDATE runs SET queued = 1, due_at = NULL WHERE id = ?', [id]);
-}
-
-/** What a new run must wait behind: earlier ones of the same order, or too many under way. */
-export async function isBehind(
-  db: Queryable,
-  run: { id: number; workflowId: number; orderHash: Buffer | null },
-  atOnce: number | null,
-): Promise<boolean> {
-  if (run.orderHash) {
-    const earlier = await select(
-      db,
-      "SELECT 1 FROM runs WHERE workflow_id = ? AND order_hash = ? AND id < ? AND status IN ('new', 'waiting', 'held') LIMIT 1",
-      [run.workflowId, run.orderHash, run.id],
-    );
-    if (earlier.length > 0) return true;
-  }
-  if (atOnce === null) return false;
-  const [row] = await select<{ under_way: number }>(
-    db,
-    "SELECT COUNT(*) AS under_way FROM runs WHERE workflow_id = ? AND status = 'waiting'",
-    [run.workflowId],
-  );
-  return Number(row!.under_way) >= atOnce;
-}
-
-/** Lets runs that waited for others try again: the next of the same order, and the next of all. */
-export async function releaseRuns(
-  db: Queryable,
-  workflowId: number,
-  ended: Buffer | null,
-  most: number,
-  now: number,
-): Promise<void> {
-  if (ended)
-    await change(
-      db,
-      'UPDATE runs SET queued = 0, due_at = ? WHERE workflow_id = ? AND queued = 1 AND order_hash = ? ORDER BY id LIMIT 1',
-      [toTime(now), workflowId, ended],
-    );
-  // One that has to follow an earlier run of its order would only be queued again, and those behind it stay waiting.
-  const free = await select<{ id: number }>(
-    db,
-    `SELECT r.id FROM runs r WHERE r.workflow_id = ? AND r.queued = 1 AND (r.order_hash IS NULL OR NOT EXISTS (
-       SELECT 1 FROM runs e WHERE e.workflow_id = r.workflow_id AND e.order_hash = r.order_hash AND e.id < r.id
-         AND e.status IN ('new', 'waiting', 'held')))
-     ORDER BY r.id LIMIT ?`,
-    [workflowId, most],
-  );
-  if (free.length > 0)
-    await change(db, 'UPDATE runs SET queued = 0, due_at = ? WHERE id IN (?)', [
-      toTime(now),
-      free.map((run) => run.id),
-    ]);
 }
 
 /** Moves a run to another version of its workflow. */
@@ -380,30 +273,6 @@ export async function openRunsOnOldVersions(
     "SELECT id, version, status FROM runs WHERE brand_id = ? AND workflow_id = ? AND version <> ? AND status IN ('new', 'waiting', 'held') ORDER BY id",
     [brandId, workflowId, version],
   );
-}
-
-/** How many runs of a workflow have not ended, by what they wait for. */
-export async function openRunCounts(
-  db: Queryable,
-  brandId: number,
-  workflowId: number,
-): Promise<{ new: number; waiting: number; held: number; backfill: number; old: number }> {
-  const [row] = await select<Record<'fresh' | 'waiting' | 'held' | 'backfill' | 'old', string | null>>(
-    db,
-    `SELECT SUM(r.status = 'new') AS fresh, SUM(r.status = 'waiting') AS waiting, SUM(r.status = 'held') AS held,
-       SUM(r.status = 'new' AND r.backfill) AS backfill, SUM(r.version <> f.live_version) AS old
-     FROM runs r JOIN workflows f ON f.id = r.workflow_id
-     WHERE r.brand_id = ? AND r.workflow_id = ? AND r.status IN ('new', 'waiting', 'held')`,
-    [brandId, workflowId],
-  );
-  const count = (text: string | null | undefined) => Number(text ?? 0);
-  return {
-    new: count(row?.fresh),
-    waiting: count(row?.waiting),
-    held: count(row?.held),
-    backfill: count(row?.backfill),
-    old: count(row?.old),
-  };
 }
 
 /**
@@ -430,107 +299,4 @@ export async function holdRun(db: Queryable, id: number, trouble: string, now: n
     toTime(now),
     id,
   ]);
-}
-
-/** A workflow's runs: those that wait for something first, then the newest. */
-export async function runsOf(db: Queryable, brandId: number, workflowId: number, most: number): Promise<Run[]> {
-  const rows = await select<Row>(
-    db,
-    `SELECT * FROM runs WHERE brand_id = ? AND workflow_id = ?
-     ORDER BY FIELD(status, 'new', 'waiting', 'held') DESC, id DESC LIMIT ?`,
-    [brandId, workflowId, most],
-  );
-  return rows.map(readForShow);
-}
-
-/** How many runs a workflow has had, by what became of them; and what went out in all. */
-export interface RunCounts {
-  runs: number;
-  held: number;
-  waiting: number;
-  stopped: number;
-  posts: number;
-  /** Answers, letters, likes. */
-  answers: number;
-  /** Rows, labels, calls and the like. */
-  others: number;
-}
-
-export async function runCounts(db: Queryable, brandId: number, workflowId: number): Promise<RunCounts> {
-  const [row] = await select<Record<'runs' | 'held' | 'waiting' | 'stopped', string | number | null>>(
-    db,
-    `SELECT COUNT(*) AS runs, SUM(status = 'held') AS held, SUM(status IN ('new', 'waiting')) AS waiting,
-       SUM(status = 'stopped') AS stopped FROM runs WHERE brand_id = ? AND workflow_id = ?`,
-    [brandId, workflowId],
-  );
-  const [sent] = await select<Record<'posts' | 'answers' | 'total', string | number | null>>(
-    db,
-    `SELECT SUM(action = 'publish') AS posts, SUM(action IN ('reply', 'message', 'react')) AS answers, COUNT(*) AS total
-     FROM logbook WHERE brand_id = ? AND workflow_id = ?`,
-    [brandId, workflowId],
-  );
-  const count = (value: string | number | null | undefined) => Number(value ?? 0);
-  const [posts, answers] = [count(sent?.posts), count(sent?.answers)];
-  return {
-    runs: count(row?.runs),
-    held: count(row?.held),
-    waiting: count(row?.waiting),
-    stopped: count(row?.stopped),
-    posts,
-    answers,
-    others: count(sent?.total) - posts - answers,
-  };
-}
-
-/** Runs that wait for a person, oldest first. */
-export async function heldRuns(db: Queryable, brandId: number, most: number): Promise<(Run & { workflow: string })[]> {
-  const rows = await select<Row & { workflow: string }>(
-    db,
-    `SELECT r.*, f.name AS workflow FROM runs r JOIN workflows f ON f.id = r.workflow_id
-     WHERE r.brand_id = ? AND r.status = 'held' ORDER BY r.changed_at LIMIT ?`,
-    [brandId, most],
-  );
-  return rows.map((row) => ({ ...readForShow(row), workflow: row.workflow }));
-}
-
-/** Runs that are still to begin, soonest first. */
-export async function comingRuns(
-  db: Queryable,
-  brandId: number,
-  most: number,
-): Promise<(Run & { workflow: string })[]> {
-  const rows = await select<Row & { workflow: string }>(
-    db,
-    `SELECT r.*, f.name AS workflow FROM runs r JOIN workflows f ON f.id = r.workflow_id
-     WHERE r.brand_id = ? AND r.status = 'new' AND f.status = 'live' AND r.due_at IS NOT NULL ORDER BY r.due_at LIMIT ?`,
-    [brandId, most],
-  );
-  return rows.map((row) => ({ ...readForShow(row), workflow: row.workflow }));
-}
-
-/** A paused workflow's runs begin nothing; their times are kept for when it goes on. */
-export async function parkRuns(db: Queryable, brandId: number, workflowId: number): Promise<void> {
-  await change(
-    db,
-    'UPDATE runs SET parked_due_at = due_at, due_at = NULL WHERE brand_id = ? AND workflow_id = ? AND due_at IS NOT NULL',
-    [brandId, workflowId],
-  );
-}
-
-export async function unparkRuns(db: Queryable, brandId: number, workflowId: number): Promise<void> {
-  await change(
-    db,
-    'UPDATE runs SET due_at = parked_due_at, parked_due_at = NULL WHERE brand_id = ? AND workflow_id = ? AND parked_due_at IS NOT NULL',
-    [brandId, workflowId],
-  );
-}
-
-/** When something is due next, a run or an act, whatever the workflow; milliseconds since 1970 UTC. */
-export async function nextDue(db: Queryable): Promise<number | null> {
-  const [row] = await select<{ due: Date | null }>(
-    db,
-    `SELECT LEAST(COALESCE((SELECT MIN(due_at) FROM runs), '9999-01-01'), COALESCE((SELECT MIN(due_at) FROM effects), '9999-01-01')) AS due`,
-  );
-  const due = row?.due ? new Date(row.due).getTime() : null;
-  return due === null || due > Date.UTC(9998, 0, 1) ? null : due;
 }

@@ -8,22 +8,18 @@ import { change, inTransaction, makeDatabase, openPool, select, type Pool } from
 import { migrate } from '../db/migrate.ts';
 import { keepAccount } from './accounts.ts';
 import { changesAfter, forgetChanges, newestChange, noteChange } from './changes.ts';
-import {
-  addEffects,
-  claimEffects,
-  endEffects,
-  lockDueEffects,
-  markSending,
-  parkEffects,
-  postponeEffect,
-  unparkEffects,
-} from './effects.ts';
+import { addEffects, claimEffects, endEffects, lockDueEffects, markSending, postponeEffect } from './effects.ts';
+import { parkEffects, unparkEffects } from './acts-waiting.ts';
 import { addItems, itemsOf, knownIdentities } from './items.ts';
 import { keepOutlets, outletsOf } from './outlets.ts';
 import { addBrand } from './people.ts';
-import { addRun, lockDueRuns, runsOf } from './runs.ts';
-import { keepWatch, scheduleWatches, watchBy } from './watches.ts';
-import { addVersion, addWorkflow, liveSubscribers, pausedWorkflows, setStatus, setSubscriptions } from './workflows.ts';
+import { addRun, lockDueRuns } from './runs.ts';
+import { runsOf } from './runs-shown.ts';
+import { keepWatch, watchBy } from './watches.ts';
+import { scheduleWatches } from './watch-times.ts';
+import { addVersion, liveSubscribers, setSubscriptions } from './versions.ts';
+import { addWorkflow } from './workflows.ts';
+import { pausedWorkflows, setStatus } from './workflow-state.ts';
 
 // The stores on a real MariaDB, without Lagoon.
 const NOW = Date.UTC(2026, 10, 23, 12, 0, 0, 123);

@@ -6,7 +6,7 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import { createOutlet } from '../accounts/outlets.ts';
 import { select } from '../db/database.ts';
-import { heldRuns } from '../store/runs.ts';
+import { heldRuns } from '../store/runs-shown.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { lookNow } from '../watch/look.ts';
 import { decide } from '../workflows/decide.ts';

@@ -14,7 +14,7 @@ import { addRun, markChanged } from '../store/runs.ts';
 import { isNewsTo, ownAmong } from '../store/own-things.ts';
 import { setAside } from '../store/set-aside.ts';
 import { outletOfWatch } from '../store/watches.ts';
-import { definitionOf, liveSubscribers } from '../store/workflows.ts';
+import { definitionOf, liveSubscribers } from '../store/versions.ts';
 
 export interface Arrivals {
   /** Known from now on, but starting nothing. Oldest first. */

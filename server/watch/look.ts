@@ -2,15 +2,20 @@ import { z } from 'zod';
 import { notice } from '@playa/core/items/noticing.ts';
 import type { Item } from '@playa/core/items/item.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
-import { budgetFactor, lookInterval, usualDelay } from '@playa/core/timetable/look-interval.ts';
-import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
+import { concernsAll, inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
-import { networkParams } from '../accounts/bells.ts';
-import { accountBy } from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { knownIdentities } from '../store/items.ts';
-import * as watches from '../store/watches.ts';
-import { websubOf } from '../store/websub.ts';
+import {
+  type ClaimedWatch,
+  claimDueWatches,
+  claimWatch,
+  claimedWatch,
+  endLook,
+  endUnchangedLooks,
+  holdsLease,
+} from '../store/watch-claims.ts';
+import { isWatched } from '../store/watch-times.ts';
 import { noteGone, sayRefused, storeArrivals } from './arrivals.ts';
 import { LookTrouble, fetchFeed, validatorsSchema } from './fetch-feed.ts';
 import { LOOK_LEASE } from './look-lease.ts';
@@ -19,26 +24,22 @@ import { olderPages } from './older-pages.ts';
 import { pastItems } from './past.ts';
 import { dueOccurrences, RecurrenceError, scheduleParams } from './schedule.ts';
 import { offerSubscription } from './websub.ts';
+import { nextInterval, fail } from './next-look.ts';
 
 // What the address is, was looked at when it was stored, and the guarded client looks again.
 const paramsSchema = z.object({ url: z.string(), channel: z.string().optional() });
+
 const memorySchema = z.object({
   validators: validatorsSchema,
   window: z.object({ identities: z.array(z.string()), oldest: z.number().nullable() }),
 });
+
 const windowSchema = memorySchema.pick({ window: true });
+
 const scheduleMemory = z.object({ last: z.number() });
 
-/** A source is looked at at least this often, also one that fails or seldom says anything. */
-const LONGEST_PAUSE = 30 * 60_000;
-/** How far the interval may grow from the one a source starts with. */
-const STRETCH = 8;
 /** So many times the looks that go on at once are claimed together. Slow ones must be begun within their lease. */
 const AHEAD = 3;
-/** Looks at one host in an hour, all brands together. */
-export const LOOKS_PER_HOUR = 1200;
-/** How much of a source's history its interval is made from. */
-const HISTORY = 200;
 
 /** Looks at the watches that are due, and waits for all of them. Returns how many. */
 export async function lookAtDue(services: Services, most = 8): Promise<number> {
@@ -57,7 +58,7 @@ export class Looker {
   readonly #most: number;
   readonly #open = new Set<Promise<void>>();
   /** Claimed, not begun: a claim is worth more when it takes many. */
-  #queue: watches.ClaimedWatch[] = [];
+  #queue: ClaimedWatch[] = [];
   #unchanged: { id: number; lease: string }[] = [];
   /** Called when a look is through. */
   #freed: (() => void) | null = null;
@@ -72,7 +73,7 @@ export class Looker {
     await this.#makeRoom();
     const { pool, clock } = this.#services;
     const room = this.#most * AHEAD - this.#queue.length - this.#open.size;
-    const claimed = await inTransaction(pool, (db) => watches.claimDueWatches(db, clock(), LOOK_LEASE, room));
+    const claimed = await inTransaction(pool, (db) => claimDueWatches(db, clock(), LOOK_LEASE, room));
     this.#queue.push(...claimed);
     while (this.#open.size < this.#most && this.#queue.length > 0) this.#begin(this.#queue.shift()!);
     // Under a flood many are written down together; otherwise at once.
@@ -80,7 +81,7 @@ export class Looker {
     return claimed.length;
   }
 
-  #begin(watch: watches.ClaimedWatch): void {
+  #begin(watch: ClaimedWatch): void {
     const looking = this.#look(watch).finally(() => {
       this.#open.delete(looking);
       const next = this.#queue.shift();
@@ -120,7 +121,7 @@ export class Looker {
     await this.#flush(1);
   }
 
-  async #look(watch: watches.ClaimedWatch): Promise<void> {
+  async #look(watch: ClaimedWatch): Promise<void> {
     try {
       if ((await look(this.#services, watch)) === 'unchanged')
         this.#unchanged.push({ id: watch.id, lease: watch.lease });
@@ -135,7 +136,7 @@ export class Looker {
     if (this.#unchanged.length < least) return;
     const looks = this.#unchanged;
     this.#unchanged = [];
-    await watches.endUnchangedLooks(this.#services.pool, looks, this.#services.clock());
+    await endUnchangedLooks(this.#services.pool, looks, this.#services.clock());
   }
 }
 
@@ -143,12 +144,10 @@ const STUMBLED = 'Playa itself stumbled over what this source says, and took not
 
 /** Looks at one watch now. @throws LookTrouble when the source gives nothing to read */
 export async function lookNow(services: Services, watchId: number): Promise<void> {
-  const watch = await inTransaction(services.pool, (db) =>
-    watches.claimWatch(db, watchId, services.clock(), LOOK_LEASE),
-  );
+  const watch = await inTransaction(services.pool, (db) => claimWatch(db, watchId, services.clock(), LOOK_LEASE));
   const result = await look(services, watch);
   if (result === 'unchanged')
-    await watches.endUnchangedLooks(services.pool, [{ id: watch.id, lease: watch.lease }], services.clock());
+    await endUnchangedLooks(services.pool, [{ id: watch.id, lease: watch.lease }], services.clock());
   else if (result) throw result;
 }
 
@@ -156,7 +155,7 @@ export async function lookNow(services: Services, watchId: number): Promise<void
  * One look: fetch outside any transaction, then store what is new and start its runs in one. The first look only sets
  * the baseline. Whoever gets `unchanged` ends the look.
  */
-async function look(services: Services, watch: watches.ClaimedWatch): Promise<LookTrouble | 'unchanged' | undefined> {
+export async function look(services: Services, watch: ClaimedWatch): Promise<LookTrouble | 'unchanged' | undefined> {
   try {
     if (watch.kind === 'schedule') await lookAtSchedule(services, watch);
     else if (watch.kind === 'feed') return await lookAtFeed(services, watch);
@@ -171,20 +170,20 @@ async function look(services: Services, watch: watches.ClaimedWatch): Promise<Lo
 }
 
 /** A web hook is not looked at: whoever calls it tells. */
-async function endHookLook(services: Services, watch: watches.ClaimedWatch): Promise<void> {
+async function endHookLook(services: Services, watch: ClaimedWatch): Promise<void> {
   const now = services.clock();
-  await watches.endLook(services.pool, watch.id, { now, ok: true, trouble: null, nextAt: null });
+  await endLook(services.pool, watch.id, { now, ok: true, trouble: null, nextAt: null });
 }
 
-async function lookAtSchedule(services: Services, claimed: watches.ClaimedWatch): Promise<void> {
+async function lookAtSchedule(services: Services, claimed: ClaimedWatch): Promise<void> {
   const params = scheduleParams.parse(claimed.params);
-  const watch = await watches.claimedWatch(services.pool, claimed.id);
+  const watch = await claimedWatch(services.pool, claimed.id);
   if (!watch) return;
   const last = scheduleMemory.safeParse(watch.memory).data?.last ?? null;
   await inTransaction(services.pool, async (db) => {
-    if (!(await watches.holdsLease(db, watch.id, claimed.lease))) return;
+    if (!(await holdsLease(db, watch.id, claimed.lease))) return;
     const now = services.clock();
-    const watched = await watches.isWatched(db, watch.id);
+    const watched = await isWatched(db, watch.id);
     let due: ReturnType<typeof dueOccurrences>;
     try {
       // While nobody listened nothing was missed.
@@ -196,7 +195,7 @@ async function lookAtSchedule(services: Services, claimed: watches.ClaimedWatch)
     await storeArrivals(db, watch, { past: due.past, fresh: due.items, again: [] }, now);
     // A clock that was set back must not make anything happen a second time.
     const memory = { last: Math.max(now, last ?? 0) };
-    await watches.endLook(db, watch.id, {
+    await endLook(db, watch.id, {
       now,
       ok: true,
       trouble: null,
@@ -207,11 +206,11 @@ async function lookAtSchedule(services: Services, claimed: watches.ClaimedWatch)
   });
 }
 
-async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Promise<'unchanged' | undefined> {
+async function lookAtFeed(services: Services, claimed: ClaimedWatch): Promise<'unchanged' | undefined> {
   const params = paramsSchema.parse(claimed.params);
   const fetched = await fetchFeed(services, params.url, claimed.validators);
   if (!fetched) return 'unchanged';
-  const watch = await watches.claimedWatch(services.pool, claimed.id);
+  const watch = await claimedWatch(services.pool, claimed.id);
   if (!watch) return undefined;
   const before = memorySchema.safeParse(watch.memory).data?.window ?? null;
   const { feed, validators } = fetched;
@@ -220,7 +219,7 @@ async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Pr
   const pages = before ? await olderPages(services, feed, before, LOOK_LEASE / 3) : { items: [], closed: false };
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    if (!(await watches.holdsLease(db, watch.id, claimed.lease))) return;
+    if (!(await holdsLease(db, watch.id, claimed.lease))) return;
     const window = [...feed.items, ...pages.items];
     const known = await knownIdentities(
       db,
@@ -247,11 +246,11 @@ async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Pr
       ...feed.warnings,
       ...(gap ? ['More appeared at once than the feed shows; some items may have been missed.'] : []),
     ];
-    await watches.endLook(db, watch.id, {
+    await endLook(db, watch.id, {
       now,
       ok: true,
       trouble: null,
-      nextAt: (await watches.isWatched(db, watch.id)) ? now + interval.ms : null,
+      nextAt: (await isWatched(db, watch.id)) ? now + interval.ms : null,
       // Only the newest window is compared with; pages were read to close a gap.
       memory: { validators, window: pages.items.length ? windowOf(feed.items) : noticed.memory },
       note: notes.length ? cutUnits(notes.join(' '), 500) : null,
@@ -264,14 +263,14 @@ async function lookAtFeed(services: Services, claimed: watches.ClaimedWatch): Pr
   return undefined;
 }
 
-async function lookAtNetwork(services: Services, claimed: watches.ClaimedWatch): Promise<void> {
-  const watch = await watches.claimedWatch(services.pool, claimed.id);
+async function lookAtNetwork(services: Services, claimed: ClaimedWatch): Promise<void> {
+  const watch = await claimedWatch(services.pool, claimed.id);
   if (!watch) return;
   const before = windowSchema.safeParse(watch.memory).data?.window ?? null;
   const { items, told, whole } = await readNetwork(services, watch, new Set(before?.identities));
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    if (!(await watches.holdsLease(db, watch.id, claimed.lease))) return;
+    if (!(await holdsLease(db, watch.id, claimed.lease))) return;
     const identities = items.map((item) => item.identity);
     const known = await knownIdentities(db, watch.id, identities);
     const noticed = notice(items, before, known);
@@ -279,11 +278,11 @@ async function lookAtNetwork(services: Services, claimed: watches.ClaimedWatch):
     const { refused } = await storeArrivals(db, watch, { past: noticed.past, fresh: noticed.fresh, again }, now);
     if (whole) await noteGone(db, watch, new Set(identities), now);
     const interval = await nextInterval(services, db, watch, now, told);
-    await watches.endLook(db, watch.id, {
+    await endLook(db, watch.id, {
       now,
       ok: true,
       trouble: null,
-      nextAt: (await watches.isWatched(db, watch.id)) ? now + interval.ms : null,
+      nextAt: (await isWatched(db, watch.id)) ? now + interval.ms : null,
       // The newest are enough to find the way back to.
       memory: { window: { identities: noticed.memory.identities.slice(0, 100), oldest: noticed.memory.oldest } },
       note: cutUnits([...sayRefused(refused), ...(noticed.gap ? [MISSED] : [])].join(' '), 500) || null,
@@ -299,51 +298,4 @@ const MISSED = 'More appeared at once than could be read; some may have been mis
 function windowOf(items: readonly Item[]): { identities: string[]; oldest: number | null } {
   const moments = items.flatMap((item) => item.publishedAt ?? []);
   return { identities: items.map((item) => item.identity), oldest: moments.length ? Math.min(...moments) : null };
-}
-
-/** How long until the next look, and how late items of the source are usually seen. */
-async function nextInterval(
-  services: Services,
-  db: Queryable,
-  watch: watches.Watch,
-  now: number,
-  told = false,
-): Promise<{ ms: number; delay: number | null }> {
-  const history = await watches.momentsOf(db, watch.id, HISTORY);
-  const shortest = watch.everySeconds * 1000;
-  // In the demonstration somebody is sitting in front of it, waiting for what they have just uploaded.
-  const longest = services.config.demo ? shortest : Math.max(shortest, Math.min(LONGEST_PAUSE, shortest * STRETCH));
-  // A hub tells at once; looks are then only there to catch what it missed.
-  const isTold = told || (await websubOf(db, watch.id))?.status === 'active';
-  const moments = history.map(({ publishedAt, seenAt }) => publishedAt ?? seenAt);
-  const wanted = isTold ? Math.max(longest, LONGEST_PAUSE) : lookInterval(moments, now, { shortest, longest });
-  const perHour = watch.kind === 'network' ? await looksOf(services, db, watch) : LOOKS_PER_HOUR;
-  const factor = budgetFactor([wanted, ...(await watches.intervalsAtHost(db, watch.id))], perHour);
-  return {
-    ms: Math.round(wanted * factor),
-    delay: usualDelay(history.filter(({ past }) => !past)),
-  };
-}
-
-/** Looks that an account's allowance has room for in an hour: half of it, since posting needs the other. */
-async function looksOf(services: Services, db: Queryable, watch: watches.Watch): Promise<number> {
-  const account = await accountBy(db, watch.brandId, networkParams.parse(watch.params).account);
-  const allowance = account && services.connectors[account.kind].allowance;
-  if (!allowance) return LOOKS_PER_HOUR;
-  return Math.max(2, allowance.calls / (allowance.per === 'day' ? 48 : 2));
-}
-
-async function fail(services: Services, claimed: watches.ClaimedWatch, trouble: LookTrouble): Promise<void> {
-  await inTransaction(services.pool, async (db) => {
-    const now = services.clock();
-    if (!(await watches.holdsLease(db, claimed.id, claimed.lease))) return;
-    const watch = (await watches.claimedWatch(db, claimed.id))!;
-    const pause = Math.max(
-      trouble.retryAfter,
-      Math.min(LONGEST_PAUSE, watch.everySeconds * 1000 * 2 ** Math.min(watch.failures, 8)),
-    );
-    const nextAt = (await watches.isWatched(db, watch.id)) ? now + pause : null;
-    await watches.endLook(db, watch.id, { now, ok: false, trouble: cutUnits(trouble.message, 500), nextAt });
-    if (!watch.trouble) await noteChange(db, watch.brandId, 'watches', watch.id, now);
-  });
 }

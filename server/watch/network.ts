@@ -6,7 +6,8 @@ import { NetworkTrouble } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, markOk } from '../store/accounts.ts';
 import { outletByRemote } from '../store/outlets.ts';
-import { isWatched, type Watch } from '../store/watches.ts';
+import { isWatched } from '../store/watch-times.ts';
+import { type Watch } from '../store/watches.ts';
 import { LookTrouble } from './fetch-feed.ts';
 
 /** What a look at a network gave. */

@@ -10,7 +10,7 @@ import { ChangeTail } from '../http/events.ts';
 import { change } from '../db/database.ts';
 import { hookBy, recentDeliveries } from '../store/hooks.ts';
 import { itemsOf } from '../store/items.ts';
-import { openRunCounts, runsOf } from '../store/runs.ts';
+import { openRunCounts, runsOf } from '../store/runs-shown.ts';
 import { keepWatch, watchBy } from '../store/watches.ts';
 import { addWorkflow, workflowBy } from '../store/workflows.ts';
 import { websubOf } from '../store/websub.ts';
@@ -451,7 +451,7 @@ describe('the past', () => {
     house.clock.now += 600_000;
     await house.settle();
     expect((await openRunCounts(house.services.pool, house.lidos, id)).backfill).toBe(2);
-    const { dropBackfill } = await import('../store/runs.ts');
+    const { dropBackfill } = await import('../store/run-times.ts');
     expect(await dropBackfill(house.services.pool, house.lidos, id)).toBe(2);
     house.clock.now += 3_600_000;
     await house.settle();

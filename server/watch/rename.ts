@@ -4,7 +4,7 @@ import type { Services } from '../base/services.ts';
 import { noteChange } from '../store/changes.ts';
 import { rewriteItemFields } from '../store/items.ts';
 import { setWatchNames, watchBy } from '../store/watches.ts';
-import { rewriteDefinitions } from '../store/workflows.ts';
+import { rewriteDefinitions } from '../store/versions.ts';
 
 /** Why a field cannot be renamed, in a sentence. */
 export class CannotRename extends Error {

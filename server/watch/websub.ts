@@ -7,7 +7,8 @@ import { FetchTrouble } from '../guard/guard.ts';
 import type { Services } from '../base/services.ts';
 import { knownIdentities } from '../store/items.ts';
 import * as store from '../store/websub.ts';
-import { isWatched, watchBy, type Watch } from '../store/watches.ts';
+import { isWatched } from '../store/watch-times.ts';
+import { watchBy, type Watch } from '../store/watches.ts';
 import { storeArrivals } from './arrivals.ts';
 
 /** The lease that is asked for; hubs may grant another. */

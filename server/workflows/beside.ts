@@ -1,6 +1,7 @@
 import type { Beside } from '@playa/core/workflow/together.ts';
 import type { Queryable } from '../db/database.ts';
-import { definitionOf, workflowsOf } from '../store/workflows.ts';
+import { definitionOf } from '../store/versions.ts';
+import { workflowsOf } from '../store/workflows.ts';
 
 /** The live workflows of a brand, each as it runs. One that cannot be read is left out. */
 export async function liveBeside(db: Queryable, brandId: number): Promise<Beside[]> {

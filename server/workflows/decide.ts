@@ -7,7 +7,7 @@ import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit, type Deed } from '../store/audit.ts';
-import { settledEffects } from '../store/effects.ts';
+import { settledEffects } from '../store/acts-of-run.ts';
 import { addLogEntries } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
 import { lockRun, runBy } from '../store/runs.ts';

@@ -5,10 +5,13 @@ import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { settlePauseNotices } from '../store/notices.ts';
-import { parkEffects, unparkEffects } from '../store/effects.ts';
+import { parkEffects, unparkEffects } from '../store/acts-waiting.ts';
 import { itemsOf, type StoredItem } from '../store/items.ts';
-import { parkRuns, unparkRuns } from '../store/runs.ts';
-import { scheduleWatches, watchBy } from '../store/watches.ts';
+import { parkRuns, unparkRuns } from '../store/run-times.ts';
+import { scheduleWatches } from '../store/watch-times.ts';
+import { watchBy } from '../store/watches.ts';
+import { addVersion, definitionOf, setSubscriptions } from '../store/versions.ts';
+import { setStatus } from '../store/workflow-state.ts';
 import * as workflows from '../store/workflows.ts';
 import { lookNow } from '../watch/look.ts';
 import { LookTrouble } from '../watch/fetch-feed.ts';
@@ -71,9 +74,9 @@ export async function goLive(
     const workflow = await workflows.workflowBy(db, brandId, workflowId, true);
     if (!workflow) throw new NotReady(['The workflow is gone.']);
     if (workflow.draftRevision !== request.revision) throw new NotReady([CHANGED]);
-    const version = await workflows.addVersion(db, workflow, workflow.draft, request.userId, now);
-    await workflows.setSubscriptions(db, brandId, workflowId, watchIds);
-    await workflows.setStatus(db, brandId, workflowId, 'live', now);
+    const version = await addVersion(db, workflow, workflow.draft, request.userId, now);
+    await setSubscriptions(db, brandId, workflowId, watchIds);
+    await setStatus(db, brandId, workflowId, 'live', now);
     await settlePauseNotices(db, brandId, workflowId, now);
     await scheduleWatches(db, brandId, now);
     if (workflow.status === 'paused') await unpark(db, brandId, workflowId);
@@ -122,7 +125,7 @@ export async function pause(services: Services, brandId: number, workflowId: num
   return inTransaction(services.pool, async (db) => {
     const workflow = await workflows.workflowBy(db, brandId, workflowId, true);
     if (workflow?.status !== 'live') return false;
-    await workflows.setStatus(db, brandId, workflowId, 'paused', services.clock());
+    await setStatus(db, brandId, workflowId, 'paused', services.clock());
     await parkRuns(db, brandId, workflowId);
     await parkEffects(db, brandId, workflowId, services.clock());
     await scheduleWatches(db, brandId, services.clock());
@@ -153,7 +156,7 @@ export async function resume(
 ): Promise<number | null> {
   const before = await workflows.workflowBy(services.pool, brandId, workflowId);
   if (before?.status !== 'paused' || before.liveVersion === null) return null;
-  const definition = await workflows.definitionOf(services.pool, brandId, workflowId, before.liveVersion);
+  const definition = await definitionOf(services.pool, brandId, workflowId, before.liveVersion);
   // Looking first makes known what appeared meanwhile: afterwards it would count as new.
   for (const source of definition?.sources ?? [])
     if (source.watch !== null) await lookFirst(services, brandId, source.watch);
@@ -162,7 +165,7 @@ export async function resume(
     if (workflow?.status !== 'paused') return null;
     const now = services.clock();
     const missed = await missedWhilePaused(db, workflow);
-    await workflows.setStatus(db, brandId, workflowId, 'live', now);
+    await setStatus(db, brandId, workflowId, 'live', now);
     await settlePauseNotices(db, brandId, workflowId, now);
     await unpark(db, brandId, workflowId);
     await scheduleWatches(db, brandId, now);

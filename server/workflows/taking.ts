@@ -5,8 +5,10 @@ import { orderOf } from '@playa/core/workflow/settings.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import type { Queryable } from '../db/database.ts';
 import { itemsNotTaken, type StoredItem } from '../store/items.ts';
-import { addRun, itemsBeingAnswered } from '../store/runs.ts';
-import { definitionOf, type Workflow } from '../store/workflows.ts';
+import { addRun } from '../store/runs.ts';
+import { itemsBeingAnswered } from '../store/runs-shown.ts';
+import { definitionOf } from '../store/versions.ts';
+import { type Workflow } from '../store/workflows.ts';
 
 /** When a thing counts as having appeared. */
 export const momentOf = (item: StoredItem): number => item.publishedAt ?? item.seenAt;

@@ -2,7 +2,8 @@
 import type { Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Queryable } from '../db/database.ts';
-import { definitionOf, workflowsOf } from '../store/workflows.ts';
+import { definitionOf } from '../store/versions.ts';
+import { workflowsOf } from '../store/workflows.ts';
 
 /** A workflow that uses it. */
 export interface Use {

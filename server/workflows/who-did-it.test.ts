@@ -6,7 +6,7 @@ import type { Services } from '../base/services.ts';
 import { change, select } from '../db/database.ts';
 import { pauseByItself } from '../runner/failures.ts';
 import { auditOf } from '../store/audit.ts';
-import { runsOf } from '../store/runs.ts';
+import { runsOf } from '../store/runs-shown.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { decide } from './decide.ts';

@@ -5,7 +5,7 @@ import { inTransaction } from '../../db/database.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
-import { rewriteDefinitions } from '../../store/workflows.ts';
+import { rewriteDefinitions } from '../../store/versions.ts';
 import { changesBy, usingSnippet } from '../../workflows/snippets.ts';
 import { usesOf } from '../../workflows/uses.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';

@@ -4,6 +4,7 @@ import { fieldsSchema } from '@playa/core/items/item.ts';
 import { webAddress } from '../../connectors/answers.ts';
 import { itemsOf } from '../../store/items.ts';
 import { outletsOf } from '../../store/outlets.ts';
+import { wakeIdleWatches } from '../../store/watch-times.ts';
 import * as watches from '../../store/watches.ts';
 import { LookTrouble } from '../../watch/fetch-feed.ts';
 import { findSource } from '../../watch/find-source.ts';
@@ -164,7 +165,7 @@ export const sourceEndpoints = [
     body: z.object({ watches: z.array(z.number().int().positive()).max(200) }),
     answer: z.object({ woken: z.number() }),
     async run({ services: { pool, clock, nudges }, brand, body }) {
-      const woken = await watches.wakeIdleWatches(pool, brand.id, body.watches, clock());
+      const woken = await wakeIdleWatches(pool, brand.id, body.watches, clock());
       if (woken > 0) nudges.nudge();
       return { woken };
     },

@@ -9,7 +9,8 @@ import { inTransaction } from '../../db/database.ts';
 import { addAudit, auditOf, type Did } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { itemsById, itemsOf } from '../../store/items.ts';
-import { itemsBeingAnswered } from '../../store/runs.ts';
+import { itemsBeingAnswered } from '../../store/runs-shown.ts';
+import { definitionOf } from '../../store/versions.ts';
 import * as workflows from '../../store/workflows.ts';
 import { worldOf } from '../../world/world.ts';
 import { liveBeside } from '../../workflows/beside.ts';
@@ -116,7 +117,7 @@ export const workflowEndpoints = [
         const live =
           workflow.liveVersion === null
             ? null
-            : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion).catch(() => null);
+            : await definitionOf(pool, brand.id, workflow.id, workflow.liveVersion).catch(() => null);
         const shown = live ?? workflow.draft;
         return {
           id: workflow.id,
@@ -167,9 +168,7 @@ export const workflowEndpoints = [
       const { unreadable: _unreadable, ...workflow } = await own(services, brand.id, asked.id);
       const world = await worldOf(pool, brand.id, connectors);
       const live =
-        workflow.liveVersion === null
-          ? null
-          : await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
+        workflow.liveVersion === null ? null : await definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
       return {
         ...workflow,
         live: live ?? null,
@@ -344,7 +343,7 @@ export const workflowEndpoints = [
       const workflow = await own(services, brand.id, asked.id);
       if (workflow.status !== 'live' || workflow.liveVersion === null)
         throw new Problem(409, 'Only a live workflow takes something.');
-      const definition = await workflows.definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
+      const definition = await definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
       const watches = new Set(definition?.sources.flatMap(({ watch }) => watch ?? []));
       const item = (await itemsById(pool, [body.item])).get(body.item);
       if (!item || !watches.has(item.watchId))

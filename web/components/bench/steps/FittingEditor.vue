@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ArrowUp } from '@lucide/vue';
 import { computed } from 'vue';
-import { DEFAULT_LADDER, RUNGS, type Ladder, type Rung } from '@playa/core/captions/fit.ts';
+import { DEFAULT_LADDER, RUNGS, type Ladder, type Rung } from '@playa/core/captions/ladder.ts';
 import type { Fitting } from '@playa/core/steps/fitting.ts';
 import type { Step } from '@playa/core/steps/index.ts';
 import { useEditor } from '../../../stores/editor.ts';
