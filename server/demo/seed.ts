@@ -55,6 +55,8 @@ export async function seedDemonstration(services: Services): Promise<void> {
       name: 'Mo Okoro',
       passwordHash: await hashPassword(DEMO_PASSWORD),
     });
+    // What is set up is set up by her.
+    past.actor = { kind: 'person', userId: mo };
     const lidos = await people.addBrand(past.pool, { name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en' });
     const bakehouse = await people.addBrand(past.pool, {
       name: 'Marram Bakehouse',

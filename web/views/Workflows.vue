@@ -78,6 +78,9 @@ async function remove(workflow: ListedWorkflow) {
   }
 }
 const plural = (count: number, word: string) => `${count} ${word}${count === 1 ? '' : 's'}`;
+/** Who last switched a workflow on or off, and when. */
+const lastly = ({ lastly: done }: ListedWorkflow) =>
+  done ? `${done.did} by ${done.by ?? 'Playa'}, ${shortMoment(done.at, session.zone)}` : undefined;
 </script>
 
 <template>
@@ -144,10 +147,10 @@ const plural = (count: number, word: string) => `${count} ${word}${count === 1 ?
               </div>
             </td>
             <td class="px-2 py-3">
-              <StatusPill :status="workflow.status" />
-              <div v-if="workflow.lastly" class="mt-0.5 text-sm text-ink-3">
-                {{ workflow.lastly.did }} by {{ workflow.lastly.by ?? 'Playa' }},
-                {{ shortMoment(workflow.lastly.at, session.zone) }}
+              <StatusPill :status="workflow.status" :title="lastly(workflow)" />
+              <!-- Of what runs it is enough to know who let it when one asks. -->
+              <div v-if="workflow.status === 'paused' && workflow.lastly" class="mt-0.5 text-sm text-ink-3">
+                by {{ workflow.lastly.by ?? 'itself' }}, {{ shortMoment(workflow.lastly.at, session.zone) }}
               </div>
             </td>
             <td class="px-2 py-2.5">

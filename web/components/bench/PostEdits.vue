@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue';
+import { computed, nextTick, ref, watch } from 'vue';
 import type { PostCell } from '@playa/core/model/cells.ts';
 import type { WorldOutlet } from '@playa/core/model/world.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
@@ -20,6 +20,9 @@ const editing = ref(false);
 const busy = ref(false);
 const trouble = ref('');
 const deleting = ref(false);
+const root = ref<HTMLElement>();
+// What it unfolds may lie below what can be seen.
+watch([editing, deleting], () => void nextTick(() => root.value?.scrollIntoView({ block: 'end' })));
 const at = computed(() => `${session.at}/posts/${encodeURIComponent(props.post.key ?? '')}`);
 const rules = computed(() => wordRules(props.outlet.kind, 'post', (props.post.more?.media?.length ?? 0) > 0));
 const written = computed(() => writtenText(rules.value, text.value));
@@ -63,7 +66,7 @@ async function make(change: () => Promise<unknown>) {
 </script>
 
 <template>
-  <div class="mt-2">
+  <div ref="root" class="mt-2 scroll-mb-4">
     <p v-if="!editing && !deleting" class="flex flex-wrap gap-x-3 text-sm">
       <button class="link" @click="begin">Edit this post on {{ outlet.name }}</button>
       <button class="link" @click="deleting = true">Delete it there</button>
