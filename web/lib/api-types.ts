@@ -13,1065 +13,391 @@ import type { ActName } from '@playa/core/model/acts.ts';
 export interface paths {
     "/me": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** Who is signed in, which brands are theirs, and the token that changes carry. */
         get: operations["whoAmI"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/sign-out/everywhere": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Ends every session of whoever asks, on all devices. */
         post: operations["signOutEverywhere"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/events": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** What changes in the brand, as server-sent events (HTML, section 9.2), for fetching it anew. */
         get: operations["listen"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/oauth/callback": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** Where a network sends a person back to; leads on to the interface. */
         get: operations["finishConnect"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/oauth/trouble/{token}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** The words of a trouble that this server itself put into an address. */
         get: operations["readTrouble"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/today": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** What needs a person, what went out and what comes, and what appeared. */
         get: operations["openToday"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** The brand’s workflows, each in a sentence, with how it stands. */
         get: operations["listWorkflows"];
-        put?: never;
         /** Makes a draft. */
         post: operations["addWorkflow"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** A workflow with its draft, what is live, and what it refers to. */
         get: operations["openWorkflow"];
-        put?: never;
-        post?: never;
         /** Deletes a draft that has never been live. */
         delete: operations["deleteWorkflow"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/draft": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
         /** Saves a draft over the revision it was made from; 409 with the present one when it was changed meanwhile. */
         put: operations["saveDraft"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/live": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Lets a draft go live, or applies it, beginning with a part of the past. */
         post: operations["goLive"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/pause": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Pauses a live workflow: nothing more goes out, and what appears is kept. */
         post: operations["pauseWorkflow"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/busy": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** Things at its sources that a run of any workflow is about: none of them is taken by another. */
         get: operations["listBusyItems"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/missed": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** What appeared while a workflow was paused, for choosing what it takes when it goes on. */
         get: operations["listMissed"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/resume": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Lets a paused workflow go on, with a part of what appeared meanwhile. */
         post: operations["resumeWorkflow"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/take": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Has a live workflow take something that no workflow took. */
         post: operations["takeItem"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/runs": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** A workflow’s runs: those that wait for something first, then the newest, at most 200. */
         get: operations["listRuns"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/runs/{id}/decide": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Says what happens to something that is held. */
         post: operations["decide"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/runs/{id}/again": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Has a run that Playa could not take further tried again. */
         post: operations["tryRunAgain"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/runs/{id}/cancel": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Ends a run; what is not sent yet is not sent. */
         post: operations["cancelRun"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/runs/{id}/rerun/{step}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** What running again from a step would send a second time. */
         get: operations["previewRerun"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/runs/{id}/rerun": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Runs again from a step that the run had reached. */
         post: operations["rerun"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/open": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** How many runs of a workflow have not ended, by how they stand. */
         get: operations["countOpenRuns"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/move": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Brings open runs to the newest version, where it has the step they stand at. */
         post: operations["moveRuns"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/workflows/{id}/backfill": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
-        post?: never;
         /** Lets go of what is still to come of the past that the workflow began with. */
         delete: operations["dropBackfill"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** The brand’s sources, and what could be watched. */
         get: operations["listSources"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/find": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Finds what can be watched in something a person has pasted. */
         post: operations["findSource"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/watch": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Watches what is found at an address: found again, rather than taken from the browser’s word. */
         post: operations["watchFeed"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/wake": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Has sources looked at that somebody has open and no live workflow uses. */
         post: operations["wakeSources"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/network": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Watches what only a sign-in can see: comments, reviews, rows. */
         post: operations["watchOutlet"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/hook": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Makes a web hook: an address that others tell Playa at. */
         post: operations["makeHook"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/schedule": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Makes a source of moments that come by a rule (RFC 5545 section 3.3.10). */
         post: operations["makeSchedule"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/schedule/preview": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Says a rule in words, with the next five moments. */
         post: operations["previewSchedule"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/{id}/rename": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Gives a field of a source another name, in its items and wherever it is used. */
         post: operations["renameSourceField"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/items": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** The newest items of some sources, newest first. */
         get: operations["listItems"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/{id}/hook": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** A web hook with its secret address, what is known of what comes, and the newest ten deliveries. */
         get: operations["openHook"];
-        put?: never;
         /** Changes a web hook: its identity field, its schema, whether it is signed, its address. */
         post: operations["changeHook"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/sources/{id}/hook/test": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Sends a web hook something, marked as a test. */
         post: operations["testHook"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/accounts": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** The kinds of network that can be reached, and the brand’s accounts with their outlets. */
         get: operations["listAccounts"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/accounts/connect": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Where a person goes to let Playa in at a network. */
         post: operations["beginConnect"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/accounts/form": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Connects an account with what its network gives out: a token, a name and a password. */
         post: operations["connectByForm"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/accounts/{id}/outlets": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Adds an outlet by its address. */
         post: operations["openOutlet"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/accounts/{id}/create": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Has an outlet made at the network: a board, a table. */
         post: operations["createOutlet"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/accounts/{id}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
         /** Gives an account another name. */
         patch: operations["renameAccount"];
-        trace?: never;
     };
     "/brands/{brand}/accounts/{id}/refresh": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Asks the network again which outlets there are. */
         post: operations["refreshOutlets"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/accounts/{id}/disconnect": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Forgets what lets Playa in; what would be sent waits. */
         post: operations["disconnectAccount"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/outlets/{id}/check": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Looks whether Playa may publish at an outlet, and says what is missing. */
         post: operations["checkOutlet"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/outlets/{id}/test": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Sends a post that says it is a test. */
         post: operations["sendTestPost"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/outlets/{id}/test/{ticket}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
-        post?: never;
         /** Takes a test away again. */
         delete: operations["removeTestPost"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/calls/try": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** Sends one request of a Call, really, and answers with what came back. */
         post: operations["tryCall"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/secrets": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** The names of the secrets; what they hold is never answered. */
         get: operations["listSecrets"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/secrets/{name}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
         /** Keeps a secret under a name, or replaces what it holds. */
         put: operations["keepSecret"];
-        post?: never;
         /** Forgets a secret. */
         delete: operations["deleteSecret"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/snippets": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** The brand’s snippets, with where they are used. */
         get: operations["listSnippets"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/snippets/{name}/changes": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** What would be said with other words in a snippet. Nothing is kept. */
         post: operations["previewSnippetChange"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/snippets/{name}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
         /** Keeps a snippet, under another name where one is given: every wording that uses it goes on using it. */
         put: operations["keepSnippet"];
-        post?: never;
         /** Deletes a snippet that no live workflow uses. */
         delete: operations["deleteSnippet"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/files": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** The brand’s own pictures and films, with where they are used. */
         get: operations["listFiles"];
-        put?: never;
         /** Takes a picture or film: the bytes are the body, so that a film need not be in memory as a whole. */
         post: operations["addFile"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/files/{id}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
         /** Names a file and says what it shows. */
         put: operations["describeFile"];
-        post?: never;
         /** Deletes a file that no live workflow sends. */
         delete: operations["deleteFile"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/posts/lately": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** What other workflows said at some outlets in the last 90 days, newest first, at most 40 at each. */
         get: operations["saidLately"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/posts/{key}/edits": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** What a post says now, and how it was edited or deleted, newest first. */
         get: operations["listPostEdits"];
-        put?: never;
         /** Edits a post at its network, and keeps what it said before. */
         post: operations["editPost"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/posts/{key}": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
-        post?: never;
         /** Deletes a post at its network. That it was out, and what it said, stays known. */
         delete: operations["deletePost"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/link-preview": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** What the page at an address says of itself; null when it says nothing or cannot be had. */
         get: operations["previewLink"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/notices": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
         /** What the person who is signed in has been told, newest first, at most 50. */
         get: operations["listNotices"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/notices/{id}/away": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** The person has read a notice. */
         post: operations["putNoticeAway"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
     "/brands/{brand}/aside/{id}/away": {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        get?: never;
-        put?: never;
         /** A person has seen what Playa could not take. */
         post: operations["putAsideAway"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
     };
 }
 export type webhooks = Record<string, never>;
@@ -1606,12 +932,7 @@ export type $defs = Record<string, never>;
 export interface operations {
     whoAmI: {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -1643,19 +964,13 @@ export interface operations {
     };
     signOutEverywhere: {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -1679,15 +994,11 @@ export interface operations {
     };
     listen: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description It goes on. */
             200: {
@@ -1729,12 +1040,7 @@ export interface operations {
     };
     finishConnect: {
         parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description It goes on. */
             200: {
@@ -1758,14 +1064,10 @@ export interface operations {
     };
     readTrouble: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 token: string;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -1791,15 +1093,11 @@ export interface operations {
     };
     openToday: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -1841,15 +1139,11 @@ export interface operations {
     };
     listWorkflows: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -1893,13 +1187,10 @@ export interface operations {
     };
     addWorkflow: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -1970,16 +1261,12 @@ export interface operations {
     };
     openWorkflow: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -2021,23 +1308,18 @@ export interface operations {
     };
     deleteWorkflow: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -2079,14 +1361,11 @@ export interface operations {
     };
     saveDraft: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -2158,14 +1437,11 @@ export interface operations {
     };
     goLive: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -2247,23 +1523,18 @@ export interface operations {
     };
     pauseWorkflow: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -2305,16 +1576,12 @@ export interface operations {
     };
     listBusyItems: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -2358,16 +1625,12 @@ export interface operations {
     };
     listMissed: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -2416,14 +1679,11 @@ export interface operations {
     };
     resumeWorkflow: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -2506,14 +1766,11 @@ export interface operations {
     };
     takeItem: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -2583,16 +1840,12 @@ export interface operations {
     };
     listRuns: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -2637,14 +1890,11 @@ export interface operations {
     };
     decide: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -2676,7 +1926,6 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -2727,23 +1976,18 @@ export interface operations {
     };
     tryRunAgain: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -2785,23 +2029,18 @@ export interface operations {
     };
     cancelRun: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -2843,17 +2082,13 @@ export interface operations {
     };
     previewRerun: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
                 step: string;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -2903,14 +2138,11 @@ export interface operations {
     };
     rerun: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -2925,7 +2157,6 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -2976,16 +2207,12 @@ export interface operations {
     };
     countOpenRuns: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -3034,16 +2261,12 @@ export interface operations {
     };
     moveRuns: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -3097,16 +2320,12 @@ export interface operations {
     };
     dropBackfill: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -3159,15 +2378,11 @@ export interface operations {
     };
     listSources: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -3214,13 +2429,10 @@ export interface operations {
     };
     findSource: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -3310,13 +2522,10 @@ export interface operations {
     };
     watchFeed: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -3387,13 +2596,10 @@ export interface operations {
     };
     wakeSources: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -3463,13 +2669,10 @@ export interface operations {
     };
     watchOutlet: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -3540,13 +2743,10 @@ export interface operations {
     };
     makeHook: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -3616,13 +2816,10 @@ export interface operations {
     };
     makeSchedule: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -3694,13 +2891,10 @@ export interface operations {
     };
     previewSchedule: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -3772,14 +2966,11 @@ export interface operations {
     };
     renameSourceField: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -3855,14 +3046,11 @@ export interface operations {
                 watches: string;
                 most?: number;
             };
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -3915,16 +3103,12 @@ export interface operations {
     };
     openHook: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -3983,14 +3167,11 @@ export interface operations {
     };
     changeHook: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4065,14 +3246,11 @@ export interface operations {
     };
     testHook: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4087,7 +3265,6 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -4138,15 +3315,11 @@ export interface operations {
     };
     listAccounts: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -4191,13 +3364,10 @@ export interface operations {
     };
     beginConnect: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4268,13 +3438,10 @@ export interface operations {
     };
     connectByForm: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4347,14 +3514,11 @@ export interface operations {
     };
     openOutlet: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4424,14 +3588,11 @@ export interface operations {
     };
     createOutlet: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4504,14 +3665,11 @@ export interface operations {
     };
     renameAccount: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4526,7 +3684,6 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -4577,23 +3734,18 @@ export interface operations {
     };
     refreshOutlets: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -4635,23 +3787,18 @@ export interface operations {
     };
     disconnectAccount: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -4693,16 +3840,12 @@ export interface operations {
     };
     checkOutlet: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -4761,16 +3904,12 @@ export interface operations {
     };
     sendTestPost: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Made. */
             201: {
@@ -4825,24 +3964,19 @@ export interface operations {
     };
     removeTestPost: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
                 ticket: string;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -4884,13 +4018,10 @@ export interface operations {
     };
     tryCall: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -4971,15 +4102,11 @@ export interface operations {
     };
     listSecrets: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -5026,14 +4153,11 @@ export interface operations {
     };
     keepSecret: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 name: string;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5048,7 +4172,6 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -5099,23 +4222,18 @@ export interface operations {
     };
     deleteSecret: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 name: string;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -5157,15 +4275,11 @@ export interface operations {
     };
     listSnippets: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -5209,14 +4323,11 @@ export interface operations {
     };
     previewSnippetChange: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 name: string;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5286,14 +4397,11 @@ export interface operations {
     };
     keepSnippet: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 name: string;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5309,7 +4417,6 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -5360,23 +4467,18 @@ export interface operations {
     };
     deleteSnippet: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 name: string;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -5418,15 +4520,11 @@ export interface operations {
     };
     listFiles: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -5473,12 +4571,10 @@ export interface operations {
             query: {
                 name: string;
             };
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5546,14 +4642,11 @@ export interface operations {
     };
     describeFile: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5569,7 +4662,6 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -5620,23 +4712,18 @@ export interface operations {
     };
     deleteFile: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -5682,14 +4769,11 @@ export interface operations {
                 outlets: string;
                 except?: number;
             };
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -5745,16 +4829,12 @@ export interface operations {
     };
     listPostEdits: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 key: string;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -5799,14 +4879,11 @@ export interface operations {
     };
     editPost: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 key: string;
             };
-            cookie?: never;
         };
         requestBody: {
             content: {
@@ -5821,7 +4898,6 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -5872,23 +4948,18 @@ export interface operations {
     };
     deletePost: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 key: string;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -5933,14 +5004,11 @@ export interface operations {
             query: {
                 url: string;
             };
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -5998,15 +5066,11 @@ export interface operations {
     };
     listNotices: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description What was asked for. */
             200: {
@@ -6050,23 +5114,18 @@ export interface operations {
     };
     putNoticeAway: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {
@@ -6108,23 +5167,18 @@ export interface operations {
     };
     putAsideAway: {
         parameters: {
-            query?: never;
-            header?: never;
             path: {
                 /** @description The brand’s number. */
                 brand: number;
                 id: number;
             };
-            cookie?: never;
         };
-        requestBody?: never;
         responses: {
             /** @description Done. */
             204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
             };
             /** @description Nobody is signed in. */
             401: {

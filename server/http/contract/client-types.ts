@@ -32,5 +32,7 @@ export async function clientTypes(document: ReturnType<typeof openApiDocument>):
       return known && ts.factory.createTypeReferenceNode(known.type);
     },
   });
-  return `${HEAD}\n\n${astToString(types)}`;
+  // What is never there need not be said for every endpoint.
+  const said = astToString(types).replace(/^ *\w+\?: never;\n/gm, '');
+  return `${HEAD}\n\n${said}`;
 }
