@@ -22,9 +22,12 @@ const HEAD = [
   ...Object.values(IN_CORE).map(({ type, file }) => `import type { ${type} } from '@playa/core/${file}';`),
 ].join('\n');
 
+/** Every refusal is the same to the interface (lib/api.ts), so that only good answers have types. */
+const withoutRefusals = (key: string, value: unknown): unknown => (/^[45]\d\d$/.test(key) ? undefined : value);
+
 /** The text of web/lib/api-types.ts. */
 export async function clientTypes(document: ReturnType<typeof openApiDocument>): Promise<string> {
-  const types = await openapiTS(JSON.stringify(document), {
+  const types = await openapiTS(JSON.stringify(document, withoutRefusals), {
     defaultNonNullable: false,
     transform(_schema, { path }) {
       const name = /^#\/components\/schemas\/(\w+?)(?:Output)?$/.exec(path ?? '')?.[1];
