@@ -12,390 +12,266 @@ import type { ActName } from '@playa/core/model/acts.ts';
 
 export interface paths {
     "/me": {
-        parameters: {
-        };
         /** Who is signed in, which brands are theirs, and the token that changes carry. */
         get: operations["whoAmI"];
     };
     "/sign-out/everywhere": {
-        parameters: {
-        };
         /** Ends every session of whoever asks, on all devices. */
         post: operations["signOutEverywhere"];
     };
     "/brands/{brand}/events": {
-        parameters: {
-        };
         /** What changes in the brand, as server-sent events (HTML, section 9.2), for fetching it anew. */
         get: operations["listen"];
     };
     "/oauth/callback": {
-        parameters: {
-        };
         /** Where a network sends a person back to; leads on to the interface. */
         get: operations["finishConnect"];
     };
     "/oauth/trouble/{token}": {
-        parameters: {
-        };
         /** The words of a trouble that this server itself put into an address. */
         get: operations["readTrouble"];
     };
     "/brands/{brand}/today": {
-        parameters: {
-        };
         /** What needs a person, what went out and what comes, and what appeared. */
         get: operations["openToday"];
     };
     "/brands/{brand}/workflows": {
-        parameters: {
-        };
         /** The brand’s workflows, each in a sentence, with how it stands. */
         get: operations["listWorkflows"];
         /** Makes a draft. */
         post: operations["addWorkflow"];
     };
     "/brands/{brand}/workflows/{id}": {
-        parameters: {
-        };
         /** A workflow with its draft, what is live, and what it refers to. */
         get: operations["openWorkflow"];
         /** Deletes a draft that has never been live. */
         delete: operations["deleteWorkflow"];
     };
     "/brands/{brand}/workflows/{id}/draft": {
-        parameters: {
-        };
         /** Saves a draft over the revision it was made from; 409 with the present one when it was changed meanwhile. */
         put: operations["saveDraft"];
     };
     "/brands/{brand}/workflows/{id}/live": {
-        parameters: {
-        };
         /** Lets a draft go live, or applies it, beginning with a part of the past. */
         post: operations["goLive"];
     };
     "/brands/{brand}/workflows/{id}/pause": {
-        parameters: {
-        };
         /** Pauses a live workflow: nothing more goes out, and what appears is kept. */
         post: operations["pauseWorkflow"];
     };
     "/brands/{brand}/workflows/{id}/busy": {
-        parameters: {
-        };
         /** Things at its sources that a run of any workflow is about: none of them is taken by another. */
         get: operations["listBusyItems"];
     };
     "/brands/{brand}/workflows/{id}/missed": {
-        parameters: {
-        };
         /** What appeared while a workflow was paused, for choosing what it takes when it goes on. */
         get: operations["listMissed"];
     };
     "/brands/{brand}/workflows/{id}/resume": {
-        parameters: {
-        };
         /** Lets a paused workflow go on, with a part of what appeared meanwhile. */
         post: operations["resumeWorkflow"];
     };
     "/brands/{brand}/workflows/{id}/take": {
-        parameters: {
-        };
         /** Has a live workflow take something that no workflow took. */
         post: operations["takeItem"];
     };
     "/brands/{brand}/workflows/{id}/runs": {
-        parameters: {
-        };
         /** A workflow’s runs: those that wait for something first, then the newest, at most 200. */
         get: operations["listRuns"];
     };
     "/brands/{brand}/runs/{id}/decide": {
-        parameters: {
-        };
         /** Says what happens to something that is held. */
         post: operations["decide"];
     };
     "/brands/{brand}/runs/{id}/again": {
-        parameters: {
-        };
         /** Has a run that Playa could not take further tried again. */
         post: operations["tryRunAgain"];
     };
     "/brands/{brand}/runs/{id}/cancel": {
-        parameters: {
-        };
         /** Ends a run; what is not sent yet is not sent. */
         post: operations["cancelRun"];
     };
     "/brands/{brand}/runs/{id}/rerun/{step}": {
-        parameters: {
-        };
         /** What running again from a step would send a second time. */
         get: operations["previewRerun"];
     };
     "/brands/{brand}/runs/{id}/rerun": {
-        parameters: {
-        };
         /** Runs again from a step that the run had reached. */
         post: operations["rerun"];
     };
     "/brands/{brand}/workflows/{id}/open": {
-        parameters: {
-        };
         /** How many runs of a workflow have not ended, by how they stand. */
         get: operations["countOpenRuns"];
     };
     "/brands/{brand}/workflows/{id}/move": {
-        parameters: {
-        };
         /** Brings open runs to the newest version, where it has the step they stand at. */
         post: operations["moveRuns"];
     };
     "/brands/{brand}/workflows/{id}/backfill": {
-        parameters: {
-        };
         /** Lets go of what is still to come of the past that the workflow began with. */
         delete: operations["dropBackfill"];
     };
     "/brands/{brand}/sources": {
-        parameters: {
-        };
         /** The brand’s sources, and what could be watched. */
         get: operations["listSources"];
     };
     "/brands/{brand}/sources/find": {
-        parameters: {
-        };
         /** Finds what can be watched in something a person has pasted. */
         post: operations["findSource"];
     };
     "/brands/{brand}/sources/watch": {
-        parameters: {
-        };
         /** Watches what is found at an address: found again, rather than taken from the browser’s word. */
         post: operations["watchFeed"];
     };
     "/brands/{brand}/sources/wake": {
-        parameters: {
-        };
         /** Has sources looked at that somebody has open and no live workflow uses. */
         post: operations["wakeSources"];
     };
     "/brands/{brand}/sources/network": {
-        parameters: {
-        };
         /** Watches what only a sign-in can see: comments, reviews, rows. */
         post: operations["watchOutlet"];
     };
     "/brands/{brand}/sources/hook": {
-        parameters: {
-        };
         /** Makes a web hook: an address that others tell Playa at. */
         post: operations["makeHook"];
     };
     "/brands/{brand}/sources/schedule": {
-        parameters: {
-        };
         /** Makes a source of moments that come by a rule (RFC 5545 section 3.3.10). */
         post: operations["makeSchedule"];
     };
     "/brands/{brand}/sources/schedule/preview": {
-        parameters: {
-        };
         /** Says a rule in words, with the next five moments. */
         post: operations["previewSchedule"];
     };
     "/brands/{brand}/sources/{id}/rename": {
-        parameters: {
-        };
         /** Gives a field of a source another name, in its items and wherever it is used. */
         post: operations["renameSourceField"];
     };
     "/brands/{brand}/items": {
-        parameters: {
-        };
         /** The newest items of some sources, newest first. */
         get: operations["listItems"];
     };
     "/brands/{brand}/sources/{id}/hook": {
-        parameters: {
-        };
         /** A web hook with its secret address, what is known of what comes, and the newest ten deliveries. */
         get: operations["openHook"];
         /** Changes a web hook: its identity field, its schema, whether it is signed, its address. */
         post: operations["changeHook"];
     };
     "/brands/{brand}/sources/{id}/hook/test": {
-        parameters: {
-        };
         /** Sends a web hook something, marked as a test. */
         post: operations["testHook"];
     };
     "/brands/{brand}/accounts": {
-        parameters: {
-        };
         /** The kinds of network that can be reached, and the brand’s accounts with their outlets. */
         get: operations["listAccounts"];
     };
     "/brands/{brand}/accounts/connect": {
-        parameters: {
-        };
         /** Where a person goes to let Playa in at a network. */
         post: operations["beginConnect"];
     };
     "/brands/{brand}/accounts/form": {
-        parameters: {
-        };
         /** Connects an account with what its network gives out: a token, a name and a password. */
         post: operations["connectByForm"];
     };
     "/brands/{brand}/accounts/{id}/outlets": {
-        parameters: {
-        };
         /** Adds an outlet by its address. */
         post: operations["openOutlet"];
     };
     "/brands/{brand}/accounts/{id}/create": {
-        parameters: {
-        };
         /** Has an outlet made at the network: a board, a table. */
         post: operations["createOutlet"];
     };
     "/brands/{brand}/accounts/{id}": {
-        parameters: {
-        };
         /** Gives an account another name. */
         patch: operations["renameAccount"];
     };
     "/brands/{brand}/accounts/{id}/refresh": {
-        parameters: {
-        };
         /** Asks the network again which outlets there are. */
         post: operations["refreshOutlets"];
     };
     "/brands/{brand}/accounts/{id}/disconnect": {
-        parameters: {
-        };
         /** Forgets what lets Playa in; what would be sent waits. */
         post: operations["disconnectAccount"];
     };
     "/brands/{brand}/outlets/{id}/check": {
-        parameters: {
-        };
         /** Looks whether Playa may publish at an outlet, and says what is missing. */
         post: operations["checkOutlet"];
     };
     "/brands/{brand}/outlets/{id}/test": {
-        parameters: {
-        };
         /** Sends a post that says it is a test. */
         post: operations["sendTestPost"];
     };
     "/brands/{brand}/outlets/{id}/test/{ticket}": {
-        parameters: {
-        };
         /** Takes a test away again. */
         delete: operations["removeTestPost"];
     };
     "/brands/{brand}/calls/try": {
-        parameters: {
-        };
         /** Sends one request of a Call, really, and answers with what came back. */
         post: operations["tryCall"];
     };
     "/brands/{brand}/secrets": {
-        parameters: {
-        };
         /** The names of the secrets; what they hold is never answered. */
         get: operations["listSecrets"];
     };
     "/brands/{brand}/secrets/{name}": {
-        parameters: {
-        };
         /** Keeps a secret under a name, or replaces what it holds. */
         put: operations["keepSecret"];
         /** Forgets a secret. */
         delete: operations["deleteSecret"];
     };
     "/brands/{brand}/snippets": {
-        parameters: {
-        };
         /** The brand’s snippets, with where they are used. */
         get: operations["listSnippets"];
     };
     "/brands/{brand}/snippets/{name}/changes": {
-        parameters: {
-        };
         /** What would be said with other words in a snippet. Nothing is kept. */
         post: operations["previewSnippetChange"];
     };
     "/brands/{brand}/snippets/{name}": {
-        parameters: {
-        };
         /** Keeps a snippet, under another name where one is given: every wording that uses it goes on using it. */
         put: operations["keepSnippet"];
         /** Deletes a snippet that no live workflow uses. */
         delete: operations["deleteSnippet"];
     };
     "/brands/{brand}/files": {
-        parameters: {
-        };
         /** The brand’s own pictures and films, with where they are used. */
         get: operations["listFiles"];
         /** Takes a picture or film: the bytes are the body, so that a film need not be in memory as a whole. */
         post: operations["addFile"];
     };
     "/brands/{brand}/files/{id}": {
-        parameters: {
-        };
         /** Names a file and says what it shows. */
         put: operations["describeFile"];
         /** Deletes a file that no live workflow sends. */
         delete: operations["deleteFile"];
     };
     "/brands/{brand}/posts/lately": {
-        parameters: {
-        };
         /** What other workflows said at some outlets in the last 90 days, newest first, at most 40 at each. */
         get: operations["saidLately"];
     };
     "/brands/{brand}/posts/{key}/edits": {
-        parameters: {
-        };
         /** What a post says now, and how it was edited or deleted, newest first. */
         get: operations["listPostEdits"];
         /** Edits a post at its network, and keeps what it said before. */
         post: operations["editPost"];
     };
     "/brands/{brand}/posts/{key}": {
-        parameters: {
-        };
         /** Deletes a post at its network. That it was out, and what it said, stays known. */
         delete: operations["deletePost"];
     };
     "/brands/{brand}/link-preview": {
-        parameters: {
-        };
         /** What the page at an address says of itself; null when it says nothing or cannot be had. */
         get: operations["previewLink"];
     };
     "/brands/{brand}/notices": {
-        parameters: {
-        };
         /** What the person who is signed in has been told, newest first, at most 50. */
         get: operations["listNotices"];
     };
     "/brands/{brand}/notices/{id}/away": {
-        parameters: {
-        };
         /** The person has read a notice. */
         post: operations["putNoticeAway"];
     };
     "/brands/{brand}/aside/{id}/away": {
-        parameters: {
-        };
         /** A person has seen what Playa could not take. */
         post: operations["putAsideAway"];
     };
@@ -931,8 +807,6 @@ export interface components {
 export type $defs = Record<string, never>;
 export interface operations {
     whoAmI: {
-        parameters: {
-        };
         responses: {
             /** @description What was asked for. */
             200: {
@@ -954,8 +828,6 @@ export interface operations {
         };
     };
     signOutEverywhere: {
-        parameters: {
-        };
         responses: {
             /** @description Done. */
             204: {
@@ -985,8 +857,6 @@ export interface operations {
         };
     };
     finishConnect: {
-        parameters: {
-        };
         responses: {
             /** @description It goes on. */
             200: {

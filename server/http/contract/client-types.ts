@@ -36,6 +36,8 @@ export async function clientTypes(document: ReturnType<typeof openApiDocument>):
     },
   });
   // What is never there need not be said for every endpoint.
-  const said = astToString(types).replace(/^ *\w+\?: never;\n/gm, '');
+  const said = astToString(types)
+    .replace(/^ *\w+\?: never;\n/gm, '')
+    .replace(/^ *\w+\??: \{\s*\};\n/gm, '');
   return `${HEAD}\n\n${said}`;
 }
