@@ -4,6 +4,7 @@ import { migrate } from './db/migrate.ts';
 import { seedDemonstration } from './demo/seed.ts';
 import { makeApp } from './http/app.ts';
 import { ChangeTail } from './http/events.ts';
+import { makeRecords } from './runner/rebuild-records.ts';
 import { work } from './runner/worker.ts';
 import { closeServices, openServices } from './compose.ts';
 
@@ -11,6 +12,7 @@ const config = readConfig(process.env);
 await makeDatabase(config.databaseUrl);
 const services = openServices(config);
 await migrate(services.pool);
+await makeRecords(services);
 if (config.demo) await seedDemonstration(services);
 
 const tail = new ChangeTail(services);

@@ -9,7 +9,6 @@ import { accountBy } from '../store/accounts.ts';
 import { bellOf } from '../store/bells.ts';
 import { noticesFor } from '../store/notices.ts';
 import { outletBy, outletsOf } from '../store/outlets.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { watchBy } from '../store/watches.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { serve } from '../testing/told.ts';
@@ -22,6 +21,7 @@ import { checkOutlet, createOutlet, openOutlet, removeTestPost, sendTestPost } f
 import { accountsOverview } from './overview.ts';
 import { sessionFor } from './sessions.ts';
 import { connectByForm, missingScopes } from './sign-in.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 /** What Lagoon has called, so that a test can see the real calls and hand them on. */

@@ -55,13 +55,27 @@ const TRY_AGAIN = new Set(['ER_LOCK_DEADLOCK', 'ER_LOCK_WAIT_TIMEOUT', 'ER_CHECK
  * Runs work in one transaction: all of it is stored or none. After a deadlock it is run anew, so it must do nothing
  * outside the database.
  */
-export async function inTransaction<T>(pool: Pool, work: (connection: Connection) => Promise<T>): Promise<T> {
+export function inTransaction<T>(pool: Pool, work: (connection: Connection) => Promise<T>): Promise<T> {
+  // Claims with SKIP LOCKED want no gap locks.
+  return transaction(pool, 'READ COMMITTED', 'START TRANSACTION', work);
+}
+
+/** The same, with all that is read seen as it was at one moment. */
+export function inSnapshot<T>(pool: Pool, work: (connection: Connection) => Promise<T>): Promise<T> {
+  return transaction(pool, 'REPEATABLE READ', 'START TRANSACTION WITH CONSISTENT SNAPSHOT', work);
+}
+
+async function transaction<T>(
+  pool: Pool,
+  level: string,
+  begin: string,
+  work: (connection: Connection) => Promise<T>,
+): Promise<T> {
   for (let tries = 1; ; tries++) {
     const connection = await pool.getConnection();
     try {
-      // Claims with SKIP LOCKED want no gap locks.
-      await connection.query('SET TRANSACTION ISOLATION LEVEL READ COMMITTED');
-      await connection.beginTransaction();
+      await connection.query(`SET TRANSACTION ISOLATION LEVEL ${level}`);
+      await connection.query(begin);
       const result = await work(connection);
       await connection.commit();
       return result;

@@ -6,12 +6,14 @@ import { closeServices, openServices } from '../compose.ts';
 import type { Services } from '../base/services.ts';
 import { logEntriesSince } from '../store/logbook.ts';
 import { brandsOf, userByEmail } from '../store/people.ts';
-import { heldRuns, runsOf } from '../store/runs-shown.ts';
-import { workflowCounts, workflowsOf } from '../store/workflows.ts';
+import { workflowCounts } from '../store/counts.ts';
+import { workflowsOf } from '../store/workflows.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { differencesBetween, gatheredCells, livedAndRehearsed } from '../testing/lived.ts';
 import { DEMO_EMAIL } from './people.ts';
 import { seedDemonstration } from './seed.ts';
+import { keptAndRebuilt } from '../testing/records.ts';
+import { heldRuns, runsOf } from '../testing/runs-of.ts';
 
 // The demonstration, set up for real: consent pages, a month of looks and posts.
 let house: House;
@@ -51,8 +53,8 @@ describe('the demonstration', () => {
     expect(counts.get(films!.id)).toMatchObject({ runs: 3, posts: 2, held: 1 });
     // Each of them has done something in its week.
     for (const workflow of others.filter(({ name }) => name !== 'The plan, posted')) {
-      const { posts, others: acts } = counts.get(workflow.id)!;
-      expect(posts + acts, workflow.name).toBeGreaterThan(0);
+      const { posts, answers, others: acts } = counts.get(workflow.id)!;
+      expect(posts + answers + acts, workflow.name).toBeGreaterThan(0);
     }
     // What the crew has planned is still to come: two rows wait for their moment, one for a person.
     const plan = others.find(({ name }) => name === 'The plan, posted')!;
@@ -73,9 +75,15 @@ describe('the demonstration', () => {
     const [lessons] = await workflowsOf(services.pool, lidos!.id);
     const runs = await runsOf(services.pool, lidos!.id, lessons!.id, 100);
     expect(runs.every((run) => run.status === 'done' || run.status === 'stopped')).toBe(true);
-    expect((await heldRuns(services.pool, lidos!.id, 10))[0]!.state!.root.wait).toMatchObject({
+    expect((await heldRuns(services.pool, lidos!.id))[0]!.state!.root.wait).toMatchObject({
       slots: [{ trouble: 'too-long' }],
     });
+  });
+  it('left records that would be made anew just so', async () => {
+    const { kept, rebuilt } = await keptAndRebuilt(services);
+    expect(kept.held!.length).toBeGreaterThan(2);
+    expect(kept.counts!.length).toBeGreaterThan(100);
+    expect(rebuilt).toEqual(kept);
   });
   it('did what a rehearsal of the same week says: every cell, but for what only reality knows', async () => {
     const [lidos] = await brandsOf(services.pool, (await userByEmail(services.pool, DEMO_EMAIL))!.id);

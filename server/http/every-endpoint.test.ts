@@ -9,7 +9,6 @@ import { slotsIn } from '@playa/core/model/state.ts';
 import { change, select } from '../db/database.ts';
 import { addNotices } from '../store/notices.ts';
 import * as people from '../store/people.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { setAside } from '../store/set-aside.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { openHouse, type House } from '../testing/house.ts';
@@ -25,6 +24,7 @@ import { openApiDocument } from './contract/document.ts';
 import { pathOf, type Endpoint } from './contract/endpoint.ts';
 import { allEndpoints } from './endpoints/index.ts';
 import { ChangeTail } from './events.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 let server: Server;

@@ -1,7 +1,6 @@
 // Being told, over real HTTP on both sides: Lagoon's hub and its bells call Playa's own server.
 import type { Server } from 'node:http';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { runsOf } from '../store/runs-shown.ts';
 import { websubOf } from '../store/websub.ts';
 import { bellOf } from '../store/bells.ts';
 import { openHouse, type House } from '../testing/house.ts';
@@ -11,6 +10,7 @@ import { renewSubscriptions } from '../watch/websub.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 let server: Server;

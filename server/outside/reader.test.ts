@@ -10,7 +10,7 @@ const BASE = 'https://lidos.example/feed';
 
 describe('reading apart', () => {
   const reader = new OutsideReader();
-  const hasty = new OutsideReader(100);
+  const hasty = new OutsideReader(300);
   afterAll(async () => {
     await Promise.all([reader.close(), hasty.close()]);
   });
@@ -31,7 +31,7 @@ describe('reading apart', () => {
     await hasty.feed(feed(''), BASE);
     let beats = 0;
     const beat = setInterval(() => beats++, 10);
-    // Four megabytes take more than a tenth of a second, whatever is in them.
+    // Four megabytes take more than this, whatever is in them.
     const endless = feed(`<content type="html">${'&lt;div&gt;'.repeat(400_000)}</content>`);
     const read = (bytes: Buffer) =>
       hasty.feed(bytes, BASE).then(

@@ -2,19 +2,22 @@
 // input may hold up the thread in which everything else happens, nor take its memory.
 import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
+import { MessageChannel } from 'node:worker_threads';
 import pLimit from 'p-limit';
 import Piscina from 'piscina';
 import type { NamedFeed } from '@playa/core/feeds/autodiscovery.ts';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
 import type { ReadFeed } from '@playa/core/feeds/parse-feed.ts';
 import type { LinkPreview } from '@playa/core/text/open-graph.ts';
-import type { Refused, Task } from './worker.ts';
+import type { Handed, Refused, Task } from './worker.ts';
 
 /** What one reading may take. An honest feed at the limit of its size takes a fraction of a second. */
 const LIMITS = {
   milliseconds: 8000,
   megabytes: 384,
 } as const;
+/** How long a thread may take to come up on a busy machine, in milliseconds. */
+const COMING_UP = 120_000;
 const THREADS = 2;
 const TAKES_TOO_LONG = 'Reading it takes longer than any feed should. Playa stopped, and took nothing from it.';
 const TAKES_TOO_MUCH = 'Reading it takes more memory than any feed should. Playa stopped, and took nothing from it.';
@@ -23,8 +26,6 @@ export class OutsideReader {
   readonly #limit: number;
   readonly #file: string;
   readonly #inTurn = pLimit(THREADS);
-  /** Resolves when the threads are up: loading them is not part of reading. */
-  #warm: Promise<unknown> | undefined;
   #pool: Piscina | undefined;
 
   /**
@@ -58,24 +59,27 @@ export class OutsideReader {
 
   /** Whoever waits for a thread waits without a limit: it is not their fault. */
   #run<T>(task: Task): Promise<T> {
-    return this.#inTurn(async () => {
-      const pool = this.#threads();
-      await (this.#warm ??= Promise.all(Array.from({ length: THREADS }, () => pool.run({ read: 'nothing' }))));
-      return this.#timed<T>(pool, task);
-    });
+    return this.#inTurn(() => this.#timed<T>(this.#threads(), task));
   }
 
   async #timed<T>(pool: Piscina, task: Task): Promise<T> {
     const stop = new AbortController();
-    const timer = setTimeout(() => stop.abort(), this.#limit);
+    const within = (milliseconds: number) => setTimeout(() => stop.abort(), milliseconds);
+    let timer = within(COMING_UP);
+    // Only from here on it is the reading that takes its time: a thread that was stopped is replaced by one that has to
+    // come up first.
+    const { port1: heard, port2: begun } = new MessageChannel();
+    heard.once('message', () => {
+      clearTimeout(timer);
+      timer = within(this.#limit);
+    });
     try {
-      const answer = (await pool.run(task, { signal: stop.signal })) as T | Refused;
+      const handed: Handed = { task, begun };
+      const answer = (await pool.run(handed, { signal: stop.signal, transferList: [begun] })) as T | Refused;
       if (isRefused(answer)) throw new FeedError(answer.trouble, answer.says);
       return answer;
     } catch (error) {
       if (error instanceof FeedError) throw error;
-      // Its thread has gone, and the next one takes a moment to come up.
-      this.#warm = undefined;
       if (stop.signal.aborted) throw new FeedError('too-large', TAKES_TOO_LONG);
       if ((error as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY')
         throw new FeedError('too-large', TAKES_TOO_MUCH);
@@ -84,6 +88,7 @@ export class OutsideReader {
       throw error;
     } finally {
       clearTimeout(timer);
+      heard.close();
     }
   }
 

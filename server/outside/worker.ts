@@ -1,4 +1,5 @@
 // A thread that reads what somebody else wrote. It has no access to anything but what it is handed.
+import type { MessagePort } from 'node:worker_threads';
 import { feedsNamedBy } from '@playa/core/feeds/autodiscovery.ts';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
 import { readFeed } from '@playa/core/feeds/parse-feed.ts';
@@ -6,7 +7,6 @@ import { readLinkPreview } from '@playa/core/text/open-graph.ts';
 
 export type Task =
   | { read: 'feed'; bytes: Uint8Array; base: string; contentType: string; linkHeader: string }
-  | { read: 'nothing' }
   | { read: 'named feeds'; html: string; base: string }
   | { read: 'preview'; html: string; address: string };
 
@@ -17,13 +17,18 @@ export interface Refused {
   says: string;
 }
 
-export default function work(task: Task): unknown {
+/** What a thread is handed; it says when it begins, since coming up takes a while too. */
+export interface Handed {
+  task: Task;
+  begun: MessagePort;
+}
+
+export default function work({ task, begun }: Handed): unknown {
+  begun.postMessage(null);
   try {
     switch (task.read) {
       case 'feed':
         return readFeed(task.bytes, task.base, task.contentType, task.linkHeader);
-      case 'nothing':
-        return null;
       case 'named feeds':
         return feedsNamedBy(task.html, task.base);
       case 'preview':

@@ -5,12 +5,12 @@ import type { ReplyStep } from '@playa/core/steps/respond.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
 import { itemsOf } from '../store/items.ts';
 import { runBy, type Run } from '../store/runs.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, pause } from '../testing/workflow.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { lookNow } from '../watch/look.ts';
 import { decide } from '../workflows/decide.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 let watch: number;

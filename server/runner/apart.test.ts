@@ -3,7 +3,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { change, select } from '../db/database.ts';
 import { asideOf, putAsideAway } from '../store/set-aside.ts';
-import { heldRuns, runsOf } from '../store/runs-shown.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { workflowsOf } from '../store/workflows.ts';
@@ -14,6 +13,7 @@ import { tryRunAgain } from '../workflows/decide.ts';
 import { readDeliveries, receive } from '../watch/hooks.ts';
 import { performEffects } from './perform-effects.ts';
 import { takeRuns } from './take-runs.ts';
+import { heldRuns, runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 let calls: Awaited<ReturnType<typeof serve>>;
@@ -152,9 +152,7 @@ describe('a run that cannot be read', () => {
     house.clock.now += 61_000;
     await house.settle();
     expect(await statuses(healthy)).toEqual(['done']);
-    const [run] = (await heldRuns(house.services.pool, house.lidos, 50)).filter(
-      (each) => each.workflowId === rotten.id,
-    );
+    const [run] = (await heldRuns(house.services.pool, house.lidos)).filter((each) => each.workflowId === rotten.id);
     expect(run!.trouble).toMatch(/cannot read how far/);
     expect(await takeRuns(house.services)).toBe(0);
     // Once it can be read again, it goes on from there.
@@ -182,7 +180,7 @@ describe('a run that cannot be read', () => {
     );
     await change(house.services.pool, "UPDATE runs SET state = '{}' WHERE id = ?", [row!.id]);
     await house.settle();
-    expect((await heldRuns(house.services.pool, house.lidos, 50)).some((run) => run.id === row!.id)).toBe(true);
+    expect((await heldRuns(house.services.pool, house.lidos)).some((run) => run.id === row!.id)).toBe(true);
     await change(house.services.pool, 'UPDATE runs SET state = ? WHERE id = ?', [row!.state, row!.id]);
     await tryRunAgain(house.services, house.lidos, row!.id);
     await house.settle();

@@ -21,6 +21,7 @@ import { BrakeCounts } from './brake.ts';
 import { answerAsk } from './asks.ts';
 import { changeOf, isWithdrawn } from './bring-up-to-date.ts';
 import { noteFailure } from './failures.ts';
+import { keepRecords } from './records.ts';
 import type { Programs } from '../base/services.ts';
 
 /** UTF-16 code units of a run's state and trace; the database takes 16 MB in one piece, unless it was told otherwise. */
@@ -41,7 +42,7 @@ export class Batch {
   readonly #items = new Map<string, StoredItem>();
   /** Brands and workflows whose open screens are to be told. */
   readonly #changed = new Map<number, number>();
-  #saves = new Map<number, SavedRun>();
+  #saves = new Map<number, { run: SavedRun; program: Program }>();
   #effects: NewEffect[] = [];
 
   constructor(db: Queryable, now: number, programs: Programs) {
@@ -113,7 +114,7 @@ export class Batch {
     await this.#brake.count(run, effects, { brake: program.settings.brake, outletName: program.outletName });
     const before = { state: run.state, status: run.status };
     Object.assign(run, { state, trace, status: state!.status, trouble: null, queued: false, stored });
-    this.#saves.set(run.id, run as SavedRun);
+    this.#saves.set(run.id, { run: run as SavedRun, program });
     this.#changed.set(run.workflowId, run.brandId);
     await this.#afterwards(run, program, before);
   }
@@ -202,7 +203,8 @@ export class Batch {
 
   /** Writes down what has become of the runs so far. */
   async flush(): Promise<void> {
-    const runs = [...this.#saves.values()];
+    const saves = [...this.#saves.values()];
+    const runs = saves.map(({ run }) => run);
     const effects = this.#effects;
     this.#saves = new Map();
     this.#effects = [];
@@ -210,6 +212,7 @@ export class Batch {
       // Their rows are kept from changing, so that a pause either is seen here or parks what is written here.
       const paused = await pausedWorkflows(this.#db, [...new Set(runs.map((run) => run.workflowId))]);
       await addEffects(this.#db, effects, paused, this.#now);
+      await keepRecords(this.#db, saves, this.#now);
       for (const some of inPackets(runs)) await saveRuns(this.#db, some, paused, this.#now);
     }
     for (const [workflowId, brandId] of this.#changed)

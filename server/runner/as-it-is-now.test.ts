@@ -5,7 +5,6 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Settings } from '@playa/core/workflow/settings.ts';
 import { createOutlet } from '../accounts/outlets.ts';
 import { change } from '../db/database.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { type Run } from '../store/runs.ts';
 import { asideOf } from '../store/set-aside.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
@@ -18,6 +17,7 @@ import * as goingLive from '../workflows/go-live.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
 import { leaseOf, performEffects } from './perform-effects.ts';
 import { takeRuns } from './take-runs.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 let watch: number;

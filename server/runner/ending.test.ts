@@ -5,7 +5,6 @@ import type { PostCell } from '@playa/core/model/cells.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
 import { select } from '../db/database.ts';
 import { logEntriesSince } from '../store/logbook.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { type Run } from '../store/runs.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
@@ -14,6 +13,7 @@ import { cancelRun } from '../workflows/run-actions.ts';
 import { lookNow } from '../watch/look.ts';
 import { performEffects } from './perform-effects.ts';
 import { takeRuns } from './take-runs.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 let watch: number;

@@ -9,7 +9,6 @@ import { addLogEntries, logEntriesSince } from '../store/logbook.ts';
 import { noticesFor } from '../store/notices.ts';
 import { findPersons } from '../store/persons.ts';
 import { runBy, thinRuns, type Run } from '../store/runs.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { keepSecret } from '../store/secrets.ts';
 import { addVersion } from '../store/versions.ts';
 import { workflowBy } from '../store/workflows.ts';
@@ -20,6 +19,7 @@ import { cancelRun, moveRuns, rerun, sentAgain } from '../workflows/run-actions.
 import { secretOwner } from './call-service.ts';
 import { performEffects } from './perform-effects.ts';
 import { takeRuns } from './take-runs.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 // The live driver on a real MariaDB: waits, nested steps, what runs have a say in together, calls, decisions.
 let house: House;

@@ -3,7 +3,6 @@ import { CONNECTORS } from '../connectors/index.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
 import { NetworkTrouble, type Connector, type Repeats } from '../connectors/connector.ts';
 import { change, select } from '../db/database.ts';
-import { heldRuns, runsOf } from '../store/runs-shown.ts';
 import { runBy } from '../store/runs.ts';
 import { accountBy } from '../store/accounts.ts';
 import { logEntriesSince } from '../store/logbook.ts';
@@ -15,6 +14,7 @@ import { cancelRun } from '../workflows/run-actions.ts';
 import { lookNow } from '../watch/look.ts';
 import { leaseOf, performEffects } from './perform-effects.ts';
 import { takeRuns } from './take-runs.ts';
+import { heldRuns, runsOf } from '../testing/runs-of.ts';
 
 /** A network whose answers the test decides, over what its audience would see. */
 class MadeUpNetwork {
@@ -80,7 +80,7 @@ async function later(milliseconds: number) {
 }
 const postsOf = async (text: string) => (await house.posts()).filter((post) => post.text === text);
 const held = async () =>
-  (await heldRuns(house.services.pool, house.lidos, 50)).flatMap((run) =>
+  (await heldRuns(house.services.pool, house.lidos)).flatMap((run) =>
     slotsIn(run.state!)
       .filter((slot) => slot.status === 'held')
       .map((slot) => ({ run, slot })),
@@ -337,7 +337,7 @@ describe('at Lagoon', () => {
     );
     await house.settle();
     expect(await postsOf('New: Whole')).toHaveLength(1);
-    const stuck = await heldRuns(house.services.pool, house.lidos, 50);
+    const stuck = await heldRuns(house.services.pool, house.lidos);
     expect(stuck.map((run) => run.trouble)).toContain(
       'Playa itself stumbled over this item. It is kept, and can be tried again.',
     );
@@ -354,7 +354,7 @@ describe('at Lagoon', () => {
     await house.settle();
     await later(600_000);
     expect(await postsOf(text)).toHaveLength(1);
-    const stuck = (await heldRuns(house.services.pool, house.lidos, 50)).find((run) =>
+    const stuck = (await heldRuns(house.services.pool, house.lidos)).find((run) =>
       JSON.stringify(run.trace).includes(text),
     )!;
     expect(stuck.trouble).toContain('stumbled');

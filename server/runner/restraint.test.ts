@@ -7,7 +7,6 @@ import { slotsIn } from '@playa/core/model/state.ts';
 import { createOutlet } from '../accounts/outlets.ts';
 import { change } from '../db/database.ts';
 import { noticesFor } from '../store/notices.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { workflowBy } from '../store/workflows.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
@@ -19,6 +18,7 @@ import { missedWhilePaused } from '../workflows/taking.ts';
 import { takeRuns } from './take-runs.ts';
 import { performEffects } from './perform-effects.ts';
 import { receiveHook } from '../testing/hooks.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 let watch: number;

@@ -1,6 +1,7 @@
 import type { RetryPolicy } from '@playa/core/engine/retry.ts';
 import type { Services } from '../base/services.ts';
 import { dropCalls } from '../store/account-calls.ts';
+import { foldCounts } from '../store/counts.ts';
 import { forgetClaims } from '../store/claims.ts';
 import { forgetChanges } from '../store/changes.ts';
 import { forgetDeliveries } from '../store/hooks.ts';
@@ -17,6 +18,8 @@ import { takeRuns } from './take-runs.ts';
 
 /** How long an idle worker waits before it asks for work again, unless it is nudged. */
 const IDLE = 400;
+/** So much of what was counted is added up at once. */
+const COUNTED = 5000;
 const DAY = 86_400_000;
 
 export interface WorkerOptions {
@@ -52,8 +55,9 @@ async function keepHouse(services: Services): Promise<number> {
   await forgetClaims(pool, clock() - 400 * DAY);
   await forgetAside(pool, clock() - 30 * DAY);
   await forgetDeliveries(pool, clock() - config.keepDays * DAY, 2000);
+  const folded = await inTransaction(pool, (db) => foldCounts(db, COUNTED));
   const thinned = await inTransaction(pool, (db) => thinRuns(db, clock() - config.keepDays * DAY, 500));
-  return thinned === 500 ? 1 : 0;
+  return thinned === 500 || folded === COUNTED ? 1 : 0;
 }
 
 /**

@@ -149,20 +149,18 @@ export async function itemsAt(
     if (item?.revision === want.itemRevision) found.set(`${want.itemId}.${want.itemRevision}`, item);
     else if (item) older.push(want);
   }
-  for (const { itemId, itemRevision } of older) {
-    const [row] = await select<{ fields: string }>(
-      db,
-      'SELECT fields FROM item_versions WHERE item_id = ? AND revision = ?',
-      [itemId, itemRevision],
-    );
-    const item = items.get(itemId)!;
-    if (row)
-      found.set(`${itemId}.${itemRevision}`, {
-        ...item,
-        revision: itemRevision,
-        fields: fieldsSchema.parse(JSON.parse(row.fields)),
-      });
-  }
+  if (older.length === 0) return found;
+  const rows = await select<{ itemId: number; revision: number; fields: string }>(
+    db,
+    'SELECT item_id AS itemId, revision, fields FROM item_versions WHERE (item_id, revision) IN (?)',
+    [older.map(({ itemId, itemRevision }) => [itemId, itemRevision])],
+  );
+  for (const { itemId, revision, fields } of rows)
+    found.set(`${itemId}.${revision}`, {
+      ...items.get(itemId)!,
+      revision,
+      fields: fieldsSchema.parse(JSON.parse(fields)),
+    });
   return found;
 }
 

@@ -1,4 +1,5 @@
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+import { addCounts } from './counts.ts';
 
 /** Something that went out. */
 export interface LogEntry {
@@ -36,11 +37,18 @@ export interface NewLogEntry {
 /** Writes down what went out, once per effect. */
 export async function addLogEntries(db: Queryable, entries: readonly NewLogEntry[]): Promise<void> {
   if (entries.length === 0) return;
+  // Whoever writes down what a run has sent has locked the run: nobody else adds the same meanwhile.
+  const there = await select<{ key: string }>(db, "SELECT effect_key AS 'key' FROM logbook WHERE effect_key IN (?)", [
+    entries.map((entry) => entry.key),
+  ]);
+  const known = new Set(there.map(({ key }) => key));
+  const added = entries.filter(({ key }) => !known.has(key));
+  if (added.length === 0) return;
   await change(
     db,
     'INSERT IGNORE INTO logbook (effect_key, brand_id, workflow_id, run_id, action, step, outlet_id, text, card, url, remote_id, at) VALUES ?',
     [
-      entries.map((entry) => [
+      added.map((entry) => [
         entry.key,
         entry.brandId,
         entry.workflowId,
@@ -55,6 +63,18 @@ export async function addLogEntries(db: Queryable, entries: readonly NewLogEntry
         toTime(entry.at),
       ]),
     ],
+  );
+  await addCounts(
+    db,
+    added.map(({ brandId, workflowId, action, outletId, at }) => ({
+      brandId,
+      workflowId,
+      what: 'act',
+      state: action,
+      outletId,
+      at,
+      n: 1,
+    })),
   );
 }
 

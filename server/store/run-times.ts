@@ -1,14 +1,22 @@
 // When runs are taken up, and when not: woken, put off, parked while their workflow is paused.
-import { change, select, toTime, type Queryable } from '../db/database.ts';
+import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
+import { addCounts } from './counts.ts';
 
-/** Ends the part of the past that has not begun. Returns how many runs that were. */
+/** Ends the part of the past that has not begun. Returns how many runs that were. Run inside a transaction. */
 export async function dropBackfill(db: Queryable, brandId: number, workflowId: number): Promise<number> {
-  const done = await change(
+  const rows = await select<{ id: number; at: Date }>(
     db,
-    "DELETE FROM runs WHERE brand_id = ? AND workflow_id = ? AND backfill = 1 AND status = 'new'",
+    `SELECT id, created_at AS at FROM runs WHERE brand_id = ? AND workflow_id = ? AND backfill = 1 AND status = 'new' FOR UPDATE`,
     [brandId, workflowId],
   );
-  return done.rows;
+  if (rows.length === 0) return 0;
+  await change(db, 'DELETE FROM runs WHERE id IN (?)', [rows.map((row) => row.id)]);
+  const of = { brandId, workflowId, what: 'run', state: 'new', outletId: null, n: -1 } as const;
+  await addCounts(
+    db,
+    rows.map(({ at }) => ({ ...of, at: fromTime(at) })),
+  );
+  return rows.length;
 }
 
 /** Wakes a run at a moment, unless it is due earlier. In a paused workflow it is kept for later. */

@@ -3,7 +3,7 @@ import { select, type Queryable } from '../db/database.ts';
 import { type Run, type Row, read, UNREADABLE } from './runs.ts';
 
 /** A run for showing: one that cannot be read is shown without what it had come to. */
-function readForShow(row: Row): Run {
+export function readForShow(row: Row): Run {
   try {
     return read(row);
   } catch {
@@ -50,78 +50,44 @@ export async function openRunCounts(
   };
 }
 
-/** A workflow's runs: those that wait for something first, then the newest. */
-export async function runsOf(db: Queryable, brandId: number, workflowId: number, most: number): Promise<Run[]> {
-  const rows = await select<Row>(
-    db,
-    `SELECT * FROM runs WHERE brand_id = ? AND workflow_id = ?
-     ORDER BY FIELD(status, 'new', 'waiting', 'held') DESC, id DESC LIMIT ?`,
-    [brandId, workflowId, most],
-  );
-  return rows.map(readForShow);
+/** In this order a workflow's runs are shown: those that wait for something, then the newest. */
+const PARTS = [['held'], ['waiting'], ['new'], ['done', 'stopped', 'cancelled']] as const;
+
+/** Where a list of runs goes on: in which part of it, and behind which run. */
+export interface RunCursor {
+  part: number;
+  before: number;
 }
 
-/** How many runs a workflow has had, by what became of them; and what went out in all. */
-export interface RunCounts {
-  runs: number;
-  held: number;
-  waiting: number;
-  stopped: number;
-  posts: number;
-  /** Answers, letters, likes. */
-  answers: number;
-  /** Rows, labels, calls and the like. */
-  others: number;
-}
-
-export async function runCounts(db: Queryable, brandId: number, workflowId: number): Promise<RunCounts> {
-  const [row] = await select<Record<'runs' | 'held' | 'waiting' | 'stopped', string | number | null>>(
-    db,
-    `SELECT COUNT(*) AS runs, SUM(status = 'held') AS held, SUM(status IN ('new', 'waiting')) AS waiting,
-       SUM(status = 'stopped') AS stopped FROM runs WHERE brand_id = ? AND workflow_id = ?`,
-    [brandId, workflowId],
-  );
-  const [sent] = await select<Record<'posts' | 'answers' | 'total', string | number | null>>(
-    db,
-    `SELECT SUM(action = 'publish') AS posts, SUM(action IN ('reply', 'message', 'react')) AS answers, COUNT(*) AS total
-     FROM logbook WHERE brand_id = ? AND workflow_id = ?`,
-    [brandId, workflowId],
-  );
-  const count = (value: string | number | null | undefined) => Number(value ?? 0);
-  const [posts, answers] = [count(sent?.posts), count(sent?.answers)];
-  return {
-    runs: count(row?.runs),
-    held: count(row?.held),
-    waiting: count(row?.waiting),
-    stopped: count(row?.stopped),
-    posts,
-    answers,
-    others: count(sent?.total) - posts - answers,
-  };
-}
-
-/** Runs that wait for a person, oldest first. */
-export async function heldRuns(db: Queryable, brandId: number, most: number): Promise<(Run & { workflow: string })[]> {
-  const rows = await select<Row & { workflow: string }>(
-    db,
-    `SELECT r.*, f.name AS workflow FROM runs r JOIN workflows f ON f.id = r.workflow_id
-     WHERE r.brand_id = ? AND r.status = 'held' ORDER BY r.changed_at LIMIT ?`,
-    [brandId, most],
-  );
-  return rows.map((row) => ({ ...readForShow(row), workflow: row.workflow }));
-}
-
-/** Runs that are still to begin, soonest first. */
-export async function comingRuns(
+/** A page of a workflow's runs: those that wait for something first, then the newest. */
+export async function runsPage(
   db: Queryable,
   brandId: number,
+  workflowId: number,
   most: number,
-): Promise<(Run & { workflow: string })[]> {
-  const rows = await select<Row & { workflow: string }>(
-    db,
-    `SELECT r.*, f.name AS workflow FROM runs r JOIN workflows f ON f.id = r.workflow_id
-     WHERE r.brand_id = ? AND r.status = 'new' AND f.status = 'live' AND r.due_at IS NOT NULL ORDER BY r.due_at LIMIT ?`,
-    [brandId, most],
-  );
-  return rows.map((row) => ({ ...readForShow(row), workflow: row.workflow }));
+  after: RunCursor = { part: 0, before: Number.MAX_SAFE_INTEGER },
+): Promise<{ runs: Run[]; next: RunCursor | null }> {
+  const rows: Row[] = [];
+  let part = after.part;
+  let before = after.before;
+  for (; part < PARTS.length; part++, before = Number.MAX_SAFE_INTEGER) {
+    const wanted = most + 1 - rows.length;
+    if (wanted <= 0) break;
+    // Each status for itself comes out of the index in order.
+    const each = `(SELECT id FROM runs WHERE brand_id = ? AND workflow_id = ? AND status = ? AND id < ? ORDER BY id DESC LIMIT ?)`;
+    const ids = await select<{ id: number }>(
+      db,
+      `SELECT id FROM (${PARTS[part]!.map(() => each).join(' UNION ALL ')}) AS some ORDER BY id DESC LIMIT ?`,
+      [...PARTS[part]!.flatMap((status) => [brandId, workflowId, status, before, wanted]), wanted],
+    );
+    if (ids.length > 0)
+      rows.push(
+        ...(await select<Row>(db, 'SELECT * FROM runs WHERE id IN (?) ORDER BY id DESC', [ids.map(({ id }) => id)])),
+      );
+  }
+  const shown = rows.slice(0, most);
+  const last = shown.at(-1);
+  const more = rows.length > most && last !== undefined;
+  const where = (status: string) => PARTS.findIndex((statuses) => (statuses as readonly string[]).includes(status));
+  return { runs: shown.map(readForShow), next: more ? { part: where(last.status), before: last.id } : null };
 }

@@ -3,6 +3,8 @@ import { traceSchema, type Trace } from '@playa/core/model/cells.ts';
 import { nextWake, runStateSchema, type RunState } from '@playa/core/model/state.ts';
 import { upgradeState } from '@playa/core/engine/upgrade.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { addCounts, type Counted } from './counts.ts';
+import { keepStuck } from './held.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 export interface Run {
@@ -26,6 +28,8 @@ export interface Run {
   thinned: boolean;
   /** The thing it is about says something else since it was last taken further. */
   changed: boolean;
+  /** As it was last stored: what the records know of it. */
+  was: { status: Run['status']; wakes: boolean };
   trouble: string | null;
   dueAt: number | null;
   createdAt: number;
@@ -54,33 +58,40 @@ export interface Row {
   changed_at: Date;
 }
 
-export const read = (row: Row): Run => ({
-  id: row.id,
-  uuid: row.uuid,
-  brandId: row.brand_id,
-  workflowId: row.workflow_id,
-  version: row.version,
-  itemId: row.item_id,
-  itemRevision: row.item_revision,
-  queued: row.queued === 1,
-  orderHash: row.order_hash,
-  backfill: row.backfill === 1,
-  thinned: row.thinned === 1,
-  changed: row.changed === 1,
-  status: row.status,
-  state: row.state === null ? null : runStateSchema.parse(upgradeState(JSON.parse(row.state))),
-  trace: traceSchema.parse(JSON.parse(row.trace)),
-  trouble: row.trouble,
-  dueAt: fromTimeOrNull(row.due_at),
-  createdAt: fromTime(row.created_at),
-  changedAt: fromTime(row.changed_at),
-});
+export const read = (row: Row): Run => {
+  const state = row.state === null ? null : runStateSchema.parse(upgradeState(JSON.parse(row.state)));
+  return {
+    id: row.id,
+    uuid: row.uuid,
+    brandId: row.brand_id,
+    workflowId: row.workflow_id,
+    version: row.version,
+    itemId: row.item_id,
+    itemRevision: row.item_revision,
+    queued: row.queued === 1,
+    orderHash: row.order_hash,
+    backfill: row.backfill === 1,
+    thinned: row.thinned === 1,
+    changed: row.changed === 1,
+    status: row.status,
+    state,
+    was: { status: row.status, wakes: state !== null && nextWake(state) !== null },
+    trace: traceSchema.parse(JSON.parse(row.trace)),
+    trouble: row.trouble,
+    dueAt: fromTimeOrNull(row.due_at),
+    createdAt: fromTime(row.created_at),
+    changedAt: fromTime(row.changed_at),
+  };
+};
 
 /** A run whose state cannot be read: by another version of Playa it was written, or it was damaged. */
 export interface UnreadableRun {
   id: number;
   brandId: number;
   workflowId: number;
+  itemId: number;
+  /** Why it is held already. */
+  trouble: string | null;
   error: unknown;
 }
 
@@ -96,7 +107,8 @@ function readEach(rows: readonly Row[]): { runs: Run[]; unreadable: UnreadableRu
     try {
       runs.push(read(row));
     } catch (error) {
-      unreadable.push({ id: row.id, brandId: row.brand_id, workflowId: row.workflow_id, error });
+      const { id, brand_id: brandId, workflow_id: workflowId, item_id: itemId, trouble } = row;
+      unreadable.push({ id, brandId, workflowId, itemId, trouble, error });
     }
   }
   return { runs, unreadable };
@@ -145,8 +157,26 @@ export async function addRun(db: Queryable, run: NewRun): Promise<boolean> {
       toTime(run.now),
     ],
   );
-  return added.rows > 0;
+  if (added.rows === 0) return false;
+  const { brandId, workflowId, now } = run;
+  await addCounts(db, [{ brandId, workflowId, what: 'run', state: 'new', outletId: null, at: now, n: 1 }]);
+  return true;
 }
+
+/** One run stands elsewhere than it did. */
+const moved = (
+  run: Pick<Run, 'brandId' | 'workflowId' | 'createdAt'>,
+  from: Run['status'],
+  to: Run['status'],
+): Counted[] => {
+  if (from === to) return [];
+  const { brandId, workflowId, createdAt: at } = run;
+  const of = { brandId, workflowId, what: 'run', outletId: null, at } as const;
+  return [
+    { ...of, state: from, n: -1 },
+    { ...of, state: to, n: 1 },
+  ];
+};
 
 /** Locks runs that are due, for this transaction only; others skip them. */
 export async function lockDueRuns(
@@ -174,6 +204,20 @@ export async function lockRuns(
   return { runs: new Map(runs.map((run) => [run.id, run])), unreadable };
 }
 
+/** Locks runs that wait or are held, by their numbers. `last` is where to go on; null when there were none. */
+export async function openRunsAfter(
+  db: Queryable,
+  after: number,
+  most: number,
+): Promise<{ runs: Run[]; unreadable: UnreadableRun[]; last: number | null }> {
+  const rows = await select<Row>(
+    db,
+    "SELECT * FROM runs WHERE id > ? AND status IN ('waiting', 'held') ORDER BY id LIMIT ? FOR UPDATE",
+    [after, most],
+  );
+  return { ...readEach(rows), last: rows.at(-1)?.id ?? null };
+}
+
 export async function lockRun(db: Queryable, id: number): Promise<Run | undefined> {
   return (await select<Row>(db, 'SELECT * FROM runs WHERE id = ? FOR UPDATE', [id])).map(read)[0];
 }
@@ -185,7 +229,7 @@ export async function runBy(db: Queryable, brandId: number, id: number): Promise
 /** Stores how far runs have come, and when they want to be woken; in a paused workflow they are not. */
 export async function saveRuns(
   db: Queryable,
-  runs: readonly Pick<SavedRun, 'id' | 'workflowId' | 'state' | 'stored' | 'changed'>[],
+  runs: readonly SavedRun[],
   paused: ReadonlySet<number>,
   now: number,
 ): Promise<void> {
@@ -211,6 +255,11 @@ export async function saveRuns(
       runs.map((run) => run.id),
     ],
   );
+  await addCounts(
+    db,
+    runs.flatMap((run) => moved(run, run.was.status, run.state.status)),
+  );
+  for (const run of runs) run.was = { status: run.state.status, wakes: nextWake(run.state) !== null };
 }
 
 /**
@@ -294,9 +343,25 @@ export async function thinRuns(db: Queryable, before: number, most: number): Pro
 
 /** Sets a run aside that Playa itself cannot take further. Nothing of it is lost. */
 export async function holdRun(db: Queryable, id: number, trouble: string, now: number): Promise<void> {
+  const [run] = await select<{
+    brandId: number;
+    workflowId: number;
+    itemId: number;
+    status: Run['status'];
+    created: Date;
+  }>(
+    db,
+    `SELECT brand_id AS brandId, workflow_id AS workflowId, item_id AS itemId, status, created_at AS created
+     FROM runs WHERE id = ? FOR UPDATE`,
+    [id],
+  );
+  if (!run) return;
+  const says = cutUnits(trouble, 500);
   await change(db, "UPDATE runs SET status = 'held', trouble = ?, due_at = NULL, changed_at = ? WHERE id = ?", [
-    cutUnits(trouble, 500),
+    says,
     toTime(now),
     id,
   ]);
+  await addCounts(db, moved({ ...run, createdAt: fromTime(run.created) }, run.status, 'held'));
+  await keepStuck(db, { ...run, id }, says, now);
 }

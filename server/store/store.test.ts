@@ -14,7 +14,7 @@ import { addItems, itemsOf, knownIdentities } from './items.ts';
 import { keepOutlets, outletsOf } from './outlets.ts';
 import { addBrand } from './people.ts';
 import { addRun, lockDueRuns } from './runs.ts';
-import { runsOf } from './runs-shown.ts';
+import { runsOf } from '../testing/runs-of.ts';
 import { keepWatch, watchBy } from './watches.ts';
 import { scheduleWatches } from './watch-times.ts';
 import { addVersion, liveSubscribers, setSubscriptions } from './versions.ts';

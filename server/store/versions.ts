@@ -1,6 +1,8 @@
 // Versions of workflows, and which sources their live ones watch.
+import { postsAhead } from '@playa/core/engine/ahead.ts';
 import { definitionSchema, type Definition } from '@playa/core/workflow/definition.ts';
 import { change, select, toTime, type Queryable } from '../db/database.ts';
+import { keepVersionPosts } from './planned.ts';
 import { bumpEpoch } from './people.ts';
 import { workflowsOf } from './workflows.ts';
 
@@ -23,6 +25,8 @@ export async function addVersion(
     'INSERT INTO versions (workflow_id, number, brand_id, definition, user_id, created_at) VALUES (?, ?, ?, ?, ?, ?)',
     [workflow.id, number, workflow.brandId, JSON.stringify(definition), userId, toTime(now)],
   );
+  const version = { brandId: workflow.brandId, workflowId: workflow.id, number };
+  await keepVersionPosts(db, version, postsAhead(definition, null));
   await change(db, 'UPDATE workflows SET live_version = ? WHERE id = ? AND brand_id = ?', [
     number,
     workflow.id,
@@ -43,6 +47,27 @@ export async function definitionOf(
     [brandId, workflowId, version],
   );
   return row && definitionSchema.parse(JSON.parse(row.definition));
+}
+
+/** Versions of all brands, in order; one that cannot be read comes without its definition. */
+export async function versionsAfter(
+  db: Queryable,
+  after: { workflowId: number; number: number },
+  most: number,
+): Promise<{ brandId: number; workflowId: number; number: number; definition: Definition | null }[]> {
+  const rows = await select<{ brandId: number; workflowId: number; number: number; definition: string }>(
+    db,
+    `SELECT brand_id AS brandId, workflow_id AS workflowId, number, definition FROM versions
+     WHERE workflow_id > ? OR (workflow_id = ? AND number > ?) ORDER BY workflow_id, number LIMIT ?`,
+    [after.workflowId, after.workflowId, after.number, most],
+  );
+  return rows.map((row) => {
+    try {
+      return { ...row, definition: definitionSchema.parse(JSON.parse(row.definition)) };
+    } catch {
+      return { ...row, definition: null };
+    }
+  });
 }
 
 /** The watches a live workflow listens to. */
@@ -73,6 +98,22 @@ export async function liveSubscribers(
      WHERE s.watch_id = ? AND f.status = 'live' LOCK IN SHARE MODE`,
     [watchId],
   );
+}
+
+/** The brand's live workflows by the watches they listen to. */
+export async function listenersByWatch(
+  db: Queryable,
+  brandId: number,
+): Promise<Map<number, { id: number; name: string }[]>> {
+  const rows = await select<{ watch: number; id: number; name: string }>(
+    db,
+    `SELECT s.watch_id AS watch, f.id, f.name FROM workflows f JOIN subscriptions s ON s.workflow_id = f.id
+     WHERE f.brand_id = ? AND f.status = 'live' ORDER BY f.id`,
+    [brandId],
+  );
+  const listeners = new Map<number, { id: number; name: string }[]>();
+  for (const { watch, ...workflow } of rows) listeners.set(watch, [...(listeners.get(watch) ?? []), workflow]);
+  return listeners;
 }
 
 /**

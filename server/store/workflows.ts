@@ -123,39 +123,13 @@ export async function deleteDraft(db: Queryable, brandId: number, id: number): P
   );
 }
 
-/** How often each workflow ran and posted, and when last. */
-export async function workflowCounts(
-  db: Queryable,
-  brandId: number,
-): Promise<Map<number, { runs: number; posts: number; others: number; held: number; lastAt: number | null }>> {
-  const rows = await select<{
-    id: number;
-    runs: number;
-    posts: number;
-    others: number;
-    held: number;
-    last_at: Date | null;
-  }>(
+/** When each workflow last sent something. */
+export async function lastSent(db: Queryable, brandId: number): Promise<Map<number, number>> {
+  const rows = await select<{ id: number; at: Date | null }>(
     db,
-    `SELECT f.id,
-       (SELECT COUNT(*) FROM runs r WHERE r.workflow_id = f.id AND r.status <> 'new') AS runs,
-       (SELECT COUNT(*) FROM logbook l WHERE l.workflow_id = f.id AND l.action = 'publish') AS posts,
-       (SELECT COUNT(*) FROM logbook l WHERE l.workflow_id = f.id AND l.action <> 'publish') AS others,
-       (SELECT COUNT(*) FROM runs r WHERE r.workflow_id = f.id AND r.status = 'held') AS held,
-       (SELECT MAX(l.at) FROM logbook l WHERE l.workflow_id = f.id) AS last_at
-     FROM workflows f WHERE f.brand_id = ?`,
+    // The newest entry of each is the end of an index.
+    'SELECT f.id, (SELECT MAX(l.at) FROM logbook l WHERE l.workflow_id = f.id) AS at FROM workflows f WHERE f.brand_id = ?',
     [brandId],
   );
-  return new Map(
-    rows.map((row) => [
-      row.id,
-      {
-        runs: Number(row.runs),
-        posts: Number(row.posts),
-        others: Number(row.others),
-        held: Number(row.held),
-        lastAt: fromTimeOrNull(row.last_at),
-      },
-    ]),
-  );
+  return new Map(rows.flatMap(({ id, at }) => (at === null ? [] : [[id, fromTime(at)] as const])));
 }

@@ -6,13 +6,13 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import { createOutlet } from '../accounts/outlets.ts';
 import { select } from '../db/database.ts';
-import { heldRuns } from '../store/runs-shown.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { lookNow } from '../watch/look.ts';
 import { decide } from '../workflows/decide.ts';
 import type { House } from './house.ts';
 import { KilledWorkers } from './killed-workers.ts';
 import { live, plannedRows } from './workflow.ts';
+import { heldRuns } from './runs-of.ts';
 
 const FREE = { ...NO_SETTINGS, brake: { hour: 10_000, day: 100_000 } };
 /** A number in [0, 1) that goes on from a seed, so that a run of this test can be told from another (Park and Miller 1988). */
@@ -108,7 +108,7 @@ export async function answersByHand(house: House, count: number, kills: number):
         () => 0,
       );
     }
-    for (const run of await heldRuns(services.pool, lidos, 20)) {
+    for (const run of await heldRuns(services.pool, lidos)) {
       const slot = run.state && slotsIn(run.state).find((each) => each.status === 'held');
       // Whoever is told that it was answered meanwhile leaves it.
       if (!slot || slot.trouble === 'unknown') continue;

@@ -12,6 +12,7 @@ import { addRun } from '../store/runs.ts';
 import { openHouse, type House, testNow } from './house.ts';
 import { answersByHand, rowsByHand, type ByHand } from './faults-by-hand.ts';
 import { KilledWorkers } from './killed-workers.ts';
+import { keptAndRebuilt } from './records.ts';
 import { live, newVideos } from './workflow.ts';
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
@@ -149,7 +150,17 @@ try {
   reportByHand('two workflows and people on the same reviews', answers);
   const rows = await rowsByHand(house, plan.rows, plan.kills * 2);
   reportByHand('rows changed while they wait', rows);
+  const { kept, rebuilt } = await keptAndRebuilt(house.services);
+  const differing = Object.keys(kept).filter((kind) => kept[kind]!.join('\n') !== rebuilt[kind]!.join('\n'));
+  console.log(
+    differing.length === 0
+      ? `Records made anew are those that were kept: ${Object.entries(kept)
+          .map(([kind, lines]) => `${kind} ${lines.length}`)
+          .join(', ')}.`
+      : `Records made anew differ: ${differing.join(', ')}.`,
+  );
   failed =
+    differing.length > 0 ||
     [answers, rows].some((arm) => arm.twice > 0 || arm.wrong > 0 || arm.lost > 0) ||
     keyed.twice > 0 ||
     keyed.other > 0 ||

@@ -6,10 +6,10 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import type { Services } from '../base/services.ts';
 import { itemsAt } from '../store/items.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { definitionOf } from '../store/versions.ts';
 import { workflowsOf } from '../store/workflows.ts';
 import { worldOf } from '../world/world.ts';
+import { runsOf } from './runs-of.ts';
 
 /** One run, as it went and as the rehearsal says it would have gone. */
 export interface LivedRun {

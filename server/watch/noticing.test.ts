@@ -10,7 +10,7 @@ import { ChangeTail } from '../http/events.ts';
 import { change } from '../db/database.ts';
 import { hookBy, recentDeliveries } from '../store/hooks.ts';
 import { itemsOf } from '../store/items.ts';
-import { openRunCounts, runsOf } from '../store/runs-shown.ts';
+import { openRunCounts } from '../store/runs-shown.ts';
 import { keepWatch, watchBy } from '../store/watches.ts';
 import { addWorkflow, workflowBy } from '../store/workflows.ts';
 import { websubOf } from '../store/websub.ts';
@@ -22,6 +22,7 @@ import { HOOK_LIMIT, changeHookAddress, hookAddress, readDeliveries, restoreHook
 import { lookAtDue, lookNow } from './look.ts';
 import { renameSourceField } from './rename.ts';
 import { isSigned, renewSubscriptions } from './websub.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 // How things become known: web hooks, hubs, paged feeds, schedules, items that change.
 let house: House;

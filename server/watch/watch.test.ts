@@ -3,7 +3,6 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Guard } from '../guard/guard.ts';
 import { OutsideReader } from '../outside/reader.ts';
 import { itemsOf } from '../store/items.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { claimDueWatches } from '../store/watch-claims.ts';
 import { wakeIdleWatches } from '../store/watch-times.ts';
 import { watchBy } from '../store/watches.ts';
@@ -15,6 +14,7 @@ import { goLive, NotReady, pause, resume } from '../workflows/go-live.ts';
 import { fetchFeed, LookTrouble } from './fetch-feed.ts';
 import { findSource } from './find-source.ts';
 import { lookAtDue, lookNow, Looker } from './look.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 beforeAll(async () => {

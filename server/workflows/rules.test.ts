@@ -4,13 +4,13 @@ import { openOutlet } from '../accounts/outlets.ts';
 import { openHouse, type House, testNow } from '../testing/house.ts';
 import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
 import { runBy } from '../store/runs.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { select } from '../db/database.ts';
 import { loggedPost } from '../store/logbook.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { decide } from './decide.ts';
 import { editPost } from './change-post.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 // The rules of outlets where they count: at real networks, through held posts, answers and edits.
 let house: House;

@@ -6,12 +6,12 @@ import type { Services } from '../base/services.ts';
 import { change, select } from '../db/database.ts';
 import { pauseByItself } from '../runner/failures.ts';
 import { auditOf } from '../store/audit.ts';
-import { runsOf } from '../store/runs-shown.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { decide } from './decide.ts';
 import { pause, resume } from './go-live.ts';
 import { cancelRun, rerun } from './run-actions.ts';
+import { runsOf } from '../testing/runs-of.ts';
 
 let house: House;
 let watch: number;

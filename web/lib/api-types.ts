@@ -76,7 +76,7 @@ export interface paths {
         post: operations["takeItem"];
     };
     "/brands/{brand}/workflows/{id}/runs": {
-        /** A workflow’s runs: those that wait for something first, then the newest, at most 200. */
+        /** A workflow’s runs: those that wait for something first, then the newest. */
         get: operations["listRuns"];
     };
     "/brands/{brand}/runs/{id}/decide": {
@@ -316,6 +316,8 @@ export interface components {
             now: number;
             notices: components["schemas"]["Notice"][];
             aside: components["schemas"]["SetAside"][];
+            /** @description How much waits for a person in all; `held` shows what has waited longest. */
+            waits: number;
             held: components["schemas"]["Held"][];
             accounts: {
                 id: number;
@@ -344,6 +346,10 @@ export interface components {
                 title: string;
                 workflowId: number;
                 workflow: string;
+                /** @description Nothing may still keep it from going out there. */
+                sure: boolean;
+                /** @description It waits for its account to be connected again. */
+                waits: boolean;
             }[];
             appeared: components["schemas"]["Appeared"][];
         };
@@ -1206,6 +1212,11 @@ export interface operations {
     };
     listRuns: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -1222,6 +1233,8 @@ export interface operations {
                     "application/json": {
                         counts: components["schemas"]["RunCounts"];
                         runs: components["schemas"]["Run"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };

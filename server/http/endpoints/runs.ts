@@ -3,22 +3,25 @@ import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
 import { traceSchema, type PostCell, type Trace } from '@playa/core/model/cells.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
+import { inTransaction } from '../../db/database.ts';
 import { auditOf } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { retriesOf } from '../../store/acts-of-run.ts';
+import { NO_COUNTS, workflowCounts } from '../../store/counts.ts';
 import { itemsAt, itemsById } from '../../store/items.ts';
 import { changedPosts } from '../../store/logbook.ts';
 import { dropBackfill } from '../../store/run-times.ts';
-import { openRunCounts, runCounts, runsOf } from '../../store/runs-shown.ts';
+import { openRunCounts, runsPage } from '../../store/runs-shown.ts';
 import { workflowBy } from '../../store/workflows.ts';
 import { decide, tryRunAgain } from '../../workflows/decide.ts';
 import { cancelRun, moveRuns, rerun, sentAgain } from '../../workflows/run-actions.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { doneSchema, itemSchema, moment } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
-/** So many of a workflow's runs are shown: those that wait for something, then the newest. */
-const SHOWN = 200;
+/** Where a list of runs goes on. */
+const runCursor = z.object({ part: z.number().int().min(0), before: z.number().int().positive() });
 
 const decisionSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('retry'), text: z.string().max(20_000).optional(), input: z.unknown().optional() }),
@@ -108,13 +111,14 @@ export const runEndpoints = [
     method: 'get',
     path: '/workflows/{id}/runs',
     name: 'listRuns',
-    says: 'A workflow’s runs: those that wait for something first, then the newest, at most 200.',
+    says: 'A workflow’s runs: those that wait for something first, then the newest.',
     may: 'see',
     params: one,
-    answer: z.object({ counts: countsSchema, runs: z.array(runSchema) }),
-    async run({ services: { pool }, brand, params }) {
+    query: pageQuery(runCursor, 200),
+    answer: z.object({ counts: countsSchema, runs: z.array(runSchema), ...nextPage }),
+    async run({ services: { pool }, brand, params, query }) {
       if (!(await workflowBy(pool, brand.id, params.id))) throw new Problem(404, 'There is no such workflow.');
-      const runs = await runsOf(pool, brand.id, params.id, SHOWN);
+      const { runs, next } = await runsPage(pool, brand.id, params.id, query.most, query.after);
       // Each as it is to its run: what changed since, the run may not have heard of.
       const items = await itemsAt(pool, runs);
       const newest = await itemsById(
@@ -138,8 +142,9 @@ export const runEndpoints = [
         runs.map((run) => run.id),
       );
       return {
-        counts: await runCounts(pool, brand.id, params.id),
-        runs: runs.map(({ state, uuid: _uuid, orderHash: _hash, brandId: _brand, ...run }) => {
+        counts: countsSchema.parse((await workflowCounts(pool, brand.id, params.id)).get(params.id) ?? NO_COUNTS),
+        next: next && cursorOf(next),
+        runs: runs.map(({ state, uuid: _uuid, orderHash: _hash, brandId: _brand, was: _was, ...run }) => {
           const item = items.get(`${run.itemId}.${run.itemRevision}`) ?? newest.get(run.itemId)!;
           return {
             ...run,
@@ -264,10 +269,11 @@ export const runEndpoints = [
     may: 'run',
     params: one,
     answer: z.object({ dropped: z.number() }),
-    async run({ services: { pool, clock }, brand, params }) {
-      const dropped = await dropBackfill(pool, brand.id, params.id);
-      await noteChange(pool, brand.id, 'runs', params.id, clock());
-      return { dropped };
-    },
+    run: ({ services: { pool, clock }, brand, params }) =>
+      inTransaction(pool, async (db) => {
+        const dropped = await dropBackfill(db, brand.id, params.id);
+        await noteChange(db, brand.id, 'runs', params.id, clock());
+        return { dropped };
+      }),
   }),
 ];

@@ -1,25 +1,22 @@
 import { z } from 'zod';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import type { Definition } from '@playa/core/workflow/definition.ts';
 import { ACT_INPUTS, actText, type ActName } from '@playa/core/model/acts.ts';
 import { troubleSchema } from '@playa/core/model/cells.ts';
 import { sayAct } from '@playa/core/engine/slots.ts';
-import { slotsIn } from '@playa/core/model/state.ts';
 import { OLDEST } from '@playa/core/workflow/settings.ts';
-import { allSteps } from '@playa/core/workflow/tree.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
 import { itemTitle } from '@playa/core/items/title.ts';
 import { accountsOf } from '../../store/accounts.ts';
 import { waitingForAccounts } from '../../store/acts-waiting.ts';
-import { appearedSince, itemsById } from '../../store/items.ts';
+import { countHeld, heldOf, type HeldThing } from '../../store/held.ts';
+import { appearedSince, itemsById, type StoredItem } from '../../store/items.ts';
 import { logEntriesSince } from '../../store/logbook.ts';
 import { noticesFor } from '../../store/notices.ts';
-import { outletsOf } from '../../store/outlets.ts';
-import { comingRuns, heldRuns } from '../../store/runs-shown.ts';
+import { outletsOf, type Outlet } from '../../store/outlets.ts';
+import { outletsPostedTo, plannedPosts } from '../../store/planned.ts';
 import { asideOf } from '../../store/set-aside.ts';
+import { listenersByWatch } from '../../store/versions.ts';
 import { watchesOf } from '../../store/watches.ts';
-import { definitionOf } from '../../store/versions.ts';
-import { workflowsOf } from '../../store/workflows.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
 import { id, moment, networkKind, noticeSchema, outletKind } from '../contract/schemas.ts';
 
@@ -100,6 +97,9 @@ const todaySchema = z
         })
         .meta({ id: 'SetAside' }),
     ),
+    waits: z
+      .number()
+      .meta({ description: 'How much waits for a person in all; `held` shows what has waited longest.' }),
     held: z.array(heldSchema),
     accounts: z.array(
       z.object({ id, kind: networkKind, name: z.string(), says: z.string().nullable(), waiting: z.number() }),
@@ -116,14 +116,34 @@ const todaySchema = z
         title: z.string(),
         workflowId: id,
         workflow: z.string(),
+        sure: z.boolean().meta({ description: 'Nothing may still keep it from going out there.' }),
+        waits: z.boolean().meta({ description: 'It waits for its account to be connected again.' }),
       }),
     ),
     appeared: z.array(appearedSchema),
   })
   .meta({ id: 'Today' });
 
-function targetsOf(definition: Definition): number[] {
-  return allSteps(definition).flatMap(({ step }) => (step.verb === 'publish' && !step.off ? step.outlets : []));
+/** So much of what waits, and of what comes, is shown. */
+const SHOWN = 50;
+
+/** What waits for a person, as screens show it. */
+function shownHeld(
+  { act, outletId, place: _place, ...thing }: HeldThing,
+  about: { outlets: readonly Outlet[]; item: StoredItem | undefined },
+): Held {
+  const outlet = about.outlets.find(({ id: each }) => each === outletId);
+  return {
+    ...thing,
+    title: itemTitle(about.item?.fields ?? {}),
+    answered: about.item?.fields.answered === true,
+    outlet: outlet?.name ?? null,
+    kind: outlet?.kind ?? null,
+    action: act?.action ?? null,
+    what: act ? sayAct(act) : '',
+    input: act?.input ?? null,
+    text: act && actText(act),
+  };
 }
 
 /** What Today shows: what needs a person, the line of the day, and what appeared. */
@@ -137,48 +157,38 @@ export const todayEndpoints = [
     answer: todaySchema,
     async run({ services: { pool, clock }, brand, user }) {
       const now = clock();
-      const [held, accounts, waiting, watches, outlets, went, coming, appeared, notices, aside] = await Promise.all([
-        heldRuns(pool, brand.id, 50),
+      const [
+        held,
+        waitsInAll,
+        accounts,
+        waiting,
+        watches,
+        outlets,
+        went,
+        planned,
+        appeared,
+        notices,
+        aside,
+        fed,
+        takers,
+      ] = await Promise.all([
+        heldOf(pool, brand.id, SHOWN),
+        countHeld(pool, brand.id),
         accountsOf(pool, brand.id),
         waitingForAccounts(pool, brand.id),
         watchesOf(pool, brand.id),
         outletsOf(pool, brand.id),
         logEntriesSince(pool, brand.id, now - 7 * DAY, 200),
-        comingRuns(pool, brand.id, 50),
+        plannedPosts(pool, brand.id, { from: null, to: null }, SHOWN),
         appearedSince(pool, brand.id, now - 2 * DAY, 30),
         noticesFor(pool, brand.id, user.id, 20),
         asideOf(pool, brand.id, 20),
+        // Which outlets a live workflow posts to, so that one nobody feeds does not look as if it waited for news.
+        outletsPostedTo(pool, brand.id),
+        listenersByWatch(pool, brand.id),
       ]);
-      const items = await itemsById(
-        pool,
-        [...held, ...coming].map((run) => run.itemId),
-      );
+      const items = await itemsById(pool, [...new Set([...held, ...planned].map(({ itemId }) => itemId))]);
       const title = (itemId: number) => itemTitle(items.get(itemId)?.fields ?? {});
-      // Which outlets a live workflow posts to, so that an outlet nobody feeds does not look as if it waited for news.
-      const all = await workflowsOf(pool, brand.id);
-      const live = all.filter((workflow) => workflow.status === 'live');
-      const paused = new Set(all.flatMap((workflow) => (workflow.status === 'paused' ? [workflow.id] : [])));
-      const definitions = await Promise.all(
-        live.map((workflow) =>
-          definitionOf(pool, brand.id, workflow.id, workflow.liveVersion ?? 0).catch(() => undefined),
-        ),
-      );
-      const fed = new Set(definitions.flatMap((definition) => (definition ? targetsOf(definition) : [])));
-      const outletName = new Map(outlets.map((outlet) => [outlet.id, outlet.name]));
-      const comingRows = await Promise.all(
-        coming.map(async (run) => {
-          const definition = await definitionOf(pool, brand.id, run.workflowId, run.version).catch(() => undefined);
-          const targets = definition ? targetsOf(definition) : [];
-          return targets.map((outlet) => ({
-            outlet,
-            // Only those that have one are asked for.
-            at: run.dueAt ?? now,
-            title: title(run.itemId),
-            workflowId: run.workflowId,
-            workflow: run.workflow,
-          }));
-        }),
-      );
       // Where something goes out, and the pages, where most begin.
       const used = new Set([
         ...fed,
@@ -191,47 +201,8 @@ export const todayEndpoints = [
         now,
         notices,
         aside,
-        held: held.flatMap((run): Held[] => {
-          const common = {
-            runId: run.id,
-            workflowId: run.workflowId,
-            workflow: run.workflow,
-            itemId: run.itemId,
-            title: title(run.itemId),
-            since: run.changedAt,
-            paused: paused.has(run.workflowId),
-            answered: items.get(run.itemId)?.fields.answered === true,
-          };
-          if (run.trouble)
-            return [
-              {
-                ...common,
-                key: null,
-                says: run.trouble,
-                outlet: null,
-                kind: null,
-                action: null,
-                what: '',
-                input: null,
-                text: null,
-                trouble: 'run' as const,
-              },
-            ];
-          return (run.state ? slotsIn(run.state) : [])
-            .filter((slot) => slot.status === 'held')
-            .map((slot) => ({
-              ...common,
-              key: slot.key,
-              says: slot.says ?? '',
-              outlet: slot.outlet === null ? null : (outletName.get(slot.outlet) ?? null),
-              kind: outlets.find((outlet) => outlet.id === slot.outlet)?.kind ?? null,
-              action: slot.action,
-              what: sayAct(slot),
-              input: slot.input,
-              text: actText(slot),
-              trouble: slot.trouble ?? 'failed',
-            }));
-        }),
+        waits: waitsInAll,
+        held: held.map((thing) => shownHeld(thing, { outlets, item: items.get(thing.itemId) })),
         accounts: accounts
           .filter(
             (account) =>
@@ -256,7 +227,18 @@ export const todayEndpoints = [
           fed: fed.has(outlet.id),
         })),
         went,
-        coming: comingRows.flat(),
+        coming: planned
+          .filter(({ state }) => state !== 'paused')
+          .slice(0, SHOWN)
+          .map(({ outletId, at, itemId, workflowId, workflow, sure, state }) => ({
+            outlet: outletId,
+            at,
+            title: title(itemId),
+            workflowId,
+            workflow,
+            sure,
+            waits: state === 'account',
+          })),
         appeared: appeared.map((item) => ({
           id: item.id,
           title: itemTitle(item.fields),
@@ -269,11 +251,8 @@ export const todayEndpoints = [
           own: item.own,
           late: item.publishedAt !== null && item.seenAt - item.publishedAt > OLDEST * 1000,
           // Live workflows that watch where it appeared and have not had it.
-          takers: live.flatMap((workflow, index) =>
-            definitions[index]?.sources.some(({ watch }) => watch === item.watchId) &&
-            !item.runs.some((run) => run.workflowId === workflow.id)
-              ? [{ id: workflow.id, name: workflow.name }]
-              : [],
+          takers: (takers.get(item.watchId) ?? []).filter(
+            ({ id: taker }) => !item.runs.some((run) => run.workflowId === taker),
           ),
         })),
       };

@@ -8,6 +8,7 @@ import type { Services } from '../../base/services.ts';
 import { inTransaction } from '../../db/database.ts';
 import { addAudit, auditOf, type Did } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
+import { workflowCounts } from '../../store/counts.ts';
 import { itemsById, itemsOf } from '../../store/items.ts';
 import { itemsBeingAnswered } from '../../store/runs-shown.ts';
 import { definitionOf } from '../../store/versions.ts';
@@ -90,6 +91,14 @@ const openedSchema = z
   })
   .meta({ id: 'OpenedWorkflow' });
 
+/** What the list says of a workflow: what has not begun does not count as run yet. */
+const listedCounts = (counts: ReturnType<Awaited<ReturnType<typeof workflowCounts>>['get']>) => ({
+  runs: counts ? counts.runs - counts.new : 0,
+  posts: counts?.posts ?? 0,
+  others: counts ? counts.answers + counts.others : 0,
+  held: counts?.held ?? 0,
+});
+
 /** A brand's workflows: drafts, versions, and whether they run. */
 export const workflowEndpoints = [
   brandEndpoint({
@@ -101,9 +110,10 @@ export const workflowEndpoints = [
     answer: z.object({ workflows: z.array(listedSchema) }),
     async run({ services, brand }) {
       const { pool } = services;
-      const [all, counts, world, beside] = await Promise.all([
+      const [all, counts, last, world, beside] = await Promise.all([
         workflows.workflowsOf(pool, brand.id),
-        workflows.workflowCounts(pool, brand.id),
+        workflowCounts(pool, brand.id),
+        workflows.lastSent(pool, brand.id),
         worldOf(pool, brand.id, services.connectors),
         liveBeside(pool, brand.id),
       ]);
@@ -134,7 +144,8 @@ export const workflowEndpoints = [
               ],
           unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),
           lastly: done.find(({ aboutId, did }) => aboutId === workflow.id && SWITCHED.has(did)) ?? null,
-          ...(counts.get(workflow.id) ?? { runs: 0, posts: 0, others: 0, held: 0, lastAt: null }),
+          ...listedCounts(counts.get(workflow.id)),
+          lastAt: last.get(workflow.id) ?? null,
         };
       });
       return { workflows: await Promise.all(listed) };

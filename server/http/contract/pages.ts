@@ -1,0 +1,39 @@
+// Lists in pages. A cursor says behind what a page begins, so that what comes or goes meanwhile neither repeats nor hides
+// anything; to clients it is a word that they hand back.
+import { z } from 'zod';
+
+/** A cursor as it is handed out. @example cursorOf({ before: 12 }) */
+export const cursorOf = (where: object): string => Buffer.from(JSON.stringify(where)).toString('base64url');
+
+/** What a list is asked: behind which cursor, and how many at most. */
+export const pageQuery = <C extends z.ZodObject>(cursor: C, most: number) =>
+  z.object({
+    after: z
+      .string()
+      .max(300)
+      .transform((text, context): z.output<C> => {
+        const read = cursor.safeParse(parsed(text));
+        if (read.success) return read.data;
+        context.addIssue({
+          code: 'custom',
+          message: 'This is no place to go on from; ask for the list from its beginning.',
+        });
+        return z.NEVER;
+      })
+      .optional()
+      .meta({ description: 'The `next` of the page before.' }),
+    most: z.coerce.number().int().min(1).max(most).default(most),
+  });
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(Buffer.from(text, 'base64url').toString('utf8'));
+  } catch {
+    return null;
+  }
+}
+
+/** What a page says besides its list. */
+export const nextPage = {
+  next: z.string().nullable().meta({ description: 'To hand on as `after` for the next page; null on the last one.' }),
+};
