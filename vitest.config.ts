@@ -28,8 +28,18 @@ export default defineConfig({
         test: {
           name: 'server',
           include: ['server/**/*.test.ts', 'lagoon/**/*.test.ts'],
+          exclude: ['server/testing/large/**'],
           testTimeout: 30_000,
           hookTimeout: 60_000,
+        },
+      },
+      {
+        // A database with a million items: by itself, since it wants the machine.
+        test: {
+          name: 'large',
+          include: ['server/testing/large/**/*.test.ts'],
+          testTimeout: 300_000,
+          hookTimeout: 1_200_000,
         },
       },
     ],

@@ -1,4 +1,5 @@
-// npm run bench:engine: the engine's benchmarks on a private MariaDB with the settings Playa is started with.
+// npm run bench:engine, npm run bench:queries: benchmarks on a private MariaDB with the settings Playa is started with.
+// The first word says which.
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -7,6 +8,7 @@ import { startMariadb } from './lib/mariadb.mjs';
 import { needDebianPackages, needNode, needNpmPackages, needRoom } from './lib/needs.mjs';
 import { runMain } from './lib/say.mjs';
 
+const [which = 'engine', ...rest] = process.argv.slice(2);
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 await runMain(async () => {
   needNode();
@@ -17,7 +19,7 @@ await runMain(async () => {
   const folder = mkdtempSync(join(root, '.playa', 'bench-'));
   const database = await startMariadb({ folder, password: 'bench' });
   try {
-    const done = spawnSync(process.execPath, ['--import', 'tsx', 'bench/engine.ts', ...process.argv.slice(2)], {
+    const done = spawnSync(process.execPath, ['--import', 'tsx', `bench/${which}.ts`, ...rest], {
       cwd: root,
       stdio: 'inherit',
       env: { ...process.env, PLAYA_TEST_DATABASE: database.url('') },

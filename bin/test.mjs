@@ -20,7 +20,7 @@ if (!['all', 'check', 'unit', 'e2e'].includes(part)) {
 
 await runMain(async () => {
   needNode();
-  needRoom(root, 600);
+  needRoom(root, 4000);
   needDebianPackages([
     'mariadb-server',
     ...(part === 'all' || part === 'unit' ? ['unicode-data'] : []),
@@ -57,6 +57,7 @@ await runMain(async () => {
             [
               'vitest',
               'run',
+              ...['core', 'components', 'server'].flatMap((project) => ['--project', project]),
               '--reporter=default',
               '--reporter=json',
               '--outputFile.json=' + join(folder, 'vitest.json'),
@@ -66,6 +67,26 @@ await runMain(async () => {
             readVitest,
           ),
         );
+      if (part !== 'e2e') {
+        const report = join(folder, 'large.json');
+        results.push(
+          await suite(
+            'queries on a large database',
+            [
+              'vitest',
+              'run',
+              '--project',
+              'large',
+              '--reporter=default',
+              '--reporter=json',
+              `--outputFile.json=${report}`,
+            ],
+            env,
+            report,
+            readVitest,
+          ),
+        );
+      }
       if (part !== 'e2e')
         results.push(await step('faults, the short form', 'node', ['bin/faults.mjs', '--short'], env));
       if (part !== 'unit') {

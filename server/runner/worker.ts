@@ -46,7 +46,7 @@ export async function work(services: Services, stop: AbortSignal, options: Worke
 }
 
 /** Lets go of what is no longer needed. Returns how much there may still be. */
-async function keepHouse(services: Services): Promise<number> {
+export async function keepHouse(services: Services): Promise<number> {
   const { pool, clock, config } = services;
   await services.calls.flush(pool);
   await dropCalls(pool, clock() - 40 * DAY);

@@ -16,7 +16,8 @@ export async function resumeAccount(db: Queryable, brandId: number, accountId: n
 export async function waitingForAccounts(db: Queryable, brandId: number): Promise<Map<number, number>> {
   const rows = await select<{ account_id: number; waiting: number }>(
     db,
-    "SELECT account_id, COUNT(*) AS waiting FROM effects WHERE brand_id = ? AND status = 'account' GROUP BY account_id",
+    `SELECT a.id AS account_id, COUNT(*) AS waiting FROM accounts a
+       JOIN effects e ON e.account_id = a.id AND e.status = 'account' WHERE a.brand_id = ? GROUP BY a.id`,
     [brandId],
   );
   return new Map(rows.map((row) => [row.account_id, Number(row.waiting)]));

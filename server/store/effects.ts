@@ -211,9 +211,11 @@ export async function endEffects(
   const ended = await change(
     db,
     `UPDATE effects SET outcome = CASE id ${done.map(() => 'WHEN ? THEN ?').join(' ')} END, status = 'done', lease = NULL, due_at = NULL, trouble = NULL
-     WHERE (id, lease) IN (?)`,
+     WHERE id IN (?) AND (id, lease) IN (?)`,
     [
       ...done.flatMap(({ effect, outcome }) => [effect.id, JSON.stringify(outcome)]),
+      // By the pairs alone, MariaDB would go through the whole outbox, and lock it.
+      done.map(({ effect }) => effect.id),
       done.map(({ effect }) => [effect.id, effect.lease]),
     ],
   );

@@ -86,20 +86,67 @@ export async function addItems(
   return ids;
 }
 
-/** A watch's items, newest first. */
+/** Where a list of items goes on: behind the item with this moment and number. */
+export interface ItemCursor {
+  /** When it was published, else seen; milliseconds since 1970 UTC. */
+  moment: number;
+  id: number;
+}
+
+/** Items of some watches, newest first. */
 export async function itemsOf(
   db: Queryable,
   brandId: number,
   watchIds: readonly number[],
   most: number,
+  after: ItemCursor | null = null,
 ): Promise<StoredItem[]> {
+  if (watchIds.length === 0) return [];
+  const behind = after ? ' AND moment <= ? AND (moment < ? OR id < ?)' : '';
+  const where = after ? [toTime(after.moment), toTime(after.moment), after.id] : [];
+  // Those of each watch come out of its index in order.
+  const each = `(SELECT id, moment FROM items WHERE watch_id = ? AND brand_id = ?${behind} ORDER BY moment DESC, id DESC LIMIT ?)`;
+  const newest = await select<{ id: number }>(
+    db,
+    `SELECT id FROM (${watchIds.map(() => each).join(' UNION ALL ')}) AS some ORDER BY moment DESC, id DESC LIMIT ?`,
+    [...watchIds.flatMap((watch) => [watch, brandId, ...where, most]), most],
+  );
+  const items = await itemsById(
+    db,
+    newest.map(({ id }) => id),
+  );
+  return newest.flatMap(({ id }) => items.get(id) ?? []);
+}
+
+/** How far back it is looked again: a transaction may take so long to be seen, in milliseconds. */
+const LATE = 10_000;
+
+/**
+ * Items of some watches that appeared or changed since.
+ *
+ * @param since what the last look gave as `until`
+ * @returns null when there are more than `most`
+ */
+export async function itemsTouched(
+  db: Queryable,
+  brandId: number,
+  watchIds: readonly number[],
+  since: number,
+  most: number,
+): Promise<StoredItem[] | null> {
   if (watchIds.length === 0) return [];
   const rows = await select<Row>(
     db,
-    'SELECT * FROM items WHERE brand_id = ? AND watch_id IN (?) ORDER BY COALESCE(published_at, seen_at) DESC, id DESC LIMIT ?',
-    [brandId, watchIds, most],
+    'SELECT * FROM items WHERE watch_id IN (?) AND brand_id = ? AND touched_at >= FROM_UNIXTIME(?) LIMIT ?',
+    [watchIds, brandId, since / 1000, most + 1],
   );
-  return rows.map(read);
+  return rows.length > most ? null : rows.map(read);
+}
+
+/** The moment up to which everything that is asked for now is seen, by the database's clock. */
+export async function seenUntil(db: Queryable): Promise<number> {
+  const [row] = await select<{ now: string }>(db, 'SELECT UNIX_TIMESTAMP(CURRENT_TIMESTAMP(3)) AS now');
+  return Math.floor(Number(row!.now) * 1000) - LATE;
 }
 
 export async function itemsById(db: Queryable, ids: readonly number[]): Promise<Map<number, StoredItem>> {

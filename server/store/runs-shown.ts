@@ -26,6 +26,23 @@ export async function itemsBeingAnswered(
   return new Set(rows.map((row) => row.item_id));
 }
 
+/** Items of some watches that a run is under way about, at most so many. */
+export async function itemsUnderWay(
+  db: Queryable,
+  brandId: number,
+  watchIds: readonly number[],
+  most: number,
+): Promise<number[]> {
+  if (watchIds.length === 0) return [];
+  const rows = await select<{ id: number }>(
+    db,
+    `SELECT DISTINCT i.id FROM runs r JOIN items i ON i.id = r.item_id
+     WHERE r.brand_id = ? AND r.status IN ('new', 'waiting', 'held') AND i.watch_id IN (?) LIMIT ?`,
+    [brandId, watchIds, most],
+  );
+  return rows.map((row) => row.id);
+}
+
 /** How many runs of a workflow have not ended, by what they wait for. */
 export async function openRunCounts(
   db: Queryable,

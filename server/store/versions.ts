@@ -61,13 +61,36 @@ export async function versionsAfter(
      WHERE workflow_id > ? OR (workflow_id = ? AND number > ?) ORDER BY workflow_id, number LIMIT ?`,
     [after.workflowId, after.workflowId, after.number, most],
   );
-  return rows.map((row) => {
-    try {
-      return { ...row, definition: definitionSchema.parse(JSON.parse(row.definition)) };
-    } catch {
-      return { ...row, definition: null };
-    }
-  });
+  return rows.map((row) => ({ ...row, definition: definitionSchema.safeParse(parsed(row.definition)).data ?? null }));
+}
+
+/** What is live of some workflows, by workflow. What is not live, or cannot be read, is not among it. */
+export async function liveDefinitions(
+  db: Queryable,
+  brandId: number,
+  workflows: readonly { id: number; liveVersion: number | null }[],
+): Promise<Map<number, Definition>> {
+  const wanted = workflows.flatMap(({ id, liveVersion }) => (liveVersion === null ? [] : [[id, liveVersion]]));
+  if (wanted.length === 0) return new Map();
+  const rows = await select<{ id: number; definition: string }>(
+    db,
+    'SELECT workflow_id AS id, definition FROM versions WHERE brand_id = ? AND (workflow_id, number) IN (?)',
+    [brandId, wanted],
+  );
+  const found = new Map<number, Definition>();
+  for (const { id, definition } of rows) {
+    const read = definitionSchema.safeParse(parsed(definition));
+    if (read.success) found.set(id, read.data);
+  }
+  return found;
+}
+
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return null;
+  }
 }
 
 /** The watches a live workflow listens to. */

@@ -128,7 +128,8 @@ export async function lastSent(db: Queryable, brandId: number): Promise<Map<numb
   const rows = await select<{ id: number; at: Date | null }>(
     db,
     // The newest entry of each is the end of an index.
-    'SELECT f.id, (SELECT MAX(l.at) FROM logbook l WHERE l.workflow_id = f.id) AS at FROM workflows f WHERE f.brand_id = ?',
+    `SELECT f.id, (SELECT l.at FROM logbook l WHERE l.workflow_id = f.id ORDER BY l.at DESC LIMIT 1) AS at
+     FROM workflows f WHERE f.brand_id = ?`,
     [brandId],
   );
   return new Map(rows.flatMap(({ id, at }) => (at === null ? [] : [[id, fromTime(at)] as const])));

@@ -2,7 +2,7 @@
 import type { Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Queryable } from '../db/database.ts';
-import { definitionOf } from '../store/versions.ts';
+import { liveDefinitions } from '../store/versions.ts';
 import { workflowsOf } from '../store/workflows.ts';
 
 /** A workflow that uses it. */
@@ -22,9 +22,10 @@ export async function workflowsUsing(
   find: (definition: Definition) => readonly Step[],
 ): Promise<(Use & { definition: Definition })[]> {
   const uses: (Use & { definition: Definition })[] = [];
-  for (const workflow of await workflowsOf(db, brandId)) {
-    const live =
-      workflow.liveVersion === null ? undefined : await definitionOf(db, brandId, workflow.id, workflow.liveVersion);
+  const all = await workflowsOf(db, brandId);
+  const definitions = await liveDefinitions(db, brandId, all);
+  for (const workflow of all) {
+    const live = definitions.get(workflow.id);
     const inLive = live ? find(live).length : 0;
     const inDraft = find(workflow.draft).length;
     if (inLive + inDraft === 0) continue;

@@ -148,7 +148,7 @@ export interface paths {
         post: operations["renameSourceField"];
     };
     "/brands/{brand}/items": {
-        /** The newest items of some sources, newest first. */
+        /** The newest items of some sources, newest first; or those that appeared or changed since an earlier answer. */
         get: operations["listItems"];
     };
     "/brands/{brand}/sources/{id}/hook": {
@@ -1720,8 +1720,12 @@ export interface operations {
     listItems: {
         parameters: {
             query: {
-                watches: string;
+                /** @description The `next` of the page before. */
+                after?: string;
                 most?: number;
+                watches: string;
+                /** @description The `until` of an earlier answer: only what appeared or changed since comes, in no order. */
+                since?: number;
             };
             path: {
                 /** @description The brand’s number. */
@@ -1737,6 +1741,12 @@ export interface operations {
                 content: {
                     "application/json": {
                         items: components["schemas"]["Item"][];
+                        /** @description To hand on as `since`. */
+                        until: number;
+                        /** @description Too much has changed since: these are the newest, as if asked anew. */
+                        partly: boolean;
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };

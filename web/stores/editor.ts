@@ -16,7 +16,8 @@ import { api, Refused } from '../lib/api.ts';
 import { stepId } from '../lib/make-workflow.ts';
 import { fieldsMadeBefore, itemFields, textsBefore } from '../lib/fields-before.ts';
 import { listOfBand, RULES, sheetRows } from '../lib/sheet-rows.ts';
-import type { HappenedRun, OpenedWorkflow, RunCounts } from '../lib/types.ts';
+import { withChanged } from '../lib/changed-items.ts';
+import type { Answer, HappenedRun, OpenedWorkflow, RunCounts } from '../lib/types.ts';
 import { useSession } from './session.ts';
 
 export type Reading = 'samples' | 'rehearsal' | 'happened';
@@ -150,6 +151,7 @@ export const useEditor = defineStore('editor', () => {
     past.value = future.value = [];
     saving.value = 'saved';
     items.value = [];
+    itemsOf = '';
     runs.value = [];
     counts.value = null;
     column.value = null;
@@ -171,12 +173,21 @@ export const useEditor = defineStore('editor', () => {
     } = await api<OpenedWorkflow>('GET', `${session.at}/workflows/${workflow.value.id}`);
     workflow.value = { ...workflow.value, status, liveVersion, live, beside, world: around };
   }
+  /** Fetches what lies at the sources: all of it when they are others than before, else only what has come or changed. */
   async function loadItems(): Promise<void> {
-    if (watchIds.value.length === 0) return void (items.value = []);
-    items.value = (
-      await api<{ items: PastItem[] }>('GET', `${session.at}/items?watches=${watchIds.value.join(',')}&most=${PAST}`)
-    ).items;
+    const watches = watchIds.value.join(',');
+    if (watches === '') return void (items.value = []);
+    const since = watches === itemsOf ? `&since=${itemsUntil}` : `&most=${PAST}`;
+    const answer = await api<Answer<'listItems'>>('GET', `${session.at}/items?watches=${watches}${since}`);
+    // The sources were changed meanwhile: whoever did that has asked again.
+    if (watches !== watchIds.value.join(',')) return;
+    items.value = watches === itemsOf && !answer.partly ? withChanged(items.value, answer.items) : answer.items;
+    itemsOf = watches;
+    itemsUntil = answer.until;
   }
+  /** Of which sources the items are, and up to when they are known. */
+  let itemsOf = '';
+  let itemsUntil = 0;
   /** Has the sources looked at that no live workflow uses: what appears there comes as news. */
   async function wakeSources(): Promise<void> {
     if (watchIds.value.length > 0)
@@ -196,16 +207,26 @@ export const useEditor = defineStore('editor', () => {
           ).posts;
   }
   let recentFor = '';
-  async function loadRuns(): Promise<void> {
+  async function runsPage(after: string | null): Promise<void> {
     if (!workflow.value || workflow.value.liveVersion === null) return;
-    const answer = await api<{ runs: HappenedRun[]; counts: RunCounts }>(
-      'GET',
-      `${session.at}/workflows/${workflow.value.id}/runs`,
-    );
+    const { id } = workflow.value;
+    // What is shown stays shown when it is fetched anew.
+    const wanted = after === null ? `most=${Math.min(200, Math.max(60, runs.value.length))}` : `after=${after}`;
+    const answer = await api<Answer<'listRuns'>>('GET', `${session.at}/workflows/${id}/runs?${wanted}`);
+    if (workflow.value?.id !== id) return;
     // An item that changed may have run more than once, so that every run has a column of its own.
-    runs.value = answer.runs.map((run) => ({ ...run, itemId: run.item.id, item: { ...run.item, id: run.id } }));
+    const page = answer.runs.map((run) => ({ ...run, itemId: run.item.id, item: { ...run.item, id: run.id } }));
+    const known = new Set(page.map((run) => run.id));
+    runs.value = after === null ? page : [...runs.value.filter((run) => !known.has(run.id)), ...page];
     counts.value = answer.counts;
+    olderRuns = answer.next;
+    hasOlderRuns.value = olderRuns !== null;
   }
+  let olderRuns: string | null = null;
+  const hasOlderRuns = ref(false);
+  const loadRuns = () => runsPage(null);
+  /** Shows more of what ran, further back. */
+  const loadOlderRuns = () => runsPage(olderRuns);
 
   /**
    * Changes the draft. Changes of the same thing in quick succession (typing) are one for undo.
@@ -423,6 +444,8 @@ export const useEditor = defineStore('editor', () => {
     loadItems,
     wakeSources,
     loadRuns,
+    hasOlderRuns,
+    loadOlderRuns,
     edit,
     undo,
     redo,

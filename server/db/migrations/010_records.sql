@@ -14,8 +14,16 @@ ALTER TABLE runs
   ADD INDEX wakes (brand_id, wakes_at),
   ADD INDEX by_item (item_id, status);
 
--- What appeared lately.
-ALTER TABLE items ADD INDEX appeared (brand_id, past, seen_at);
+-- What appeared lately; the newest of a source; and what has changed since a screen last asked, by the database's clock.
+ALTER TABLE items
+  ADD COLUMN moment DATETIME(3) AS (COALESCE(published_at, seen_at)) PERSISTENT,
+  ADD COLUMN touched_at DATETIME(3) NOT NULL DEFAULT CURRENT_TIMESTAMP(3) ON UPDATE CURRENT_TIMESTAMP(3),
+  ADD INDEX appeared (brand_id, past, seen_at),
+  ADD INDEX newest (watch_id, moment, id),
+  ADD INDEX touched (watch_id, touched_at);
+
+-- What an outlet has said lately.
+ALTER TABLE logbook ADD INDEX said (outlet_id, at);
 
 -- Which posts a version may come to, from its beginning on.
 CREATE TABLE version_posts (

@@ -6,7 +6,7 @@ import { z } from 'zod';
 export const cursorOf = (where: object): string => Buffer.from(JSON.stringify(where)).toString('base64url');
 
 /** What a list is asked: behind which cursor, and how many at most. */
-export const pageQuery = <C extends z.ZodObject>(cursor: C, most: number) =>
+export const pageQuery = <C extends z.ZodObject>(cursor: C, most: number, usual = most) =>
   z.object({
     after: z
       .string()
@@ -22,7 +22,7 @@ export const pageQuery = <C extends z.ZodObject>(cursor: C, most: number) =>
       })
       .optional()
       .meta({ description: 'The `next` of the page before.' }),
-    most: z.coerce.number().int().min(1).max(most).default(most),
+    most: z.coerce.number().int().min(1).max(most).default(usual),
   });
 
 function parsed(text: string): unknown {

@@ -114,7 +114,7 @@ export const runEndpoints = [
     says: 'A workflow’s runs: those that wait for something first, then the newest.',
     may: 'see',
     params: one,
-    query: pageQuery(runCursor, 200),
+    query: pageQuery(runCursor, 200, 60),
     answer: z.object({ counts: countsSchema, runs: z.array(runSchema), ...nextPage }),
     async run({ services: { pool }, brand, params, query }) {
       if (!(await workflowBy(pool, brand.id, params.id))) throw new Problem(404, 'There is no such workflow.');

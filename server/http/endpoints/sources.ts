@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { readRecurrence } from '@playa/core/timetable/recurrence.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { webAddress } from '../../connectors/answers.ts';
-import { itemsOf } from '../../store/items.ts';
+import { itemsOf, itemsTouched, seenUntil } from '../../store/items.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import { wakeIdleWatches } from '../../store/watch-times.ts';
 import * as watches from '../../store/watches.ts';
@@ -14,6 +14,7 @@ import { renameSourceField } from '../../watch/rename.ts';
 import { scheduleParams } from '../../watch/schedule.ts';
 import { LOOK_EVERY, watchOutlet, watchableOutlets } from '../../watch/watchable.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { itemSchema, madeSchema, moment, outletSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
@@ -251,18 +252,29 @@ export const sourceEndpoints = [
     method: 'get',
     path: '/items',
     name: 'listItems',
-    says: 'The newest items of some sources, newest first.',
+    says: 'The newest items of some sources, newest first; or those that appeared or changed since an earlier answer.',
     may: 'see',
-    query: z.object({
+    query: pageQuery(z.object({ moment, id: z.number().int() }), 5000).extend({
       watches: z
         .string()
         .regex(/^\d+(,\d+)*$/)
         .transform((text) => text.split(',').map(Number)),
-      most: z.coerce.number().int().min(1).max(5000).default(60),
+      since: z.coerce.number().int().min(0).optional().meta({
+        description: 'The `until` of an earlier answer: only what appeared or changed since comes, in no order.',
+      }),
     }),
-    answer: z.object({ items: z.array(itemSchema) }),
-    async run({ services, brand, query }) {
-      const items = await itemsOf(services.pool, brand.id, query.watches, query.most);
+    answer: z.object({
+      items: z.array(itemSchema),
+      until: z.number().meta({ description: 'To hand on as `since`.' }),
+      partly: z.boolean().meta({ description: 'Too much has changed since: these are the newest, as if asked anew.' }),
+      ...nextPage,
+    }),
+    async run({ services: { pool }, brand, query: { watches: of, most, after, since } }) {
+      // Asked first: what is stored meanwhile comes with the next answer.
+      const until = await seenUntil(pool);
+      const touched = since === undefined ? null : await itemsTouched(pool, brand.id, of, since, 500);
+      const items = touched ?? (await itemsOf(pool, brand.id, of, most, after));
+      const last = items.length === most && !touched ? items.at(-1) : undefined;
       return {
         items: items.map(({ id: item, watchId, identity, publishedAt, seenAt, fields }) => ({
           id: item,
@@ -272,6 +284,9 @@ export const sourceEndpoints = [
           seenAt,
           fields,
         })),
+        until,
+        partly: since !== undefined && touched === null,
+        next: last ? cursorOf({ moment: last.publishedAt ?? last.seenAt, id: last.id }) : null,
       };
     },
   }),

@@ -9,12 +9,12 @@ import { inTransaction } from '../../db/database.ts';
 import { addAudit, auditOf, type Did } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { workflowCounts } from '../../store/counts.ts';
-import { itemsById, itemsOf } from '../../store/items.ts';
-import { itemsBeingAnswered } from '../../store/runs-shown.ts';
-import { definitionOf } from '../../store/versions.ts';
+import { itemsById } from '../../store/items.ts';
+import { itemsUnderWay } from '../../store/runs-shown.ts';
+import { definitionOf, liveDefinitions } from '../../store/versions.ts';
 import * as workflows from '../../store/workflows.ts';
 import { worldOf } from '../../world/world.ts';
-import { liveBeside } from '../../workflows/beside.ts';
+import { besideOf, liveBeside } from '../../workflows/beside.ts';
 import { goLive, pause, resume } from '../../workflows/go-live.ts';
 import { missedWhilePaused, takeItems } from '../../workflows/taking.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
@@ -110,24 +110,22 @@ export const workflowEndpoints = [
     answer: z.object({ workflows: z.array(listedSchema) }),
     async run({ services, brand }) {
       const { pool } = services;
-      const [all, counts, last, world, beside] = await Promise.all([
+      const [all, counts, last, world] = await Promise.all([
         workflows.workflowsOf(pool, brand.id),
         workflowCounts(pool, brand.id),
         workflows.lastSent(pool, brand.id),
         worldOf(pool, brand.id, services.connectors),
-        liveBeside(pool, brand.id),
       ]);
+      const definitions = await liveDefinitions(pool, brand.id, all);
+      const beside = besideOf(all, definitions);
       const done = await auditOf(
         pool,
         brand.id,
         'workflow',
         all.map((workflow) => workflow.id),
       );
-      const listed = all.map(async (workflow) => {
-        const live =
-          workflow.liveVersion === null
-            ? null
-            : await definitionOf(pool, brand.id, workflow.id, workflow.liveVersion).catch(() => null);
+      const listed = all.map((workflow) => {
+        const live = definitions.get(workflow.id) ?? null;
         const shown = live ?? workflow.draft;
         return {
           id: workflow.id,
@@ -148,7 +146,7 @@ export const workflowEndpoints = [
           lastAt: last.get(workflow.id) ?? null,
         };
       });
-      return { workflows: await Promise.all(listed) };
+      return { workflows: listed };
     },
   }),
   brandEndpoint({
@@ -289,13 +287,7 @@ export const workflowEndpoints = [
       const { pool } = services;
       const workflow = await own(services, brand.id, asked.id);
       const watches = workflow.draft.sources.flatMap(({ watch }) => watch ?? []);
-      const items = await itemsOf(pool, brand.id, watches, 2000);
-      const open = await itemsBeingAnswered(
-        pool,
-        brand.id,
-        items.map((item) => item.id),
-      );
-      return { items: [...open] };
+      return { items: await itemsUnderWay(pool, brand.id, watches, 5000) };
     },
   }),
   brandEndpoint({

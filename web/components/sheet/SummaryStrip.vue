@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import type { Summary } from '@playa/core/rehearsal/summary.ts';
 import { useEditor, type Reading } from '../../stores/editor.ts';
+import { useNotices } from '../../stores/notices.ts';
 import { useRehearsal, type Filter } from '../../stores/rehearsal.ts';
 
 // Above the sheet: which reading is shown, and what it adds up to.
@@ -34,6 +35,12 @@ const stepNumber = (id: string) => editor.numberOf(id) || 'the rules';
 const happened = computed(
   () => editor.counts ?? { runs: 0, posts: 0, answers: 0, others: 0, held: 0, waiting: 0, stopped: 0 },
 );
+const fetching = ref(false);
+async function older() {
+  fetching.value = true;
+  await editor.loadOlderRuns().catch(useNotices().wrong);
+  fetching.value = false;
+}
 const plural = (count: number, word: string) => `${word}${count === 1 ? '' : 's'}`;
 const harms = computed(() => editor.problems.filter((problem) => problem.level === 'harm').length);
 const s = computed(() => props.summary);
@@ -64,6 +71,7 @@ const s = computed(() => props.summary);
               >, the newest {{ editor.runs.length }} shown</template
             ></span
           >
+          <button v-if="editor.hasOlderRuns" class="link" :disabled="fetching" @click="older">Show older ones</button>
           <span v-if="happened.posts || !(happened.answers || happened.others)"
             >→ <b>{{ happened.posts }}</b> {{ plural(happened.posts, 'post') }}</span
           >
