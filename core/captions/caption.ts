@@ -24,13 +24,27 @@ export interface Caption {
 /** When a caption is worded, and for whom. */
 export type When = Pick<Surroundings, 'now' | 'chance'>;
 
+/**
+ * What is wrong with a wording. syntax: it cannot be read as a message. unknown-tweak, unknown-formatting: it uses one that
+ * Playa does not have. message: it is well formed, and says something twice, or leaves a case out.
+ */
+export type CaptionFault = 'syntax' | 'unknown-tweak' | 'unknown-formatting' | 'message';
+
+/** Where it is, in UTF-16 units from the start of the text; the end is not included. */
+export interface CaptionSpan {
+  start: number;
+  end: number;
+}
+
 /** Why a text is not a message, and where. */
 export class CaptionError extends Error {
   override name = 'CaptionError';
-  /** Offset in UTF-16 units from the start of the text; null when the trouble has no one place. */
-  readonly at: number | null;
-  constructor(message: string, at: number | null) {
+  readonly code: CaptionFault;
+  /** Null when the trouble has no one place. */
+  readonly at: CaptionSpan | null;
+  constructor(code: CaptionFault, message: string, at: CaptionSpan | null) {
     super(message);
+    this.code = code;
     this.at = at;
   }
 }
@@ -52,12 +66,16 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
     functionRef({ name }) {
       if (BUILT_IN.has(name)) standard = true;
       else if (!tweakNamed(name))
-        throw new CaptionError(`There is no tweak called “${name}”.`, placeOf(source, `:${name}`));
+        throw new CaptionError('unknown-tweak', `There is no tweak called “${name}”.`, placeOf(source, `:${name}`));
     },
     markup({ name }) {
       marked = true;
       if (name !== 'item' && !isMark(name))
-        throw new CaptionError(`There is no formatting called “${name}”.`, placeOf(source, `#${name}`));
+        throw new CaptionError(
+          'unknown-formatting',
+          `There is no formatting called “${name}”.`,
+          placeOf(source, `#${name}`),
+        );
     },
     value(value) {
       if (value.type === 'variable' && !declared.has(value.name) && !uses.includes(value.name)) uses.push(value.name);
@@ -88,10 +106,12 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
 }
 
 /** Where a name stands in a placeholder of a message; null when it is not found there as it is written. */
-function placeOf(source: string, name: string): number | null {
+function placeOf(source: string, name: string): CaptionSpan | null {
   const escaped = name.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
   const found = new RegExp(`\\{[^{}]*?(${escaped})(?![\\p{L}\\p{N}_.-])`, 'u').exec(source);
-  return found ? found.index + found[0].length - name.length : null;
+  if (!found) return null;
+  const end = found.index + found[0].length;
+  return { start: end - name.length, end };
 }
 
 const NEVER: When = {};
@@ -108,9 +128,13 @@ export function parseCaption(source: string): Model.Message {
     return message;
   } catch (error) {
     if (error instanceof MessageSyntaxError) {
-      throw new CaptionError(`This cannot be read at character ${error.start + 1}.`, error.start);
+      const { start, end } = error;
+      throw new CaptionError('syntax', `This cannot be read at character ${start + 1}.`, {
+        start,
+        end: Math.min(source.length, Math.max(end ?? 0, start + 1)),
+      });
     }
-    throw new CaptionError(error instanceof Error ? error.message : String(error), null);
+    throw new CaptionError('message', error instanceof Error ? error.message : String(error), null);
   }
 }
 

@@ -76,7 +76,7 @@ describe('captions', () => {
       expect.unreachable();
     } catch (error) {
       expect(error).toBeInstanceOf(CaptionError);
-      expect((error as CaptionError).at).toBe(13);
+      expect(error).toMatchObject({ code: 'syntax', at: { start: 13, end: 13 } });
     }
     expect(() => readCaption('{$a :nonsense}')).toThrow('no tweak called “nonsense”');
   });

@@ -103,11 +103,12 @@ describe('syntax', () => {
       readCaption(source);
     } catch (error) {
       expect(error).toBeInstanceOf(CaptionError);
-      const { at, message } = error as CaptionError;
+      const { code, at, message } = error as CaptionError;
       expect(message).not.toBe('');
-      expect(at).not.toBeNull();
-      expect(at).toBeGreaterThanOrEqual(0);
-      expect(at).toBeLessThanOrEqual(source.length);
+      expect(code).toBe('syntax');
+      expect(at!.start).toBeGreaterThanOrEqual(0);
+      expect(at!.end).toBeGreaterThanOrEqual(at!.start);
+      expect(at!.end).toBeLessThanOrEqual(source.length);
       return;
     }
     expect.unreachable();
@@ -135,10 +136,12 @@ describe('the data model', () => {
       readCaption(source);
       expect.unreachable();
     } catch (error) {
-      const { at } = error as CaptionError;
-      expect(source.slice(at!, at! + name.length)).toBe(name);
-      expect(source.slice(0, at!).lastIndexOf('{')).toBeGreaterThanOrEqual(0);
-      expect(source.slice(source.slice(0, at!).lastIndexOf('{'), at!)).not.toContain('}');
+      const { code, at } = error as CaptionError;
+      expect(code).toBe(name.startsWith(':') ? 'unknown-tweak' : 'unknown-formatting');
+      const { start, end } = at!;
+      expect(source.slice(start, end)).toBe(name);
+      expect(source.slice(0, start).lastIndexOf('{')).toBeGreaterThanOrEqual(0);
+      expect(source.slice(source.slice(0, start).lastIndexOf('{'), start)).not.toContain('}');
     }
   });
 });

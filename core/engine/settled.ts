@@ -44,14 +44,20 @@ export function settledBy(taking: Taking, slot: Slot, event: PassageEvent): Slot
       taking.state.failures++;
       // Nobody but a person settles what is not known.
       if (taking.program.onFailure && !event.unknown && !inFailure(taking.state))
-        return { ...settledSlot(slot, 'failed'), says: event.says, trouble: 'failed' };
-      return { ...slot, status: 'held', says: event.says, trouble: event.unknown ? 'unknown' : 'failed' };
+        return { ...settledSlot(slot, 'failed'), says: event.says, trouble: 'failed', fault: event.fault };
+      return {
+        ...slot,
+        status: 'held',
+        says: event.says,
+        trouble: event.unknown ? 'unknown' : 'failed',
+        fault: event.fault,
+      };
     }
     case 'outdated': {
       if (slot.status !== 'asked') return undefined;
       const { says, then, found } = event.outdated;
       if (then === 'end') return { ...settledSlot(slot, 'skipped'), says, trouble: 'outdated' };
-      return { ...slot, status: 'held', says, trouble: 'outdated', found };
+      return { ...slot, status: 'held', says, trouble: 'outdated', fault: undefined, found };
     }
     case 'decided':
       if (slot.status !== 'held') return undefined;

@@ -30,6 +30,7 @@ export function slotFor(planned: PlannedEffect, key: string, generation: number)
     outcome: undefined,
     says: blocked?.says,
     trouble: blocked?.trouble,
+    fault: blocked?.fault,
   } as Slot;
 }
 
@@ -55,6 +56,7 @@ export function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcom
     outcome,
     says: undefined,
     trouble: undefined,
+    fault: undefined,
   } as Slot;
 }
 
@@ -132,6 +134,7 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
           url: outcome?.url ?? undefined,
           says: slot.says,
           trouble: slot.trouble,
+          fault: slot.fault,
           key: slot.key,
         };
       }),
@@ -186,6 +189,7 @@ function actCell(slot: Slot, now: number, result?: (outcome: Outcome) => string)
     url: outcome?.url ?? undefined,
     says: slot.says,
     trouble: slot.trouble,
+    fault: slot.fault,
     key: slot.key,
   };
 }

@@ -18,6 +18,10 @@ export const troubleSchema = z.enum([
   'date',
 ]);
 
+/** Which part of something held is at fault. shape: bringing its picture to another shape would mend it. */
+export const faultSchema = z.enum(['words', 'title', 'shape']);
+export type Fault = z.infer<typeof faultSchema>;
+
 const cutSchema = z.object({
   from: z.number(),
   hashtags: z.number(),
@@ -55,6 +59,7 @@ export const postCellSchema = z.object({
   says: z.string().optional(),
   /** The sort of trouble, for remedies and for counting. */
   trouble: troubleSchema.optional(),
+  fault: faultSchema.optional(),
   /** The key of the effect, once there is one. */
   key: z.string().optional(),
 });
@@ -79,6 +84,7 @@ export const actCellSchema = z.object({
   url: z.string().optional(),
   says: z.string().optional(),
   trouble: troubleSchema.optional(),
+  fault: faultSchema.optional(),
   key: z.string().optional(),
 });
 export type ActCell = z.infer<typeof actCellSchema>;

@@ -1,6 +1,7 @@
 import type { Act } from './acts.ts';
 import type { Cut } from '../captions/say.ts';
 import type { Ask } from './asks.ts';
+import type { Fault } from './cells.ts';
 
 export { outcomeSchema, publishInputSchema, type Outcome, type PublishInput } from './acts.ts';
 
@@ -25,7 +26,7 @@ export type PlannedEffect = Act & {
   left?: number | undefined;
   /** What was given up so that words fit. */
   cut?: Cuts | undefined;
-  blocked?: { trouble: Trouble; says: string } | undefined;
+  blocked?: { trouble: Trouble; says: string; fault?: Fault } | undefined;
 };
 
 /** What the interpreter asks its driver to do. */

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { fieldsSchema, fieldValueSchema, type FieldValue, type Fields } from '../items/item.ts';
 import { ACT_INPUTS, outcomeSchema, type Act, type ActName, type Outcome } from './acts.ts';
 import { askSchema, type Answer, type Ask } from './asks.ts';
-import { cutsSchema, type Trace } from './cells.ts';
+import { cutsSchema, faultSchema, type Fault, type Trace } from './cells.ts';
 import type { Cuts, Trouble } from './effects.ts';
 import { memorySchema, type Memory } from './memory.ts';
 import type { Outdated } from './meanwhile.ts';
@@ -23,6 +23,8 @@ export type Slot = Act & {
   outcome?: Outcome | undefined;
   says?: string | undefined;
   trouble?: Trouble | undefined;
+  /** Which part of it is at fault, where that is known. */
+  fault?: Fault | undefined;
   /** What a held answer has met there: a person who says yes has seen it. */
   found?: { text: string | null; answers: string[] } | undefined;
 };
@@ -89,6 +91,7 @@ const slotBase = {
   outcome: outcomeSchema.optional(),
   says: z.string().optional(),
   found: z.object({ text: z.string().nullable(), answers: z.array(z.string()) }).optional(),
+  fault: faultSchema.optional(),
   trouble: z
     .enum(['empty', 'too-long', 'no-outlet', 'failed', 'unknown', 'asks', 'none', 'several', 'outdated', 'date'])
     .optional(),
@@ -140,7 +143,7 @@ export type RunEvent =
   | { type: 'arrived' }
   | { type: 'done'; key: string; outcome: Outcome }
   /** Will not be tried again by itself: a refusal, too many failures, or (`unknown`) nobody knows whether it was done. */
-  | { type: 'failed'; key: string; says: string; unknown: boolean }
+  | { type: 'failed'; key: string; says: string; unknown: boolean; fault?: Fault | undefined }
   /** An answer that is no longer right: what it would answer was answered, edited, closed or deleted meanwhile. */
   | { type: 'outdated'; key: string; outdated: Outdated }
   | { type: 'answered'; key: string; answer: Answer }

@@ -36,16 +36,11 @@ export function mediaTrouble(
   return type === 'picture' ? pictureTrouble(rules, about, where) : filmTrouble(rules, about, where);
 }
 
-/** How a sentence ends that is about a picture of another shape than is taken. */
-const REMEDY = ' Have it cropped,';
-/** Whether a trouble, of which only the sentence is left, would be mended by bringing the picture to another shape. */
-export const helpsToShape = (says: string): boolean => says.includes(REMEDY);
-
 function pictureTrouble(rules: MediaRules, about: MediaFacts, where: string): MediaTrouble | undefined {
   const ratio = ratioOf(about);
   const [least, most] = rules.shape ?? [0, Infinity];
   const trouble = (says: string) => ({ says, canBeShaped: rules.shape !== null });
-  const remedy = (says: string) => (rules.shape ? `${REMEDY} ${says}` : '');
+  const remedy = (says: string) => (rules.shape ? ` Have it cropped, ${says}` : '');
   if (ratio !== null && (ratio < least || ratio > most))
     return trouble(
       `The picture is ${said(ratio)} times as wide as high; ${where} takes ${least} to ${most}.${remedy('or given a margin.')}`,

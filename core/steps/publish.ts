@@ -211,11 +211,12 @@ function blockedBecause(
   const empty = (says: string) => ({ trouble: 'empty' as const, says });
   // A picture speaks for itself where the kind lets it; everywhere else there are words.
   if (input.text.trim() === '' && !input.media?.length) return empty('The caption is empty.');
-  if (words !== undefined) return { trouble: 'too-long', says: words };
+  if (words !== undefined) return { trouble: 'too-long', says: words, fault: 'words' };
   if (rules.media.needed && !input.media?.length)
     return empty(`${name} needs a ${rules.media.takes[0]}, and there is none.`);
-  if (rules.title?.needed && !input.title) return empty(`${name} needs a title, and it is empty.`);
-  return title === undefined ? undefined : { trouble: 'too-long', says: `The title: ${title}` };
+  if (rules.title?.needed && !input.title)
+    return { ...empty(`${name} needs a title, and it is empty.`), fault: 'title' };
+  return title === undefined ? undefined : { trouble: 'too-long', says: `The title: ${title}`, fault: 'title' };
 }
 
 /** "Tern Bay page", "Tern Bay page and Old Quay", "5 outlets". */

@@ -1,3 +1,4 @@
+import type { Fault } from '@playa/core/model/cells.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
 import type { Standing } from '@playa/core/model/meanwhile.ts';
 import type { ActInput, ActName, Outcome } from '@playa/core/model/acts.ts';
@@ -25,10 +26,12 @@ export class NetworkTrouble extends Error {
   readonly limited: boolean;
   /** Whether what was asked about is not there (any more). */
   readonly missing: boolean;
+  /** Which part of what was to be sent is at fault, where that is known. */
+  readonly fault: Fault | undefined;
   constructor(
     kind: NetworkTrouble['kind'],
     message: string,
-    { retryAfter = 0, definite = false, limited = false, missing = false } = {},
+    { retryAfter = 0, definite = false, limited = false, missing = false, fault = undefined as Fault | undefined } = {},
   ) {
     super(message);
     this.kind = kind;
@@ -36,6 +39,7 @@ export class NetworkTrouble extends Error {
     this.definite = definite;
     this.limited = limited;
     this.missing = missing;
+    this.fault = fault;
   }
 }
 

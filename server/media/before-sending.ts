@@ -51,7 +51,8 @@ async function look(services: Services, outlet: Outlet, { type, url, shape }: Me
     return;
   }
   const trouble = mediaTrouble(outlet.kind, type, facts, outlet.name);
-  if (trouble && !(shape && trouble.canBeShaped)) throw new NetworkTrouble('fix', trouble.says);
+  if (trouble && !(shape && trouble.canBeShaped))
+    throw new NetworkTrouble('fix', trouble.says, { fault: trouble.canBeShaped ? 'shape' : undefined });
 }
 
 async function aboutPicture(services: Services, url: string, where: string): Promise<MediaFacts | undefined> {

@@ -1,5 +1,6 @@
 // What a trouble means for an act: again later, set aside, put before a person.
 import type { Outdated } from '@playa/core/model/meanwhile.ts';
+import type { Fault } from '@playa/core/model/cells.ts';
 import { retryDelay, type RetryPolicy } from '@playa/core/engine/retry.ts';
 import { noteRefused } from '../accounts/sessions.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
@@ -50,7 +51,7 @@ export async function meet(
     await effects.setEffectAside(services.pool, effect, { until: 'account', unsure, trouble: trouble.message });
     return tell(services, effect);
   }
-  if (trouble.kind === 'fix') return hold(services, effect, unsure, trouble.message);
+  if (trouble.kind === 'fix') return hold(services, effect, unsure, trouble.message, trouble.fault);
   // Being asked to go slower is not a failure of this post, but holds for whatever else the account would send.
   if (trouble.limited && effect.accountId !== null && trouble.retryAfter > 0) {
     const now = services.clock();
@@ -92,14 +93,20 @@ export async function overtaken(services: Services, effect: effects.ClaimedEffec
 type Held = effects.Claim & Pick<effects.ClaimedEffect, 'key' | 'runId'>;
 
 /** Gives an effect to a person: it will not be tried again by itself. */
-export async function hold(services: Services, effect: Held, unsure: boolean, says: string): Promise<void> {
+export async function hold(
+  services: Services,
+  effect: Held,
+  unsure: boolean,
+  says: string,
+  fault?: Fault,
+): Promise<void> {
   await inTransaction(services.pool, async (db) => {
     const { runs, unreadable } = await lockRuns(db, [effect.runId]);
-    if (!(await effects.setEffectAside(db, effect, { until: 'held', unsure, trouble: says }))) return;
+    if (!(await effects.setEffectAside(db, effect, { until: 'held', unsure, trouble: says, fault }))) return;
     for (const run of unreadable) await holdUnreadable(services, db, run, services.clock());
     const run = runs.get(effect.runId);
     if (!run) return;
-    const failed = { type: 'failed' as const, key: effect.key, says, unknown: unsure };
+    const failed = { type: 'failed' as const, key: effect.key, says, unknown: unsure, fault };
     const batch = new Batch(db, services.clock(), services.programs);
     await batch.takeOrHold(run, failed, logFault(services, run));
     await batch.flush();

@@ -1,5 +1,6 @@
 // What a run has asked for: taken back, settled, done, to be tried again.
 import { outcomeSchema, readAct, type Act, type Outcome } from '@playa/core/model/acts.ts';
+import type { Fault } from '@playa/core/model/cells.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 /** An act that nobody has sent. */
@@ -53,23 +54,24 @@ export async function cancelEffects(db: Queryable, runId: number, now: number): 
 export async function settledEffects(
   db: Queryable,
   runId: number,
-): Promise<Map<string, { outcome: Outcome } | { says: string; unsure: boolean }>> {
+): Promise<Map<string, { outcome: Outcome } | { says: string; unsure: boolean; fault: Fault | undefined }>> {
   const rows = await select<{
     effect_key: string;
     status: string;
     outcome: string | null;
     trouble: string | null;
+    fault: Fault | null;
     unsure: number;
   }>(
     db,
-    "SELECT effect_key, status, outcome, trouble, unsure FROM effects WHERE run_id = ? AND status IN ('done', 'held')",
+    "SELECT effect_key, status, outcome, trouble, fault, unsure FROM effects WHERE run_id = ? AND status IN ('done', 'held')",
     [runId],
   );
   return new Map(
     rows.map((row) => [
       row.effect_key,
       row.outcome === null
-        ? { says: row.trouble ?? '', unsure: row.unsure === 1 }
+        ? { says: row.trouble ?? '', unsure: row.unsure === 1, fault: row.fault ?? undefined }
         : { outcome: outcomeSchema.parse(JSON.parse(row.outcome)) },
     ]),
   );

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { readAct, type Act, type Outcome } from '@playa/core/model/acts.ts';
+import type { Fault } from '@playa/core/model/cells.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
@@ -252,12 +253,12 @@ export async function postponeEffect(
 export async function setEffectAside(
   db: Queryable,
   effect: Claim,
-  aside: { until: 'account' | 'held'; unsure: boolean; trouble: string },
+  aside: { until: 'account' | 'held'; unsure: boolean; trouble: string; fault?: Fault | undefined },
 ): Promise<boolean> {
   const done = await change(
     db,
-    'UPDATE effects SET status = ?, unsure = ?, trouble = ?, lease = NULL, due_at = NULL WHERE id = ? AND lease = ?',
-    [aside.until, aside.unsure, cutUnits(aside.trouble, 1000), effect.id, effect.lease],
+    'UPDATE effects SET status = ?, unsure = ?, trouble = ?, fault = ?, lease = NULL, due_at = NULL WHERE id = ? AND lease = ?',
+    [aside.until, aside.unsure, cutUnits(aside.trouble, 1000), aside.fault ?? null, effect.id, effect.lease],
   );
   return done.rows > 0;
 }

@@ -1,6 +1,6 @@
 // What waits for a person, for screens to read without reading the states of runs.
 import { readAct, type Act } from '@playa/core/model/acts.ts';
-import type { troubleSchema } from '@playa/core/model/cells.ts';
+import type { Fault, troubleSchema } from '@playa/core/model/cells.ts';
 import type { Slot } from '@playa/core/model/state.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { z } from 'zod';
@@ -37,6 +37,7 @@ export async function keepHeld(
       JSON.stringify(slot.input),
       cutUnits(slot.says ?? '', LONGEST),
       slot.trouble ?? 'failed',
+      slot.fault ?? null,
       place,
       toTime(now),
     ]),
@@ -48,15 +49,15 @@ export async function keepHeld(
 export async function keepStuck(db: Queryable, run: Owner, says: string, now: number): Promise<void> {
   await forgetHeld(db, [{ id: run.id, keys: [''] }]);
   await store(db, [
-    [run.id, '', run.brandId, run.workflowId, run.itemId, null, null, null, says, STUCK, 0, toTime(now)],
+    [run.id, '', run.brandId, run.workflowId, run.itemId, null, null, null, says, STUCK, null, 0, toTime(now)],
   ]);
 }
 
 const store = (db: Queryable, rows: readonly (readonly unknown[])[]) =>
   change(
     db,
-    `INSERT INTO held (run_id, effect_key, brand_id, workflow_id, item_id, outlet_id, action, input, says, trouble, place, since)
-     VALUES ? ON DUPLICATE KEY UPDATE input = VALUES(input), says = VALUES(says), trouble = VALUES(trouble), place = VALUES(place)`,
+    `INSERT INTO held (run_id, effect_key, brand_id, workflow_id, item_id, outlet_id, action, input, says, trouble, fault, place, since)
+     VALUES ? ON DUPLICATE KEY UPDATE input = VALUES(input), says = VALUES(says), trouble = VALUES(trouble), fault = VALUES(fault), place = VALUES(place)`,
     [rows],
   );
 
@@ -90,6 +91,8 @@ export interface HeldThing {
   act: Act | null;
   says: string;
   trouble: z.infer<typeof troubleSchema> | typeof STUCK;
+  /** Which part of it is at fault, where that is known. */
+  fault: Fault | null;
   /** The order in which its run holds it. */
   place: number;
   since: number;
@@ -116,7 +119,7 @@ export async function heldOf(
   >(
     db,
     `SELECT h.run_id AS runId, h.workflow_id AS workflowId, f.name AS workflow, f.status, h.item_id AS itemId,
-       h.effect_key AS 'key', h.outlet_id AS outletId, h.action, h.input, h.says, h.trouble, h.place, h.since
+       h.effect_key AS 'key', h.outlet_id AS outletId, h.action, h.input, h.says, h.trouble, h.fault, h.place, h.since
      FROM held h JOIN workflows f ON f.id = h.workflow_id
      WHERE h.brand_id = ?${after ? ' AND h.since >= ? AND (h.since, h.run_id, h.place) > (?)' : ''}
      ORDER BY h.since, h.run_id, h.place LIMIT ?`,

@@ -11,7 +11,7 @@ async function records({ pool }: Services): Promise<Record<string, string[]>> {
   return {
     // Since when something is held is not known from its run.
     held: await lines(
-      `SELECT run_id, effect_key, brand_id, workflow_id, item_id, outlet_id, action, input, says, trouble, place
+      `SELECT run_id, effect_key, brand_id, workflow_id, item_id, outlet_id, action, input, says, trouble, fault, place
        FROM held ORDER BY run_id, effect_key`,
     ),
     postsAhead: await lines('SELECT * FROM posts_ahead ORDER BY run_id, step, outlet_id'),

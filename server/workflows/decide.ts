@@ -136,7 +136,7 @@ export async function tryRunAgain(services: Services, brandId: number, runId: nu
           run,
           'outcome' in result
             ? { type: 'done', key, outcome: result.outcome }
-            : { type: 'failed', key, says: result.says, unknown: result.unsure },
+            : { type: 'failed', key, says: result.says, unknown: result.unsure, fault: result.fault },
         );
       }
       // Nothing was settled meanwhile: then it may have been a moment that came.

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue';
 import type { Media } from '@playa/core/model/acts.ts';
+import type { Fault } from '@playa/core/model/cells.ts';
 import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
-import { helpsToShape } from '@playa/core/outlets/media.ts';
 import { purposeOf, titleRules, wordRules } from '@playa/core/outlets/length.ts';
 import { refusal } from '@playa/core/captions/say.ts';
 import { writtenText } from '@playa/core/captions/written.ts';
@@ -19,8 +19,8 @@ const props = defineProps<{
   /** The sort of outlet, for counting as it does. */
   kind?: OutletKind | null | undefined;
   trouble: string | undefined;
-  /** Why it is held. */
-  says?: string | undefined;
+  /** Which part of it is at fault. */
+  fault?: Fault | null | undefined;
   action: string | null;
   /** What would be sent, for changing it. */
   input: Record<string, unknown> | null;
@@ -68,7 +68,7 @@ const refused = computed(() => {
   if (!rules.value || !asWords.value) return '';
   const ofTitle = props.kind && titled.value ? titleRules(props.kind) : undefined;
   // Words that stay as they were keep their formatting, so only whoever holds them knows how long they are.
-  const judged = words.value !== props.text || (props.trouble === 'too-long' && !/^The title/.test(props.says ?? ''));
+  const judged = words.value !== props.text || (props.trouble === 'too-long' && props.fault !== 'title');
   return (
     (judged ? refusal(rules.value, writtenText(rules.value, words.value), 'this outlet') : undefined) ??
     (ofTitle && refusal(ofTitle, writtenText(ofTitle, heading.value), 'the title')) ??
@@ -85,7 +85,7 @@ async function edit() {
   began.value = props.text ?? '';
   editing.value = true;
   await nextTick();
-  (/^The title/.test(props.says ?? '') ? title : area).value?.focus();
+  (props.fault === 'title' ? title : area).value?.focus();
 }
 
 async function decide(decision: object, said: string) {
@@ -105,7 +105,7 @@ async function decide(decision: object, said: string) {
   }
 }
 /** Whether the picture would be taken in another shape. */
-const shapeable = computed(() => helpsToShape(props.says ?? '') && Array.isArray(props.input?.media));
+const shapeable = computed(() => props.fault === 'shape' && Array.isArray(props.input?.media));
 /** What would be sent, with its pictures brought to a shape that is taken. */
 function shaped(by: 'crop' | 'pad') {
   const [least, most] = (props.kind && KIND_RULES[props.kind].media.shape) || [0.5, 2];

@@ -394,6 +394,8 @@ export interface components {
             } | null;
             text: string | null;
             trouble: ("empty" | "too-long" | "no-outlet" | "failed" | "unknown" | "asks" | "none" | "several" | "outdated" | "date") | "run";
+            /** @description Which part of it is at fault, where that is known. */
+            fault: ("words" | "title" | "shape") | null;
             /** @description What is decided waits until its workflow goes on. */
             paused: boolean;
             /** @description What it would answer is answered by now. */

@@ -3,6 +3,8 @@
 
 -- When what has not been sent is to be sent, also while its workflow is paused. Null for what is settled, or held.
 ALTER TABLE effects
+  -- Which part of an act is at fault that a person is asked about.
+  ADD COLUMN fault VARCHAR(20) NULL,
   ADD COLUMN open_at DATETIME(3) AS (
     CASE WHEN status IN ('due', 'sending', 'account') THEN COALESCE(due_at, parked_due_at, created_at) END) PERSISTENT,
   ADD INDEX open (brand_id, open_at);
@@ -65,6 +67,8 @@ CREATE TABLE held (
   input LONGTEXT NULL,
   says VARCHAR(2000) NOT NULL,
   trouble VARCHAR(20) NOT NULL,
+  -- Which part of it is at fault.
+  fault VARCHAR(20) NULL,
   -- The order in which the run holds them.
   place INT NOT NULL,
   since DATETIME(3) NOT NULL,

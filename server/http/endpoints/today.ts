@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { ACT_INPUTS, actText, type ActName } from '@playa/core/model/acts.ts';
-import { troubleSchema } from '@playa/core/model/cells.ts';
+import { faultSchema, troubleSchema } from '@playa/core/model/cells.ts';
 import { sayAct } from '@playa/core/engine/slots.ts';
 import { OLDEST } from '@playa/core/workflow/settings.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
@@ -39,6 +39,7 @@ const heldSchema = z
     input: z.record(z.string(), z.unknown()).nullable(),
     text: z.string().nullable(),
     trouble: z.union([troubleSchema, z.literal('run')]),
+    fault: faultSchema.nullable().meta({ description: 'Which part of it is at fault, where that is known.' }),
     paused: z.boolean().meta({ description: 'What is decided waits until its workflow goes on.' }),
     answered: z.boolean().meta({ description: 'What it would answer is answered by now.' }),
   })

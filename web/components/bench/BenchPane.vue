@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Fault } from '@playa/core/model/cells.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { computed, defineAsyncComponent, type Component } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
@@ -67,6 +68,7 @@ interface HeldHere {
   key?: string | undefined;
   says?: string | undefined;
   trouble?: string | undefined;
+  fault?: Fault | undefined;
   text: string | null;
   where: string;
   action: string;
@@ -118,7 +120,7 @@ const inputOf = (key: string | undefined) => editor.chosenRun?.inputs.find((each
             :effect-key="post.key ?? null"
             :text="post.text"
             :kind="post.kind"
-            :says="post.says"
+            :fault="post.fault"
             :trouble="post.trouble"
             :action="post.action"
             :input="inputOf(post.key)"

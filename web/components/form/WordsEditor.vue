@@ -50,9 +50,11 @@ const wrong = computed(() => {
 const around = computed(() => {
   const at = wrong.value?.at ?? null;
   if (at === null) return null;
+  const { start, end } = at;
   return {
-    before: (at > 24 ? '…' : '') + props.text.slice(Math.max(0, at - 24), at),
-    from: props.text.slice(at, at + 40),
+    before: (start > 24 ? '…' : '') + props.text.slice(Math.max(0, start - 24), start),
+    from: props.text.slice(start, Math.min(end, start + 40)),
+    after: props.text.slice(end, end + 40),
   };
 });
 const simple = computed(() => read.value.parts !== undefined || read.value.choice !== undefined);
@@ -135,7 +137,7 @@ function choose() {
             class="underline"
             @click="
               area?.focus();
-              area?.setSelectionRange(wrong.at!, text.length);
+              area?.setSelectionRange(wrong.at!.start, wrong.at!.end);
             "
           >
             Go there
@@ -144,7 +146,7 @@ function choose() {
             <span class="text-ink-2">{{ around.before }}</span><mark
               class="bg-transparent font-[650] text-rose underline decoration-wavy underline-offset-4"
               >{{ around.from || 'the end' }}</mark
-            >
+            ><span class="text-ink-2">{{ around.after }}</span>
           </p>
         </template>
       </div>

@@ -68,7 +68,7 @@ const leave = () => setTimeout(show);
         :effect-key="row.key"
         :text="row.text"
         :kind="row.kind"
-        :says="row.says"
+        :fault="row.fault"
         :trouble="row.trouble"
         :action="row.action"
         :input="row.input"

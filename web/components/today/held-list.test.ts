@@ -27,6 +27,7 @@ const held = (runId: number, more: Partial<Held> = {}): Held => ({
   input: { text: `Dear ${runId}` },
   text: `Dear ${runId}`,
   trouble: 'asks',
+  fault: null,
   paused: false,
   answered: false,
   ...more,
@@ -75,5 +76,25 @@ describe('what needs a person', () => {
     const list = mounted(HeldList, { held: [held(1, { answered: true, paused: true })] });
     expect(list.text()).toContain('It has been answered meanwhile.');
     expect(list.text()).toContain('(paused)');
+  });
+  it('offers what mends it, by what is at fault and not by how that is said', async () => {
+    const picture = { type: 'picture', url: 'https://lidos.example/a.jpg', alt: 'The pool' };
+    const post = {
+      action: 'publish',
+      kind: 'photos',
+      trouble: 'failed',
+      says: 'Zu breit.',
+      input: { text: 'Hello', card: null, title: 'A title', media: [picture] },
+    } as const;
+    const shape = mounted(HeldList, { held: [held(1, { ...post, fault: 'shape' })] });
+    expect(shape.text()).toContain('Crop it');
+    shape.unmount();
+    const title = mounted(HeldList, {
+      held: [held(1, { ...post, kind: 'board', trouble: 'too-long', fault: 'title' })],
+    });
+    expect(title.text()).not.toContain('Crop it');
+    await button(title, 'Change the words').trigger('click');
+    await flushPromises();
+    expect(document.activeElement).toBe(title.find('input').element);
   });
 });
