@@ -5,6 +5,7 @@ import { asText, captionFunctions, tweakNamed, type Surroundings } from './funct
 import { partedMarks } from '../text/well-formed.ts';
 import { LONGEST_FIELD, LONGEST_WORDING, within } from './limits.ts';
 import { BULLET, joinedPieces, MARKS, type Mark, type Piece } from './pieces.ts';
+import { remembered } from './remembered.ts';
 import { writePlain } from './write/plain.ts';
 
 /** A caption made ready for many items: parsed once, formatted often. */
@@ -56,7 +57,9 @@ export class CaptionError extends Error {
  * @param zone the IANA name of the time zone in which dates are said
  * @throws CaptionError when it is not a valid message or uses a function or markup that Playa does not have
  */
-export function readCaption(source: string, locale = 'en', zone = 'UTC'): Caption {
+export const readCaption = (source: string, locale = 'en', zone = 'UTC'): Caption => readOnce(source, locale, zone);
+
+const readOnce = remembered((source: string, locale: string, zone: string): Caption => {
   const message = withoutLiterals(parseCaption(source));
   const uses: string[] = [];
   const declared = new Set(message.declarations.filter((d) => d.type === 'local').map((d) => d.name));
@@ -103,7 +106,7 @@ export function readCaption(source: string, locale = 'en', zone = 'UTC'): Captio
       return within(formatter.format(speakable(fields, uses), ignore), LONGEST_WORDING);
     },
   };
-}
+});
 
 /** Where a name stands in a placeholder of a message; null when it is not found there as it is written. */
 function placeOf(source: string, name: string): CaptionSpan | null {
@@ -120,8 +123,8 @@ const isMark = (name: string): name is Mark => (MARKS as readonly string[]).incl
 /** The functions every MessageFormat 2 implementation has. */
 const BUILT_IN = new Set(['string', 'number', 'integer', 'offset']);
 
-/** The data model of a caption, with errors in Playa's words. */
-export function parseCaption(source: string): Model.Message {
+/** The data model of a caption, with errors in Playa's words. It is kept for the next who asks: nobody changes it. */
+export const parseCaption = remembered((source: string): Model.Message => {
   try {
     const message = parseMessage(source);
     validate(message);
@@ -136,7 +139,7 @@ export function parseCaption(source: string): Model.Message {
     }
     throw new CaptionError('message', error instanceof Error ? error.message : String(error), null);
   }
-}
+});
 
 /** The same message with plain literals as text: they are words that somebody wrote, not values. */
 function withoutLiterals(message: Model.Message): Model.Message {

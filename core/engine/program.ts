@@ -53,7 +53,35 @@ export const ONCE = '~once';
 /** The branch of a step whose act failed, when the workflow has steps for that. */
 export const FAILURE = '~failure';
 
-export function compile(definition: Definition, world: World): Program {
+/**
+ * What was made of steps before. Steps that are the very same objects as at the last time, in the same world, are not made
+ * ready anew: an editor that keeps what it does not change compiles one step for a keystroke.
+ */
+export class StepMemory {
+  #around: World | undefined;
+  #of: { world: World; parts: string } | undefined;
+  #nodes = new WeakMap<Step, Node>();
+
+  /** What steps stand in: the same as before where nothing of it differs. */
+  around(world: World, parts: ReadonlySet<string>): World {
+    const named = [...parts].sort().join('\n');
+    if (!this.#around || this.#of?.world !== world || this.#of.parts !== named) {
+      this.#around = { ...world, parts };
+      this.#of = { world, parts: named };
+      this.#nodes = new WeakMap();
+    }
+    return this.#around;
+  }
+
+  node(step: Step, keeps: boolean, make: () => Node): Node {
+    let node = this.#nodes.get(step);
+    if (!node || node.keeps !== keeps) this.#nodes.set(step, (node = make()));
+    return node;
+  }
+}
+
+/** @param memory of the program compiled before, for an editor that compiles again and again */
+export function compile(definition: Definition, world: World, memory = new StepMemory()): Program {
   const settings = definition.settings ?? NO_SETTINGS;
   const wanted = new Set<string>();
   const parts = new Set<string>();
@@ -67,8 +95,9 @@ export function compile(definition: Definition, world: World): Program {
   };
   definition.steps.forEach(visit);
 
-  const around: World = { ...world, parts };
-  const nodeOf = (step: Step): Node => {
+  const around = memory.around(world, parts);
+  const nodeOf = (step: Step): Node => memory.node(step, wanted.has(step.id), () => makeNode(step));
+  const makeNode = (step: Step): Node => {
     const branches = stepBranches(step);
     return {
       id: step.id,

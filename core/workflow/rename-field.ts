@@ -1,5 +1,4 @@
-import { stringifyMessage, visit } from 'messageformat';
-import { parseCaption } from '../captions/caption.ts';
+import { parseMessage, stringifyMessage, visit } from 'messageformat';
 import type { Condition } from '../conditions/condition.ts';
 import type { Step } from '../steps/index.ts';
 import { renamedQuery } from '../items/rename-path.ts';
@@ -44,7 +43,8 @@ function inCondition(condition: Condition, name: (path: string) => string): void
 export function inWords(source: string, name: (path: string) => string): string {
   if (!source.includes('{')) return source;
   try {
-    const message = parseCaption(source);
+    // One of its own, since it is changed.
+    const message = parseMessage(source);
     const declared = new Set(message.declarations.filter((each) => each.type === 'local').map((each) => each.name));
     let changed = false;
     const rename = (value: { type: string; name?: string }) => {

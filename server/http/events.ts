@@ -85,7 +85,7 @@ export class ChangeTail {
     for (const [res, { brandId }] of this.#listeners) {
       const seen = new Set<string>();
       for (const change of changes) {
-        const what = JSON.stringify({ topic: change.topic, ref: change.ref });
+        const what = JSON.stringify({ topic: change.topic, ref: change.ref, revision: change.revision });
         if (change.brandId !== brandId || seen.has(what)) continue;
         seen.add(what);
         res.write(`event: change\ndata: ${what}\n\n`);

@@ -7,6 +7,8 @@ export interface Change {
   brandId: number;
   topic: Topic;
   ref: number | null;
+  /** Of a draft that was saved: which revision it is now, so that whoever saved it knows it. */
+  revision: number | null;
 }
 
 /** Notes a change, in the transaction that makes it, so that no screen hears of what did not happen. */
@@ -16,11 +18,13 @@ export async function noteChange(
   topic: Topic,
   ref: number | null,
   now: number,
+  revision: number | null = null,
 ): Promise<void> {
-  await change(db, 'INSERT INTO changes (brand_id, topic, ref, at) VALUES (?, ?, ?, ?)', [
+  await change(db, 'INSERT INTO changes (brand_id, topic, ref, revision, at) VALUES (?, ?, ?, ?, ?)', [
     brandId,
     topic,
     ref,
+    revision,
     toTime(now),
   ]);
 }
@@ -31,7 +35,7 @@ export const CHANGES_PAGE = 1000;
 export async function changesAfter(db: Queryable, id: number): Promise<Change[]> {
   return select<Change>(
     db,
-    'SELECT id, brand_id AS brandId, topic, ref FROM changes WHERE id > ? ORDER BY id LIMIT ?',
+    'SELECT id, brand_id AS brandId, topic, ref, revision FROM changes WHERE id > ? ORDER BY id LIMIT ?',
     [id, CHANGES_PAGE],
   );
 }

@@ -5,7 +5,7 @@
 
 export type Topic = 'items' | 'runs' | 'workflows' | 'accounts' | 'watches';
 /** Something changed, or the connection is back and anything may have. */
-export type Heard = { topic: Topic; ref: number | null } | 'back';
+export type Heard = { topic: Topic; ref: number | null; revision?: number | null } | 'back';
 type Listener = (heard: Heard) => void;
 
 /** After this long a stream that the server refused is tried again. */

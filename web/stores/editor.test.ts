@@ -56,6 +56,34 @@ describe('the draft', () => {
     editor.undo();
     expect(editor.definition.steps[1]).toMatchObject({ text: 'a' });
   });
+  it('leaves what is not changed the very same, so that nothing is made of it anew', async () => {
+    const editor = await opened();
+    const [check, words, post] = editor.definition.steps;
+    const before = editor.program;
+    type(editor, 'Other words');
+    expect(editor.definition.steps[0]).toBe(check);
+    expect(editor.definition.steps[1]).not.toBe(words);
+    expect(editor.definition.steps[2]).toBe(post);
+    const after = editor.program;
+    expect(after.root.nodes[0]).toBe(before.root.nodes[0]);
+    expect(after.root.nodes[1]).not.toBe(before.root.nodes[1]);
+    // Nothing but the words was asked to be something else: that is no change.
+    const draft = editor.draft;
+    type(editor, 'Other words');
+    expect(editor.draft).toBe(draft);
+  });
+  it('fetches nothing while somebody types, also when it hears of its own save', async () => {
+    const editor = await opened();
+    server.asked = [];
+    for (const text of ['a', 'ab', 'abc']) type(editor, text);
+    await vi.advanceTimersByTimeAsync(2000);
+    expect(server.asked).toEqual(['PUT /api/brands/1/workflows/7/draft']);
+    expect(editor.isOwnNews({ ref: 7, revision: 4 })).toBe(true);
+    // Of a colleague, of another workflow's draft, and of what is not a draft.
+    expect(editor.isOwnNews({ ref: 7, revision: 5 })).toBe(false);
+    expect(editor.isOwnNews({ ref: 8, revision: 90 })).toBe(true);
+    expect(editor.isOwnNews({ ref: 7, revision: null })).toBe(false);
+  });
   it('keeps a row chosen, whatever is removed', async () => {
     const editor = await opened();
     editor.row = 'w';

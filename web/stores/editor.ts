@@ -1,8 +1,9 @@
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef, toRaw } from 'vue';
+import { current, isDraft, produce } from 'immer';
+import { computed, ref, shallowRef } from 'vue';
 import type { RecentPost } from '@playa/core/rehearsal/summary.ts';
 import { outletsUsed } from '@playa/core/workflow/uses.ts';
-import { compile } from '@playa/core/engine/program.ts';
+import { compile, StepMemory } from '@playa/core/engine/program.ts';
 import { momentOf, rehearse, rehearseItem, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
 import { stepBranches, type Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
@@ -64,8 +65,9 @@ export const useEditor = defineStore('editor', () => {
   let saveTimer: ReturnType<typeof setTimeout> | undefined;
   let savingNow: Promise<void> | undefined;
 
+  const around = computed(() => workflow.value?.world);
   const world = computed<World>(() => {
-    const known = workflow.value?.world;
+    const known = around.value;
     return {
       timeZone: known?.timeZone ?? 'UTC',
       locale: known?.locale ?? 'en',
@@ -78,7 +80,8 @@ export const useEditor = defineStore('editor', () => {
     };
   });
   const definition = computed(() => draft.value.definition);
-  const program = computed(() => compile(definition.value, world.value));
+  const compiled = new StepMemory();
+  const program = computed(() => compile(definition.value, world.value, compiled));
   /** Where each composed text goes. */
   const uses = computed(() => wordUses(definition.value, world.value));
   /** What comes of it beside the other live workflows of the brand. */
@@ -161,6 +164,10 @@ export const useEditor = defineStore('editor', () => {
     await Promise.all([loadItems(), loadRuns(), loadRecent()]);
   }
 
+  /** Whether news of a workflow is of what was saved here. */
+  const isOwnNews = ({ ref: about, revision: saved }: { ref: number | null; revision?: number | null }) =>
+    saved !== undefined && saved !== null && (about !== workflow.value?.id || saved <= revision);
+
   /** Fetches what does not belong to the draft anew: its state, the world around it. */
   async function refreshWorld(): Promise<void> {
     if (!workflow.value) return;
@@ -171,7 +178,10 @@ export const useEditor = defineStore('editor', () => {
       beside,
       world: around,
     } = await api<OpenedWorkflow>('GET', `${session.at}/workflows/${workflow.value.id}`);
-    workflow.value = { ...workflow.value, status, liveVersion, live, beside, world: around };
+    const { world: known } = workflow.value;
+    // The same world is no news to whatever is made of it.
+    const same = JSON.stringify(known) === JSON.stringify(around);
+    workflow.value = { ...workflow.value, status, liveVersion, live, beside, world: same ? known : around };
   }
   /** Fetches what lies at the sources: all of it when they are others than before, else only what has come or changed. */
   async function loadItems(): Promise<void> {
@@ -235,8 +245,9 @@ export const useEditor = defineStore('editor', () => {
    */
   function edit(change: (draft: Draft) => void, merge = ''): void {
     const before = draft.value;
-    const after = structuredClone(toRaw(before));
-    change(after);
+    // What is not changed stays the very same, so that nothing is made of it anew.
+    const after = produce(before, (next) => void change(next as Draft));
+    if (after === before) return;
     const now = performance.now();
     if (!(merge && merge === lastMerge && now - lastEdit < 1500 && past.value.length > 0))
       past.value = [...past.value.slice(-199), before];
@@ -333,7 +344,9 @@ export const useEditor = defineStore('editor', () => {
   function changeSettings(change: (settings: Settings) => void, merge = ''): void {
     edit(
       (next) => {
-        const changed = structuredClone(toRaw(next.definition.settings ?? NO_SETTINGS));
+        const before = next.definition.settings ?? NO_SETTINGS;
+        const plain: unknown = isDraft(before) ? current(before as object) : before;
+        const changed = structuredClone(plain) as Settings;
         change(changed);
         if (JSON.stringify(changed) === JSON.stringify(NO_SETTINGS)) delete next.definition.settings;
         else next.definition.settings = changed;
@@ -397,7 +410,7 @@ export const useEditor = defineStore('editor', () => {
   }
   function doubleStep(id: string): void {
     const placed = placeOf(definition.value, id);
-    if (placed) addStep(withNewIds(structuredClone(toRaw(placed.step))), id);
+    if (placed) addStep(withNewIds(structuredClone(placed.step)), id);
   }
   const toggleStep = (id: string) => changeStep(id, (step) => (step.off = !step.off));
 
@@ -441,6 +454,7 @@ export const useEditor = defineStore('editor', () => {
     moveStepBelow,
     open,
     refreshWorld,
+    isOwnNews,
     loadItems,
     wakeSources,
     loadRuns,

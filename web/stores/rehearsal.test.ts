@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { nextTick } from 'vue';
 import type { ComposeStep } from '@playa/core/steps/compose.ts';
 import type { PublishStep } from '@playa/core/steps/publish.ts';
-import { MadeUpServer } from '../testing/made-up-server.ts';
+import { item, MadeUpServer } from '../testing/made-up-server.ts';
 import type { RehearsalNews, RehearsalOrder } from '../workers/rehearsal.worker.ts';
 import { useEditor } from './editor.ts';
 import { useRehearsal } from './rehearsal.ts';
@@ -13,13 +13,14 @@ interface WorkerSide {
   onmessage: ((event: { data: RehearsalOrder }) => void) | null;
   postMessage: (news: RehearsalNews) => void;
 }
+let server: MadeUpServer;
 let orders: RehearsalOrder[];
 let threads: { onmessage: ((event: { data: RehearsalNews }) => void) | null }[];
 let side: WorkerSide;
 
 beforeEach(async () => {
   vi.useFakeTimers();
-  new MadeUpServer();
+  server = new MadeUpServer();
   orders = [];
   threads = [];
   side = { onmessage: null, postMessage: () => undefined };
@@ -83,8 +84,8 @@ describe('a rehearsal', () => {
     for (const text of ['{$title}!', '{$title}!!', `{$title} ${'x'.repeat(2000)}`]) write(editor, text);
     await settled();
     expect(orders).toHaveLength(2);
-    expect(orders[0]!.items).toHaveLength(13);
-    expect([orders[1]!.items, orders[1]!.recent]).toEqual([undefined, undefined]);
+    expect(orders[0]!.items!.these).toHaveLength(13);
+    expect([orders[1]!.items, orders[1]!.recent, orders[1]!.world]).toEqual([undefined, undefined, undefined]);
     expect(rehearsal.news!.summary).toMatchObject({ posts: 0, tooLong: 12 });
     rehearsal.show('too-long');
     expect(rehearsal.shown).toHaveLength(12);
@@ -99,6 +100,16 @@ describe('a rehearsal', () => {
     await settled();
     expect(rehearsal.news!.summary.tooLong).toBe(0);
   });
+  it('is told only what has come or changed since', async () => {
+    const { editor, rehearsal } = await opened();
+    server.since = [item(21), { ...item(20), fields: { ...item(20).fields, length: 10 } }, item(19)];
+    await editor.loadItems();
+    await settled();
+    expect(orders).toHaveLength(2);
+    expect(orders[1]!.items).toMatchObject({ only: false, these: [{ id: 21 }, { id: 20 }] });
+    // One more of more than a minute, and one that no longer is.
+    expect(rehearsal.news).toMatchObject({ of: 14, summary: { posts: 12 } });
+  });
   it('is not worth a thread while nobody looks, and one that was stopped begins anew with everything', async () => {
     const { editor, rehearsal } = await opened();
     editor.reading = 'samples';
@@ -109,7 +120,7 @@ describe('a rehearsal', () => {
     editor.reading = 'rehearsal';
     await settled();
     expect(threads).toHaveLength(2);
-    expect(orders.at(-1)!.items).toHaveLength(13);
+    expect(orders.at(-1)!.items!.these).toHaveLength(13);
     expect(rehearsal.news!.summary.repeats).toBe(0);
     expect(rehearsal.running).toBe(false);
   });

@@ -1,12 +1,22 @@
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { RecentPost } from '@playa/core/rehearsal/summary.ts';
 import type { Lint } from '@playa/core/rehearsal/lints.ts';
+import type { World } from '@playa/core/model/world.ts';
 import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, shallowRef, toRaw, watch } from 'vue';
 import type { ItemEnd, RehearsalNews, RehearsalOrder } from '../workers/rehearsal.worker.ts';
 import { useEditor } from './editor.ts';
 
 export type Filter = 'all' | 'stopped' | 'too-long' | 'empty' | 'posted' | Lint;
+
+/** Of items those that are not the very same as before; all of them where something is gone. */
+function newsOf(before: readonly PastItem[] | undefined, now: PastItem[]): NonNullable<RehearsalOrder['items']> {
+  if (!before) return { these: now, only: true };
+  const old = new Map(before.map((item) => [item.id, item]));
+  const these = now.filter((item) => old.get(item.id) !== item);
+  const stays = now.length - these.filter((item) => !old.has(item.id)).length;
+  return stays === before.length ? { these, only: false } : { these: now, only: true };
+}
 
 /** The rehearsal of the open draft over all its past items, kept up to date in a worker while it is looked at. */
 export const useRehearsal = defineStore('rehearsal', () => {
@@ -28,7 +38,7 @@ export const useRehearsal = defineStore('rehearsal', () => {
   let collected = new Map<number, ItemEnd>();
 
   /** What the worker has already. */
-  let known: { items?: readonly PastItem[]; recent?: readonly RecentPost[] } = {};
+  let known: { items?: readonly PastItem[]; recent?: readonly RecentPost[]; world?: World } = {};
 
   function start(): void {
     if (!worker) known = {};
@@ -52,11 +62,11 @@ export const useRehearsal = defineStore('rehearsal', () => {
     const sent: RehearsalOrder = {
       id: ++order,
       definition: toRaw(editor.definition),
-      world: toRaw(editor.world),
-      items: known.items === editor.items ? undefined : toRaw(editor.items),
+      world: known.world === editor.world ? undefined : toRaw(editor.world),
+      items: known.items === editor.items ? undefined : newsOf(known.items, toRaw(editor.items)),
       recent: known.recent === editor.recent ? undefined : toRaw(editor.recent),
     };
-    known = { items: editor.items, recent: editor.recent };
+    known = { items: editor.items, recent: editor.recent, world: editor.world };
     worker.postMessage(sent);
   }
   function stop(): void {

@@ -31,6 +31,10 @@ export class MadeUpServer {
   saves: { name: string; revision: number; definition: Definition }[] = [];
   /** What it says to a draft. */
   answer = (revision: number): { status: number; body: object } => ({ status: 200, body: { revision: revision + 1 } });
+  /** Everything that was asked, oldest first: "GET /api/brands/1/items?…". */
+  asked: string[] = [];
+  /** What has come or changed since, for whoever asks so. */
+  since: ReturnType<typeof item>[] = [];
   /** Twelve films of the watched channel, newest first, and one of another. */
   items = [...Array.from({ length: 12 }, (_, n) => item(20 - n)), item(5, 2)];
 
@@ -47,14 +51,21 @@ export class MadeUpServer {
   #reply(path: string, options: { method: string; body: string | null }): Response {
     const reply = (status: number, body: object) =>
       new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
+    this.asked.push(`${options.method} ${path}`);
     if (options.method === 'PUT') {
       const sent = JSON.parse(options.body!) as MadeUpServer['saves'][number];
       this.saves.push(sent);
       const { status, body } = this.answer(sent.revision);
       return reply(status, body);
     }
-    if (path.includes('/items')) return reply(200, { items: this.items });
-    if (path.endsWith('/runs')) return reply(200, { runs: [] });
+    if (path.includes('/items'))
+      return reply(200, {
+        items: path.includes('since=') ? this.since : this.items,
+        until: 1,
+        partly: false,
+        next: null,
+      });
+    if (path.includes('/runs')) return reply(200, { runs: [], counts: null, next: null });
     if (path.includes('/posts/lately')) return reply(200, { posts: [] });
     return reply(200, {
       id: 7,

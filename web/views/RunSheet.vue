@@ -61,9 +61,16 @@ watch(
       query: { ...route.query, reading: reading === 'samples' ? undefined : reading, live: undefined },
     }),
 );
-onChanges(['runs', 'items', 'workflows', 'accounts', 'watches'], () => {
+onChanges(['runs', 'items', 'workflows', 'accounts', 'watches'], (news) => {
   if (loading.value) return;
-  void Promise.all([editor.loadRuns(), editor.loadItems(), editor.refreshWorld()]).catch(() => undefined);
+  // Only what the news is about; what was saved here is known here.
+  const world =
+    news.of('accounts') || news.of('watches') || news.of('workflows', (change) => !editor.isOwnNews(change));
+  void Promise.all([
+    news.of('runs', ({ ref: workflow }) => workflow === null || workflow === editor.workflow?.id) && editor.loadRuns(),
+    news.of('items', ({ ref: watched }) => watched === null || editor.watchIds.includes(watched)) && editor.loadItems(),
+    world && editor.refreshWorld(),
+  ]).catch(() => undefined);
 });
 /** How often the sources of an open sheet are looked at, milliseconds, where no live workflow has them looked at anyway. */
 const WAKE_EVERY = 20_000;

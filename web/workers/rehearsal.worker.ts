@@ -3,13 +3,15 @@ import type { Lint } from '@playa/core/rehearsal/lints.ts';
 import { Summing, type RecentPost, type Summary } from '@playa/core/rehearsal/summary.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { World } from '@playa/core/model/world.ts';
+import { withChanged } from '../lib/changed-items.ts';
 
 export interface RehearsalOrder {
   id: number;
   definition: Definition;
-  world: World;
-  /** Left out when they are those of the order before: there may be thousands, and each order copies what it holds. */
-  items?: PastItem[] | undefined;
+  // What is as it was with the order before is left out: each order copies what it holds.
+  world?: World | undefined;
+  /** Of thousands of items those that are new or have changed, and whether there are any others. */
+  items?: { these: PastItem[]; only: boolean } | undefined;
   recent?: RecentPost[] | undefined;
 }
 export interface RehearsalNews {
@@ -34,13 +36,15 @@ export interface ItemEnd {
 
 let newest = 0;
 /** As they were sent last. */
+let world: World;
 let items: PastItem[] = [];
 let recent: RecentPost[] = [];
 const SLICE = 400;
 
 self.onmessage = async (event: MessageEvent<RehearsalOrder>) => {
-  const { id, definition, world } = event.data;
-  ({ items = items, recent = recent } = event.data);
+  const { id, definition, items: sent } = event.data;
+  ({ world = world, recent = recent } = event.data);
+  if (sent) items = sent.only ? sent.these : withChanged(items, sent.these);
   newest = id;
   const began = performance.now();
   const past = items;

@@ -27,6 +27,9 @@ ALTER TABLE items
 -- What an outlet has said lately.
 ALTER TABLE logbook ADD INDEX said (outlet_id, at);
 
+-- Which revision of a draft a change is of.
+ALTER TABLE changes ADD COLUMN revision INT NULL;
+
 -- Which posts a version may come to, from its beginning on.
 CREATE TABLE version_posts (
   workflow_id BIGINT NOT NULL,

@@ -210,7 +210,7 @@ export const workflowEndpoints = [
       // Whoever changes all workflows of the brand at this moment may stand in the way: then it is tried again.
       const made = await inTransaction(pool, async (db) => {
         const saved = await workflows.saveDraft(db, brand.id, workflow.id, body, clock());
-        if (saved !== null) await noteChange(db, brand.id, 'workflows', workflow.id, clock());
+        if (saved !== null) await noteChange(db, brand.id, 'workflows', workflow.id, clock(), saved);
         return saved;
       });
       if (made === null)
