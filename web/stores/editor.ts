@@ -13,6 +13,7 @@ import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import { wordUses } from '@playa/core/workflow/word-uses.ts';
 import type { World } from '@playa/core/model/world.ts';
+import { settleTyping } from '../lib/after-paint.ts';
 import { api, Refused } from '../lib/api.ts';
 import { stepId } from '../lib/make-workflow.ts';
 import { fieldsMadeBefore, itemFields, textsBefore } from '../lib/fields-before.ts';
@@ -244,6 +245,7 @@ export const useEditor = defineStore('editor', () => {
    * @param merge names the thing that is changed
    */
   function edit(change: (draft: Draft) => void, merge = ''): void {
+    settleTyping();
     const before = draft.value;
     // What is not changed stays the very same, so that nothing is made of it anew.
     const after = produce(before, (next) => void change(next as Draft));
@@ -269,6 +271,7 @@ export const useEditor = defineStore('editor', () => {
     if (outlets !== recentFor) void loadRecent().catch(() => undefined);
   }
   function undo(): void {
+    settleTyping();
     const before = past.value.at(-1);
     if (!before) return;
     past.value = past.value.slice(0, -1);
@@ -277,6 +280,7 @@ export const useEditor = defineStore('editor', () => {
     take(before);
   }
   function redo(): void {
+    settleTyping();
     const after = future.value.at(-1);
     if (!after) return;
     future.value = future.value.slice(0, -1);
@@ -315,6 +319,7 @@ export const useEditor = defineStore('editor', () => {
     if ((saving.value as string) === 'waiting') await save();
   }
   async function flush(): Promise<void> {
+    settleTyping();
     clearTimeout(saveTimer);
     if (saving.value === 'waiting' || saving.value === 'failed') await save();
     else await savingNow;

@@ -5,6 +5,7 @@ import { Text } from '@tiptap/extension-text';
 import { Editor, EditorContent } from '@tiptap/vue-3';
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { captionSource, type CaptionPart } from '@playa/core/captions/tokens.ts';
+import { afterPaint } from '../../../lib/after-paint.ts';
 import { beside } from '../../../lib/beside.ts';
 import { useInsertion } from '../../../stores/insertion.ts';
 import { fromDocument, toDocument } from './document.ts';
@@ -35,6 +36,7 @@ const { extension: slash, list } = slashExtension(() => insertables.value);
 const token = ref<{ pos: number; attrs: TokenAttributes; style: Record<string, string> } | null>(null);
 
 let own = captionSource(props.parts);
+const typed = afterPaint();
 const editor = new Editor({
   extensions: [Document, Line, Text, FieldTokenNode, slash, ...(props.rich ? RICH : [])],
   content: toDocument(props.parts),
@@ -81,9 +83,11 @@ const editor = new Editor({
   },
   onTransaction: () => version.value++,
   onUpdate: ({ editor: changed }) => {
-    const parts = fromDocument(changed.getJSON());
-    own = captionSource(parts);
-    emit('change', parts);
+    typed.soon(() => {
+      const parts = fromDocument(changed.getJSON());
+      own = captionSource(parts);
+      emit('change', parts);
+    });
   },
 });
 onMounted(() => {
@@ -91,6 +95,7 @@ onMounted(() => {
 });
 onBeforeUnmount(() => {
   insertion.leave(insert);
+  typed.flush();
   editor.destroy();
 });
 
