@@ -11,6 +11,7 @@ import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
 import type { AccountKind } from '../store/accounts.ts';
 import { FEED_TYPES } from './fetch-feed.ts';
+import { feedKind } from './kinds/feed.ts';
 
 /** One thing that was tried, for saying so when nothing is found. */
 export interface Tried {
@@ -185,7 +186,7 @@ function describe(services: Services, url: string, feed: ReadFeed): NonNullable<
   const films = channel !== undefined || feed.items.some((item) => 'length' in item.fields || 'video' in item.fields);
   return {
     kind: 'feed',
-    key: `feed:${url.replace(/#.*$/, '')}`,
+    key: feedKind.key({ url }),
     params: { url, ...(channel ? { channel } : {}) },
     name: cutUnits(feed.title, 200),
     things: films ? 'videos' : 'posts',

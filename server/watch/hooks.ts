@@ -16,6 +16,7 @@ import { noteChange } from '../store/changes.ts';
 import { setAside } from '../store/set-aside.ts';
 import { keepWatch, watchBy } from '../store/watches.ts';
 import { storeArrivals } from './arrivals.ts';
+import { hookKind } from './kinds/hook.ts';
 
 /** The largest body that is taken, in bytes. */
 export const HOOK_LIMIT = 512 * 1024;
@@ -31,7 +32,7 @@ export async function makeHook(services: Services, brandId: number, name: string
   return inTransaction(services.pool, async (db) => {
     const watchId = await keepWatch(db, {
       brandId,
-      sourceKey: `hook:${randomBytes(12).toString('hex')}`,
+      sourceKey: hookKind.key({}),
       kind: 'hook',
       params: {},
       name,

@@ -6,6 +6,7 @@ import type { Services } from '../base/services.ts';
 import { accountBy, accountsOf } from '../store/accounts.ts';
 import { outletBy, outletsOf } from '../store/outlets.ts';
 import { keepWatch } from '../store/watches.ts';
+import { networkKind } from './kinds/network.ts';
 
 /** How often a source is looked at when it is likely to say something, in seconds. */
 export const LOOK_EVERY = { demo: 15, usual: 300 } as const;
@@ -66,7 +67,7 @@ export async function watchOutlet(
   const params = networkParams.parse({ account: account.id, outlet: outlet.remoteId, what });
   return keepWatch(services.pool, {
     brandId,
-    sourceKey: `network:${account.id}:${what}:${outlet.remoteId}`,
+    sourceKey: networkKind.key(params),
     kind: 'network',
     params,
     name: cutUnits(`${outlet.name}: ${watchable.things}`, 200),

@@ -11,7 +11,7 @@ import { findSource } from '../../watch/find-source.ts';
 import { makeHook } from '../../watch/hooks.ts';
 import { lookNow } from '../../watch/look.ts';
 import { renameSourceField } from '../../watch/rename.ts';
-import { scheduleParams } from '../../watch/schedule.ts';
+import { scheduleKind, scheduleParams } from '../../watch/kinds/schedule.ts';
 import { LOOK_EVERY, watchOutlet, watchableOutlets } from '../../watch/watchable.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
@@ -208,11 +208,12 @@ export const sourceEndpoints = [
     answer: madeSchema,
     async run({ services, brand, body: { rule, start, name: called } }) {
       readRecurrence(rule, start, brand.timeZone);
+      const of = { rule, start, zone: brand.timeZone };
       const made = await watches.keepWatch(services.pool, {
         brandId: brand.id,
-        sourceKey: `schedule:${start}:${rule}:${brand.timeZone}`,
+        sourceKey: scheduleKind.key(of),
         kind: 'schedule',
-        params: { rule, start, zone: brand.timeZone },
+        params: of,
         name: called,
         things: 'times',
         everySeconds: 60,

@@ -1,17 +1,21 @@
-// Looking at what only a sign-in can see: comments, reviews, rows.
+// What only a sign-in can see: comments, reviews, rows, read by the connector of an account.
+import { z } from 'zod';
+import { notice } from '@playa/core/items/noticing.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
-import { hangBell, networkParams } from '../accounts/bells.ts';
-import { noteRefused, sessionFor } from '../accounts/sessions.ts';
-import { NetworkTrouble } from '../connectors/connector.ts';
-import type { Services } from '../base/services.ts';
-import { accountBy, markOk } from '../store/accounts.ts';
-import { outletByRemote } from '../store/outlets.ts';
-import { isWatched } from '../store/watch-times.ts';
-import { type Watch } from '../store/watches.ts';
-import { LookTrouble } from './fetch-feed.ts';
+import { hangBell, networkParams } from '../../accounts/bells.ts';
+import { noteRefused, sessionFor } from '../../accounts/sessions.ts';
+import { NetworkTrouble } from '../../connectors/connector.ts';
+import type { Services } from '../../base/services.ts';
+import { accountBy, markOk } from '../../store/accounts.ts';
+import { outletByRemote } from '../../store/outlets.ts';
+import { isWatched } from '../../store/watch-times.ts';
+import { type Watch } from '../../store/watches.ts';
+import { claimedWatch } from '../../store/watch-claims.ts';
+import { LookTrouble } from '../fetch-feed.ts';
+import type { SourceKind } from './kind.ts';
 
 /** What a look at a network gave. */
-export interface NetworkLook {
+interface NetworkLook {
   items: Item[];
   /** Whether the network tells by itself. */
   told: boolean;
@@ -31,7 +35,7 @@ function withNetwork(fields: Fields, network: string): Fields {
  *
  * @throws LookTrouble
  */
-export async function readNetwork(services: Services, watch: Watch, seen: ReadonlySet<string>): Promise<NetworkLook> {
+async function readNetwork(services: Services, watch: Watch, seen: ReadonlySet<string>): Promise<NetworkLook> {
   const params = networkParams.parse(watch.params);
   const account = await accountBy(services.pool, watch.brandId, params.account);
   const watchable = account && services.connectors[account.kind].watches?.[params.what];
@@ -62,3 +66,38 @@ export async function readNetwork(services: Services, watch: Watch, seen: Readon
     throw new LookTrouble(error.message, error.retryAfter);
   }
 }
+
+const memorySchema = z.object({
+  window: z.object({ identities: z.array(z.string()), oldest: z.number().nullable() }),
+});
+
+const MISSED = 'More appeared at once than could be read; some may have been missed.';
+
+export const networkKind: SourceKind<z.infer<typeof networkParams>> = {
+  kind: 'network',
+  params: networkParams,
+  key: ({ account, what, outlet }) => `network:${account}:${what}:${outlet}`,
+  async read(services, claimed) {
+    const watch = await claimedWatch(services.pool, claimed.id);
+    if (!watch) return 'gone';
+    const before = memorySchema.safeParse(watch.memory).data?.window ?? null;
+    const { items, told, whole } = await readNetwork(services, watch, new Set(before?.identities));
+    return {
+      watch,
+      items,
+      whole,
+      told,
+      tell(known) {
+        const { past, fresh, memory, gap } = notice(items, before, known);
+        return {
+          past,
+          fresh,
+          again: before ? items.filter((item) => known.has(item.identity)) : [],
+          // The newest are enough to find the way back to.
+          memory: { window: { identities: memory.identities.slice(0, 100), oldest: memory.oldest } },
+          notes: gap ? [MISSED] : [],
+        };
+      },
+    };
+  },
+};

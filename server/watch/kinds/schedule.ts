@@ -1,7 +1,11 @@
+// A schedule: moments that come by a rule, in the brand's time zone.
 import { DateTime } from 'luxon';
 import { z } from 'zod';
 import type { Item } from '@playa/core/items/item.ts';
 import { readRecurrence, RecurrenceError } from '@playa/core/timetable/recurrence.ts';
+import { claimedWatch } from '../../store/watch-claims.ts';
+import { LookTrouble } from '../fetch-feed.ts';
+import type { SourceKind } from './kind.ts';
 
 /** A schedule as a source: an RFC 5545 rule, its first wall-clock time, in the brand's time zone. */
 export const scheduleParams = z.object({
@@ -53,4 +57,45 @@ export function dueOccurrences(
   return { items: missed.slice(-MOST_AT_ONCE).map(item), past: [], next: schedule.after(Math.max(now, after)) };
 }
 
-export { RecurrenceError };
+const memorySchema = z.object({ last: z.number() });
+
+export const scheduleKind: SourceKind<ScheduleParams> = {
+  kind: 'schedule',
+  params: scheduleParams,
+  key: ({ rule, start, zone }) => `schedule:${start}:${rule}:${zone}`,
+  async read(services, claimed) {
+    const watch = await claimedWatch(services.pool, claimed.id);
+    if (!watch) return 'gone';
+    const last = memorySchema.safeParse(watch.memory).data?.last ?? null;
+    const now = services.clock();
+    // While nobody listened nothing was missed.
+    const due = occurrencesDue(
+      scheduleParams.parse(claimed.params),
+      !claimed.watched && last !== null ? now : last,
+      now,
+    );
+    return {
+      watch,
+      items: [...due.past, ...due.items],
+      nextAt: due.next,
+      tell: () => ({
+        past: due.past,
+        fresh: due.items,
+        again: [],
+        // A clock that was set back must not make anything happen a second time.
+        memory: { last: Math.max(now, last ?? 0) },
+        notes: due.next === null ? ['This schedule has come to its end.'] : [],
+      }),
+    };
+  },
+};
+
+/** @throws LookTrouble when the rule cannot be followed */
+function occurrencesDue(...of: Parameters<typeof dueOccurrences>): ReturnType<typeof dueOccurrences> {
+  try {
+    return dueOccurrences(...of);
+  } catch (error) {
+    if (error instanceof RecurrenceError) throw new LookTrouble(error.message);
+    throw error;
+  }
+}
