@@ -146,6 +146,7 @@ export async function findPosts(
 /** A post as it is out now. */
 export interface LoggedPost {
   id: number;
+  workflowId: number;
   runId: number;
   outletId: number | null;
   text: string;
@@ -162,7 +163,7 @@ export async function loggedPost(db: Queryable, brandId: number, key: string): P
     Omit<LoggedPost, 'hasMedia' | 'deletedAt'> & { media: number | null; deleted: Date | null }
   >(
     db,
-    `SELECT l.id, l.run_id AS runId, l.outlet_id AS outletId, l.text, l.remote_id AS remoteId, l.deleted_at AS deleted,
+    `SELECT l.id, l.workflow_id AS workflowId, l.run_id AS runId, l.outlet_id AS outletId, l.text, l.remote_id AS remoteId, l.deleted_at AS deleted,
        JSON_LENGTH(e.input, '$.media') AS media
      FROM logbook l LEFT JOIN effects e ON e.effect_key = l.effect_key
      WHERE l.brand_id = ? AND l.effect_key = ? AND l.action = 'publish'`,

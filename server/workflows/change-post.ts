@@ -62,7 +62,7 @@ export async function editPost(services: Services, { brandId, userId }: Who, key
     await finishEdit(db, brandId, id);
     const deed = { brandId, did: 'edited', about: 'post', id: post.id, was: post.text, became: text } as const;
     await addAudit(db, services.actor, deed, clock());
-    await noteChange(db, brandId, 'runs', post.runId, clock());
+    await noteChange(db, brandId, 'runs', post.workflowId, clock());
   });
 }
 
@@ -86,7 +86,7 @@ export async function deletePost(services: Services, { brandId, userId }: Who, k
     await addAudit(db, services.actor, deed, clock());
     // Nothing speaks against saying the same there again.
     await releaseClaim(db, brandId, key);
-    await noteChange(db, brandId, 'runs', post.runId, clock());
+    await noteChange(db, brandId, 'runs', post.workflowId, clock());
   });
 }
 
