@@ -3,6 +3,8 @@ import { Switch } from '@headlessui/vue';
 import { CircleAlert, Plus } from '@lucide/vue';
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
+import DataTable from '../components/table/DataTable.vue';
+import type { Column } from '../components/table/columns.ts';
 import ResumeDialog from '../components/ResumeDialog.vue';
 import PhraseText from '../components/PhraseText.vue';
 import StatusPill from '../components/StatusPill.vue';
@@ -77,6 +79,20 @@ async function remove(workflow: ListedWorkflow) {
     notices.wrong(error);
   }
 }
+const STATES = { live: 'on', paused: 'paused', draft: 'draft' };
+const columns: Column<ListedWorkflow>[] = [
+  { id: 'on', title: 'on', width: 'w-16' },
+  {
+    id: 'name',
+    title: 'what it does',
+    value: ({ name, sentence }) =>
+      [name, ...sentence.map((part) => (typeof part === 'string' ? part : part.name))].join(' '),
+  },
+  { id: 'state', title: 'state', width: 'w-28', value: ({ status }) => STATES[status], optional: true },
+  { id: 'sofar', title: 'so far', width: 'w-40', value: ({ posts, others }) => posts + others, optional: true },
+  { id: 'last', title: 'last post', width: 'w-32', value: ({ lastAt }) => lastAt, optional: true },
+  { id: 'actions', title: 'actions', width: 'w-24', quiet: true },
+];
 const plural = (count: number, word: string) => `${count} ${word}${count === 1 ? '' : 's'}`;
 /** Who last switched a workflow on or off, and when. */
 const lastly = ({ lastly: done }: ListedWorkflow) =>
@@ -100,84 +116,70 @@ const lastly = ({ lastly: done }: ListedWorkflow) =>
       </p>
       <button class="btn btn-main" @click="create">Make the first one</button>
     </div>
-    <div v-else-if="workflows" class="sheet overflow-x-auto">
-      <table class="w-full min-w-[820px]">
-        <thead class="text-left text-sm text-ink-3">
-          <tr class="border-b border-line">
-            <th class="w-16 px-4 py-1.5 font-normal">on</th>
-            <th class="px-2 py-1.5 font-normal">what it does</th>
-            <th class="w-24 px-2 py-1.5 font-normal">state</th>
-            <th class="w-40 px-2 py-1.5 font-normal">so far</th>
-            <th class="w-32 px-2 py-1.5 font-normal">last post</th>
-            <th class="w-24 px-2 py-1.5"></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="workflow in workflows"
-            :key="workflow.id"
-            class="border-b border-line align-top last:border-0 hover:bg-paper-2"
-          >
-            <td class="px-4 py-3">
-              <Switch
-                :model-value="workflow.status === 'live'"
-                :disabled="busy === workflow.id"
-                class="relative h-5 w-9 rounded-full border transition-colors"
-                :class="workflow.status === 'live' ? 'border-sea bg-sea' : 'border-ink-3 bg-paper'"
-                :aria-label="`${workflow.name} is ${workflow.status === 'live' ? 'on' : 'off'}`"
-                @update:model-value="turn(workflow)"
-              >
-                <span
-                  class="absolute top-0.5 size-3.5 rounded-full transition-[left]"
-                  :class="workflow.status === 'live' ? 'left-[18px] bg-card' : 'left-0.5 bg-ink-3'"
-                ></span>
-              </Switch>
-            </td>
-            <td class="px-2 py-2.5">
-              <RouterLink :to="open(workflow.id)" class="font-[650] no-underline hover:underline">{{
-                workflow.name
-              }}</RouterLink>
-              <div class="text-ink-2"><PhraseText :phrase="workflow.sentence" /></div>
-              <div v-for="problem in workflow.problems" :key="problem.says" class="mt-0.5 text-sm text-amber">
-                <CircleAlert :size="12" class="mr-1 inline" aria-hidden="true" />{{ problem.says }}
-              </div>
-              <div v-if="workflow.pausedBecause" class="mt-0.5 text-sm text-rose">{{ workflow.pausedBecause }}</div>
-              <div v-if="workflow.unapplied" class="mt-0.5 text-sm text-dusk">
-                Changes in the draft are not live yet.
-              </div>
-            </td>
-            <td class="px-2 py-3">
-              <StatusPill :status="workflow.status" :title="lastly(workflow)" />
-              <!-- Of what runs it is enough to know who let it when one asks. -->
-              <div v-if="workflow.status === 'paused' && workflow.lastly" class="mt-0.5 text-sm text-ink-3">
-                by {{ workflow.lastly.by ?? 'itself' }}, {{ shortMoment(workflow.lastly.at, session.zone) }}
-              </div>
-            </td>
-            <td class="px-2 py-2.5">
-              <template v-if="workflow.runs">
-                {{
-                  workflow.posts || !workflow.others ? plural(workflow.posts, 'post') : plural(workflow.others, 'act')
-                }}
-                <span class="text-ink-3">of {{ plural(workflow.runs, 'item') }}</span>
-                <div v-if="workflow.held" class="text-sm text-amber">{{ workflow.held }} needs you</div>
-              </template>
-              <span v-else class="text-ink-3">has not run</span>
-            </td>
-            <td class="px-2 py-2.5">{{ workflow.lastAt ? shortMoment(workflow.lastAt, session.zone) : '' }}</td>
-            <td class="px-2 py-2 text-right">
-              <button
-                v-if="workflow.version === null"
-                class="btn btn-quiet"
-                :aria-label="`Remove ${workflow.name}`"
-                @click="remove(workflow)"
-              >
-                Remove
-              </button>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </div>
+    <DataTable
+      v-else-if="workflows"
+      name="workflows"
+      label="Workflows"
+      :rows="workflows"
+      :columns="columns"
+      :key-of="(workflow) => workflow.id"
+      @open="(workflow) => router.push(open(workflow.id))"
+    >
+      <template #cell-on="{ row: workflow }">
+        <Switch
+          :model-value="workflow.status === 'live'"
+          :disabled="busy === workflow.id"
+          class="relative mt-0.5 h-5 w-9 rounded-full border transition-colors"
+          :class="workflow.status === 'live' ? 'border-sea bg-sea' : 'border-ink-3 bg-paper'"
+          :aria-label="`${workflow.name} is ${workflow.status === 'live' ? 'on' : 'off'}`"
+          @update:model-value="turn(workflow)"
+        >
+          <span
+            class="absolute top-0.5 size-3.5 rounded-full transition-[left]"
+            :class="workflow.status === 'live' ? 'left-[18px] bg-card' : 'left-0.5 bg-ink-3'"
+          ></span>
+        </Switch>
+      </template>
+      <template #cell-name="{ row: workflow }">
+        <RouterLink :to="open(workflow.id)" class="font-[650] no-underline hover:underline">{{
+          workflow.name
+        }}</RouterLink>
+        <div class="text-ink-2"><PhraseText :phrase="workflow.sentence" /></div>
+        <div v-for="problem in workflow.problems" :key="problem.says" class="mt-0.5 text-sm text-amber">
+          <CircleAlert :size="12" class="mr-1 inline" aria-hidden="true" />{{ problem.says }}
+        </div>
+        <div v-if="workflow.pausedBecause" class="mt-0.5 text-sm text-rose">{{ workflow.pausedBecause }}</div>
+        <div v-if="workflow.unapplied" class="mt-0.5 text-sm text-dusk">Changes in the draft are not live yet.</div>
+      </template>
+      <template #cell-state="{ row: workflow }">
+        <StatusPill :status="workflow.status" :title="lastly(workflow)" />
+        <!-- Of what runs it is enough to know who let it when one asks. -->
+        <div v-if="workflow.status === 'paused' && workflow.lastly" class="mt-0.5 text-sm text-ink-3">
+          by {{ workflow.lastly.by ?? 'itself' }}, {{ shortMoment(workflow.lastly.at, session.zone) }}
+        </div>
+      </template>
+      <template #cell-sofar="{ row: workflow }">
+        <template v-if="workflow.runs">
+          {{ workflow.posts || !workflow.others ? plural(workflow.posts, 'post') : plural(workflow.others, 'act') }}
+          <span class="text-ink-3">of {{ plural(workflow.runs, 'item') }}</span>
+          <div v-if="workflow.held" class="text-sm text-amber">{{ workflow.held }} needs you</div>
+        </template>
+        <span v-else class="text-ink-3">has not run</span>
+      </template>
+      <template #cell-last="{ row: workflow }">
+        {{ workflow.lastAt ? shortMoment(workflow.lastAt, session.zone) : '' }}
+      </template>
+      <template #cell-actions="{ row: workflow }">
+        <button
+          v-if="workflow.version === null"
+          class="btn btn-quiet"
+          :aria-label="`Remove ${workflow.name}`"
+          @click="remove(workflow)"
+        >
+          Remove
+        </button>
+      </template>
+    </DataTable>
     <p v-else-if="!trouble" class="text-ink-3">Loading …</p>
     <ResumeDialog
       v-if="resuming"
