@@ -33,7 +33,7 @@ test('connects by consent, by key and with a bot that must first become an admin
   await toAccounts(page);
 
   await connect(page, 'Lagoon Boards');
-  await expect(page.getByText('make boards and pins')).toBeVisible();
+  await expect(page.getByText('make boards and put pictures on them')).toBeVisible();
   await page.getByRole('button', { name: 'Allow' }).click();
   await expect(rowAt(page, 'Lagoon Boards')).toContainText('Bread · Rye');
   await expect(rowAt(page, 'Lagoon Boards')).toContainText('Works');

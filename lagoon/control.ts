@@ -209,9 +209,9 @@ export function controlRoutes(lagoon: Lagoon): Router {
     });
     if (welcome && service === 'rooms') {
       const store = new RoomStore(lagoon);
-      for (const server of await store.servers.list({ owner: person }))
-        await store.invited.add({ bot, permissions: ['read', 'write', 'mention'] }, server.createdAt, {
-          parent: server.id,
+      for (const community of await store.communities.list({ owner: person }))
+        await store.invited.add({ bot, permissions: ['read', 'write', 'mention'] }, community.createdAt, {
+          parent: community.id,
         });
     }
     if (welcome && service === 'broadcast') {

@@ -37,7 +37,7 @@ export const SERVICES: readonly Service[] = [
   },
   { path: 'microblog', name: 'Microblog', about: 'Short notes.', signIn: 'consent', routes: microblogRoutes },
   { path: 'photos', name: 'Photos', about: 'Pictures, comments, messages.', signIn: 'consent', routes: photosRoutes },
-  { path: 'boards', name: 'Boards', about: 'Pins on boards.', signIn: 'consent', routes: boardsRoutes },
+  { path: 'boards', name: 'Boards', about: 'Pictures on boards.', signIn: 'consent', routes: boardsRoutes },
   {
     path: 'professional',
     name: 'Professional',

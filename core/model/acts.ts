@@ -44,7 +44,7 @@ export const publishInputSchema = z.object({
   show: z.enum(['text', 'card', 'both']).optional(),
   /** Of the card's edge: "#1d5c63". */
   colour: z.string().optional(),
-  /** The network's own id of a role that is called. */
+  /** The network's own id of a group of members that is called. */
   mention: z.string().optional(),
   /** A person wants it out although another workflow has said the same there lately. */
   again: z.boolean().optional(),

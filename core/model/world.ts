@@ -9,7 +9,7 @@ export const outletDetailsSchema = z.object({
   /** Of a table, with the type of their cells. */
   columns: z.array(z.object({ name: z.string(), type: z.string() })).optional(),
   /** Who can be called in a room. */
-  roles: z.array(z.object({ id: z.string(), name: z.string() })).optional(),
+  groups: z.array(z.object({ id: z.string(), name: z.string() })).optional(),
   /** What it lies in: a server, a spreadsheet, a board. */
   within: z.string().optional(),
   /** Somebody else's: it can be watched, and nothing more. */
@@ -25,7 +25,7 @@ export interface WorldOutlet {
   accountId: number;
   /** What its network can be asked to do there; left out by those who need not know. */
   acts?: readonly ActName[] | undefined;
-  /** What the network tells of it for those who choose: the columns of a table, the roles of a room. */
+  /** What the network tells of it for those who choose: the columns of a table, the groups of members in a room that can be called. */
   details?: OutletDetails | undefined;
   /** A sentence when nothing can be published there at the moment. */
   trouble?: string | undefined;

@@ -34,7 +34,7 @@ export const NETWORK_WORDS: Record<NetworkKind, NetworkWords> = {
   pages: { name: 'network of business pages', does: 'post on business pages', outlets: 'pages' },
   microblog: { name: 'microblog', does: 'write and follow short notes', outlets: 'profiles' },
   photos: { name: 'photo network', does: 'post photos and answer people', outlets: 'profiles' },
-  boards: { name: 'network of boards', does: 'pin pictures to boards', outlets: 'boards' },
+  boards: { name: 'network of boards', does: 'put pictures on boards', outlets: 'boards' },
   professional: { name: 'professional network', does: 'share as a professional', outlets: 'profiles' },
   rooms: { name: 'chat rooms', does: 'tell colleagues in rooms', outlets: 'rooms' },
   broadcast: { name: 'broadcast network', does: 'send to channels with many readers', outlets: 'channels' },

@@ -123,3 +123,8 @@ CREATE TABLE IF NOT EXISTS hub_subscribers (
   until BIGINT NOT NULL
 );
 ALTER TABLE posts ADD COLUMN IF NOT EXISTS media JSON NULL;
+-- What was called otherwise before.
+UPDATE things SET kind = 'picture' WHERE service = 'boards' AND kind = 'pin';
+UPDATE things SET kind = 'community' WHERE service = 'rooms' AND kind = 'server';
+UPDATE things SET kind = 'group' WHERE service = 'rooms' AND kind = 'role';
+UPDATE things SET body = REPLACE(body, '"roles"', '"groups"') WHERE service = 'rooms' AND kind = 'message';

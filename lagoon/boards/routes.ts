@@ -15,7 +15,7 @@ export interface Board {
   name: string;
   about: string;
 }
-export interface Pin {
+export interface BoardPicture {
   section: number | null;
   picture: string;
   title: string;
@@ -27,7 +27,7 @@ export interface Pin {
 const manner: Manner = {
   service: 'boards',
   title: TITLE,
-  sign: { scopes: { 'boards:read': 'see your boards', 'boards:write': 'make boards and pins' } },
+  sign: { scopes: { 'boards:read': 'see your boards', 'boards:write': 'make boards and put pictures on them' } },
   refuse: (res, status, code, detail) =>
     void res
       .status(status)
@@ -40,13 +40,13 @@ const manner: Manner = {
       }),
 };
 
-/** Lagoon Boards: boards with sections, and pins on them. */
+/** Lagoon Boards: boards with sections, and pictures on them. */
 export function boardsRoutes(lagoon: Lagoon): Router {
   const { db, clock, config, faults } = lagoon;
   const base = `${config.origin}/boards`;
   const boards = new Things<Board>(lagoon, 'boards', 'board');
   const sections = new Things<{ name: string }>(lagoon, 'boards', 'section');
-  const pins = new Things<Pin>(lagoon, 'boards', 'pin');
+  const pictures = new Things<BoardPicture>(lagoon, 'boards', 'picture');
   const router = Router();
   router.use('/oauth', faults.middleware('boards-sign-in'), signInOf(lagoon, manner));
   router.use('/v1', apiOf(lagoon, manner, api));
@@ -66,44 +66,44 @@ export function boardsRoutes(lagoon: Lagoon): Router {
     await show(lagoon, TITLE, req, res, board.body.name, async () => {
       const [parts, all] = await Promise.all([
         sections.list({ parent: board.id, order: 'oldest' }),
-        pins.list({ parent: board.id, most: 200 }),
+        pictures.list({ parent: board.id, most: 200 }),
       ]);
-      const grid = (list: Thing<Pin>[]) =>
+      const grid = (list: Thing<BoardPicture>[]) =>
         html`<ul class="films">
           ${list.map(
-            (pin) =>
-              html`<li data-post="${pin.id}">
-                <a href="${base}/pin/${pin.id}"><img src="${pin.body.picture}" alt="" /></a>
-                <div><b>${pin.body.title}</b></div>
+            (entry) =>
+              html`<li data-post="${entry.id}">
+                <a href="${base}/picture/${entry.id}"><img src="${entry.body.picture}" alt="" /></a>
+                <div><b>${entry.body.title}</b></div>
               </li>`,
           )}
         </ul>`;
       return html`<h1>${board.body.name}</h1>
         <p class="soft">${board.body.about}</p>
-        ${grid(all.filter((pin) => pin.body.section === null))}
+        ${grid(all.filter((entry) => entry.body.section === null))}
         ${parts.map(
           (part) =>
             html`<h2>${part.body.name}</h2>
-              ${grid(all.filter((pin) => pin.body.section === part.id))}`,
+              ${grid(all.filter((entry) => entry.body.section === part.id))}`,
         )}`;
     });
   });
-  router.get('/pin/:id', async (req, res) => {
-    const pin = await pins.get(req.params.id);
-    if (!pin) return missing(lagoon, TITLE, req, res);
+  router.get('/picture/:id', async (req, res) => {
+    const entry = await pictures.get(req.params.id);
+    if (!entry) return missing(lagoon, TITLE, req, res);
     await show(
       lagoon,
       TITLE,
       req,
       res,
-      pin.body.title,
-      html`<article class="box post" data-post="${pin.id}">
-        <div class="screen"><img src="${pin.body.picture}" alt="" /></div>
-        <h1>${pin.body.title}</h1>
-        <span class="soft">${when(pin.createdAt, clock.now())}</span>
-        <div class="message">${bare(pin.body.description)}</div>
-        ${pin.body.link ? html`<a href="${pin.body.link}">${pin.body.link}</a>` : ''}
-        <p><a href="${base}/b/${pin.parent}">The whole board</a></p>
+      entry.body.title,
+      html`<article class="box post" data-post="${entry.id}">
+        <div class="screen"><img src="${entry.body.picture}" alt="" /></div>
+        <h1>${entry.body.title}</h1>
+        <span class="soft">${when(entry.createdAt, clock.now())}</span>
+        <div class="message">${bare(entry.body.description)}</div>
+        ${entry.body.link ? html`<a href="${entry.body.link}">${entry.body.link}</a>` : ''}
+        <p><a href="${base}/b/${entry.parent}">The whole board</a></p>
       </article>`,
     );
   });
@@ -120,24 +120,24 @@ export function boardsRoutes(lagoon: Lagoon): Router {
         name: part.body.name,
       })),
     });
-    const pinView = (pin: Thing<Pin>) => ({
-      id: String(pin.id),
-      board: String(pin.parent),
-      ...pin.body,
-      section: pin.body.section === null ? null : String(pin.body.section),
-      url: `${base}/pin/${pin.id}`,
-      created: new Date(pin.createdAt).toUTCString(),
+    const entryView = (entry: Thing<BoardPicture>) => ({
+      id: String(entry.id),
+      board: String(entry.parent),
+      ...entry.body,
+      section: entry.body.section === null ? null : String(entry.body.section),
+      url: `${base}/picture/${entry.id}`,
+      created: new Date(entry.createdAt).toUTCString(),
     });
     const own = async (id: unknown, person: number) => {
       const board = await boards.get(id);
       if (board?.owner !== person) throw new Refusal(404, 'no_board', 'There is no such board, or it is not yours.');
       return board;
     };
-    const ownPin = async (id: unknown, person: number) => {
-      const pin = await pins.get(id);
-      if (!pin) throw new Refusal(404, 'no_pin', 'There is no such pin.');
-      await own(pin.parent, person);
-      return pin;
+    const ownEntry = async (id: unknown, person: number) => {
+      const entry = await pictures.get(id);
+      if (!entry) throw new Refusal(404, 'no_picture', 'There is no such picture.');
+      await own(entry.parent, person);
+      return entry;
     };
     const name = z.object({ name: z.string().trim().min(1).max(50), about: z.string().max(200).default('') });
 
@@ -171,13 +171,13 @@ export function boardsRoutes(lagoon: Lagoon): Router {
       const id = await sections.add({ name: asked.name }, clock.now(), { parent: board.id });
       res.status(201).json({ id: String(id), name: asked.name, board: String(board.id) });
     });
-    routes.get('/boards/:id/pins', async (req, res) => {
+    routes.get('/boards/:id/pictures', async (req, res) => {
       const board = await own(req.params.id, callerOf(res).person.id);
       const before = Number(req.query.before) || undefined;
-      const found = await pins.list({ parent: board.id, before, most: 50 });
-      res.json({ data: found.map(pinView), page: { before: found.length === 50 ? String(found.at(-1)!.id) : null } });
+      const found = await pictures.list({ parent: board.id, before, most: 50 });
+      res.json({ data: found.map(entryView), page: { before: found.length === 50 ? String(found.at(-1)!.id) : null } });
     });
-    routes.post('/pins', async (req, res) => {
+    routes.post('/pictures', async (req, res) => {
       needScope(res, 'boards:write');
       const asked = z
         .object({
@@ -198,31 +198,31 @@ export function boardsRoutes(lagoon: Lagoon): Router {
       for (const part of ['title', 'description'] as const)
         if (graphemes(asked[part]) > LONGEST[part])
           throw new Refusal(422, `${part}_long`, `A ${part} has at most ${LONGEST[part]} characters.`);
-      const pin: Pin = {
+      const entry: BoardPicture = {
         section: section?.id ?? null,
         picture: asked.picture,
         title: asked.title,
         description: asked.description,
         link: asked.link ?? null,
       };
-      const made = await once(db, { client, key: asked.ref, request: [board.id, pin] }, () =>
-        pins.add(pin, clock.now(), { parent: board.id }),
+      const made = await once(db, { client, key: asked.ref, request: [board.id, entry] }, () =>
+        pictures.add(entry, clock.now(), { parent: board.id }),
       );
-      if (made.kind === 'mismatch') throw new Refusal(422, 'ref_reused', 'This ref was used for another pin.');
-      const stored = await pins.get(made.id);
-      if (!stored) throw new Refusal(410, 'deleted', 'The pin made under this ref has been deleted since.');
-      res.status(made.kind === 'made' ? 201 : 200).json(pinView(stored));
+      if (made.kind === 'mismatch') throw new Refusal(422, 'ref_reused', 'This ref was used for another picture.');
+      const stored = await pictures.get(made.id);
+      if (!stored) throw new Refusal(410, 'deleted', 'The picture put there under this ref has been deleted since.');
+      res.status(made.kind === 'made' ? 201 : 200).json(entryView(stored));
     });
-    routes.patch('/pins/:id', async (req, res) => {
+    routes.patch('/pictures/:id', async (req, res) => {
       needScope(res, 'boards:write');
-      const pin = await ownPin(req.params.id, callerOf(res).person.id);
+      const entry = await ownEntry(req.params.id, callerOf(res).person.id);
       const { description } = z.object({ description: z.string().max(LONGEST.description) }).parse(req.body);
-      await pins.change(pin.id, { ...pin.body, description }, clock.now());
-      res.json(pinView((await pins.get(pin.id))!));
+      await pictures.change(entry.id, { ...entry.body, description }, clock.now());
+      res.json(entryView((await pictures.get(entry.id))!));
     });
-    routes.delete('/pins/:id', async (req, res) => {
+    routes.delete('/pictures/:id', async (req, res) => {
       needScope(res, 'boards:write');
-      await pins.remove((await ownPin(req.params.id, callerOf(res).person.id)).id);
+      await pictures.remove((await ownEntry(req.params.id, callerOf(res).person.id)).id);
       res.status(204).end();
     });
   }

@@ -31,7 +31,7 @@ export function roomsApi(lagoon: Lagoon, store: RoomStore): Router {
         throw new Refusal(
           403,
           'missing_permission',
-          `The bot may not ${permission} here. Whoever looks after the server can allow it.`,
+          `The bot may not ${permission} here. Whoever looks after the community can allow it.`,
         );
       if (permission === 'write' && channel.body.readOnly)
         throw new Refusal(403, 'read_only', 'Bots may not write in this channel.');
@@ -59,28 +59,28 @@ export function roomsApi(lagoon: Lagoon, store: RoomStore): Router {
       const found = await store.bots.get(bot);
       res.json({ id: String(bot), name: found?.body.name ?? 'A bot' });
     });
-    routes.get('/bot/servers', async (_req, res) => {
+    routes.get('/bot/communities', async (_req, res) => {
       const bot = callerOf(res).bot ?? 0;
-      const servers = await store.servers.list({ order: 'oldest', most: 200 });
+      const communities = await store.communities.list({ order: 'oldest', most: 200 });
       const shown = await Promise.all(
-        servers.map(async (server) => {
-          const allowed = await store.permissionsOf(server.id, bot);
+        communities.map(async (community) => {
+          const allowed = await store.permissionsOf(community.id, bot);
           if (!allowed) return [];
-          const [channels, roles] = await Promise.all([
-            store.channels.list({ parent: server.id, order: 'oldest', most: 200 }),
-            store.roles.list({ parent: server.id, order: 'oldest', most: 200 }),
+          const [channels, groups] = await Promise.all([
+            store.channels.list({ parent: community.id, order: 'oldest', most: 200 }),
+            store.groups.list({ parent: community.id, order: 'oldest', most: 200 }),
           ]);
           return [
             {
-              id: String(server.id),
-              name: server.body.name,
+              id: String(community.id),
+              name: community.body.name,
               channels: channels.map((channel) => channelView(channel, allowed)),
-              roles: roles.map((role) => ({ id: String(role.id), name: role.body.name })),
+              groups: groups.map((group) => ({ id: String(group.id), name: group.body.name })),
             },
           ];
         }),
       );
-      res.json({ servers: shown.flat() });
+      res.json({ communities: shown.flat() });
     });
     routes.get('/channels/:id', async (req, res) => {
       const { channel, allowed } = await channelFor(req.params.id, callerOf(res).bot ?? 0, 'read');
@@ -107,18 +107,18 @@ export function roomsApi(lagoon: Lagoon, store: RoomStore): Router {
         .object({
           content: z.string().max(LONGEST.text).default(''),
           card: card.nullish(),
-          mention_roles: z.array(z.string()).max(10).default([]),
+          mention_groups: z.array(z.string()).max(10).default([]),
           nonce: z.string().max(190).optional(),
         })
         .parse(req.body);
       const bot = callerOf(res).bot ?? 0;
       const { channel, allowed } = await channelFor(req.params.id, bot, 'write');
       if (!asked.content.trim() && !asked.card) throw new Refusal(400, 'empty', 'A message needs words or a card.');
-      if (asked.mention_roles.length && !allowed.includes('mention'))
-        throw new Refusal(403, 'missing_permission', 'The bot may not mention roles here.');
-      const roles = (await store.roles.list({ parent: channel.parent!, most: 200 })).map((role) => role.id);
-      const unknown = asked.mention_roles.find((role) => !roles.includes(Number(role)));
-      if (unknown) throw new Refusal(404, 'unknown_role', 'There is no such role in this server.');
+      if (asked.mention_groups.length && !allowed.includes('mention'))
+        throw new Refusal(403, 'missing_permission', 'The bot may not mention groups here.');
+      const groups = (await store.groups.list({ parent: channel.parent!, most: 200 })).map((group) => group.id);
+      const unknown = asked.mention_groups.find((group) => !groups.includes(Number(group)));
+      if (unknown) throw new Refusal(404, 'unknown_group', 'There is no such group in this community.');
       const nonceKey = asked.nonce && `${bot}:${channel.id}:${asked.nonce}`;
       const said = nonceKey ? await nonces.byKey(nonceKey) : undefined;
       if (said && said.createdAt > clock.now() - NONCE_LIFE) {
@@ -139,7 +139,7 @@ export function roomsApi(lagoon: Lagoon, store: RoomStore): Router {
               link: asked.card.link ?? null,
             }
           : null,
-        roles: asked.mention_roles.map(Number),
+        groups: asked.mention_groups.map(Number),
       };
       const id = await store.messages.add(body, clock.now(), { parent: channel.id });
       if (nonceKey && !said) await nonces.add({ message: id }, clock.now(), { key: nonceKey });

@@ -8,7 +8,7 @@ import { PERMISSIONS, RoomStore, type RoomMessage } from './store.ts';
 
 const TITLE = 'Lagoon Rooms';
 
-/** Lagoon Rooms: servers with channels and roles. Bots have to be invited, with permissions. */
+/** Lagoon Rooms: communities with channels and groups. Bots have to be invited, with permissions. */
 export function roomsRoutes(lagoon: Lagoon): Router {
   const { clock, config } = lagoon;
   const base = `${config.origin}/rooms`;
@@ -18,9 +18,9 @@ export function roomsRoutes(lagoon: Lagoon): Router {
   router.use('/api', roomsApi(lagoon, store));
 
   router.get('/', (req, res) =>
-    show(lagoon, TITLE, req, res, 'Servers', async () => {
-      const all = await store.servers.list({ order: 'oldest' });
-      return html`<h1>Servers</h1>
+    show(lagoon, TITLE, req, res, 'Communities', async () => {
+      const all = await store.communities.list({ order: 'oldest' });
+      return html`<h1>Communities</h1>
         <ul>
           ${all.map((each) => html`<li><a href="${base}/s/${each.id}">${each.body.name}</a> <span class="soft">${each.body.about}</span></li>`)}
         </ul>
@@ -28,14 +28,14 @@ export function roomsRoutes(lagoon: Lagoon): Router {
     }),
   );
   router.get('/s/:id', async (req, res) => {
-    const server = await store.servers.get(req.params.id);
-    if (!server) return missing(lagoon, TITLE, req, res);
-    await show(lagoon, TITLE, req, res, server.body.name, async (person) => {
-      const channels = await store.channels.list({ parent: server.id, order: 'oldest' });
-      const invited = await store.invited.list({ parent: server.id, order: 'oldest' });
+    const community = await store.communities.get(req.params.id);
+    if (!community) return missing(lagoon, TITLE, req, res);
+    await show(lagoon, TITLE, req, res, community.body.name, async (person) => {
+      const channels = await store.channels.list({ parent: community.id, order: 'oldest' });
+      const invited = await store.invited.list({ parent: community.id, order: 'oldest' });
       const bots = await Promise.all(invited.map(async (each) => ({ each, bot: await store.bots.get(each.body.bot) })));
-      return html`<h1>${server.body.name}</h1>
-        <p class="soft">${server.body.about}</p>
+      return html`<h1>${community.body.name}</h1>
+        <p class="soft">${community.body.about}</p>
         <ul>
           ${channels.map((each) => html`<li><a href="${base}/c/${each.id}"># ${each.body.name}</a>${each.body.readOnly ? html` <span class="soft">bots may not write here</span>` : ''}</li>`)}
         </ul>
@@ -50,8 +50,8 @@ export function roomsRoutes(lagoon: Lagoon): Router {
           )}
           ${bots.length ? '' : html`<p class="soft">None was invited.</p>`}
           ${
-            person?.id === server.owner
-              ? html`<form method="post" action="${base}/s/${server.id}/invite">
+            person?.id === community.owner
+              ? html`<form method="post" action="${base}/s/${community.id}/invite">
                   <label>Invite link or number of a bot<input name="bot" required /></label>
                   <span class="row"
                     >${PERMISSIONS.map((each) => html`<label class="row"><input type="checkbox" name="${each}" checked />${each}</label>`)}</span
@@ -65,30 +65,30 @@ export function roomsRoutes(lagoon: Lagoon): Router {
   });
   router.post('/s/:id/invite', form, async (req, res) => {
     const person = await somebody(lagoon, req, res);
-    const server = person && (await store.servers.get(req.params.id));
-    if (!server || server.owner !== person.id) return;
+    const community = person && (await store.communities.get(req.params.id));
+    if (!community || community.owner !== person.id) return;
     const bot = await store.bots.get(/(\d+)\D*$/.exec(formText(req, 'bot'))?.[1]);
     if (bot) {
       const permissions = PERMISSIONS.filter((each) => formText(req, each) !== '');
-      const known = (await store.invited.list({ parent: server.id, most: 200 })).find(
+      const known = (await store.invited.list({ parent: community.id, most: 200 })).find(
         (each) => each.body.bot === bot.id,
       );
       if (known) await store.invited.change(known.id, { bot: bot.id, permissions }, clock.now());
-      else await store.invited.add({ bot: bot.id, permissions }, clock.now(), { parent: server.id });
+      else await store.invited.add({ bot: bot.id, permissions }, clock.now(), { parent: community.id });
     }
-    res.redirect(303, `${base}/s/${server.id}`);
+    res.redirect(303, `${base}/s/${community.id}`);
   });
   router.get('/c/:id', async (req, res) => {
     const channel = await store.channels.get(req.params.id);
     if (!channel) return missing(lagoon, TITLE, req, res);
     await show(lagoon, TITLE, req, res, `# ${channel.body.name}`, async (person) => {
       const all = await store.messages.list({ parent: channel.id, most: 60 });
-      const roles = new Map(
-        (await store.roles.list({ parent: channel.parent!, most: 100 })).map((role) => [role.id, role.body.name]),
+      const groups = new Map(
+        (await store.groups.list({ parent: channel.parent!, most: 100 })).map((group) => [group.id, group.body.name]),
       );
       return html`<h1># ${channel.body.name}</h1>
-        <p><a href="${base}/s/${channel.parent}">The server</a></p>
-        ${all.reverse().map((message) => showMessage(message.id, message.body, message.createdAt, roles))}
+        <p><a href="${base}/s/${channel.parent}">The community</a></p>
+        ${all.reverse().map((message) => showMessage(message.id, message.body, message.createdAt, groups))}
         ${
           person
             ? html`<form class="box" method="post" action="${base}/c/${channel.id}">
@@ -98,18 +98,19 @@ export function roomsRoutes(lagoon: Lagoon): Router {
         }`;
     });
   });
-  const showMessage = (id: number, message: RoomMessage, at: number, roles: Map<number, string>) =>
+  const showMessage = (id: number, message: RoomMessage, at: number, groups: Map<number, string>) =>
     html`<article class="box post" data-post="${id}">
       <b>${message.by}</b>${message.bot === null ? '' : html` <span class="soft">bot</span>`}
       <span class="soft">${when(at, clock.now())}</span>
-      ${message.roles.map((role) => html`<b class="role">@${roles.get(role) ?? 'a role'}</b> `)}
+      ${message.groups.map((group) => html`<b class="group">@${groups.get(group) ?? 'a group'}</b> `)}
       <div class="message">${marked(message.text)}</div>
       ${
         message.card
           ? html`<div
               class="roomcard"
-              style="border-left:5px solid ${message.card.colour ?? '#9aa5bd'};background:#fafbfd;padding:10px 14px"
+              style="border:1px solid #d5dae6;border-radius:8px;background:#fafbfd;padding:10px 14px"
             >
+              ${message.card.colour ? html`<span style="display:inline-block;width:12px;height:12px;border-radius:50%;background:${message.card.colour}"></span>` : ''}
               ${message.card.link ? html`<a href="${message.card.link}"><b>${message.card.title}</b></a>` : html`<b>${message.card.title}</b>`}
               <div>${marked(message.card.text)}</div>
               ${message.card.picture ? html`<img src="${message.card.picture}" alt="" style="max-width:100%;width:420px;display:block;margin-top:8px" />` : ''}
@@ -123,7 +124,7 @@ export function roomsRoutes(lagoon: Lagoon): Router {
     if (!channel) return;
     const text = formText(req, 'text');
     if (text)
-      await store.messages.add({ by: person.name, bot: null, text, card: null, roles: [] }, clock.now(), {
+      await store.messages.add({ by: person.name, bot: null, text, card: null, groups: [] }, clock.now(), {
         parent: channel.id,
       });
     res.redirect(303, `${base}/c/${channel.id}`);

@@ -1,11 +1,11 @@
 import type { Lagoon } from '../base/lagoon.ts';
 import { Things } from '../base/things.ts';
 
-export interface Server {
+export interface Community {
   name: string;
   about: string;
 }
-export interface Role {
+export interface Group {
   name: string;
 }
 export interface Channel {
@@ -16,7 +16,7 @@ export interface Channel {
 export interface Bot {
   name: string;
 }
-/** What a bot may do in a server; whoever looks after the server says so when inviting it. */
+/** What a bot may do in a community; whoever looks after the community says so when inviting it. */
 export const PERMISSIONS = ['read', 'write', 'mention'] as const;
 export interface Invited {
   bot: number;
@@ -34,30 +34,30 @@ export interface RoomMessage {
   bot: number | null;
   text: string;
   card: RoomCard | null;
-  roles: number[];
+  groups: number[];
 }
 
 /** What Lagoon Rooms holds. */
 export class RoomStore {
-  readonly servers: Things<Server>;
-  readonly roles: Things<Role>;
+  readonly communities: Things<Community>;
+  readonly groups: Things<Group>;
   readonly channels: Things<Channel>;
   readonly bots: Things<Bot>;
   readonly invited: Things<Invited>;
   readonly messages: Things<RoomMessage>;
 
   constructor(lagoon: Lagoon) {
-    this.servers = new Things(lagoon, 'rooms', 'server');
-    this.roles = new Things(lagoon, 'rooms', 'role');
+    this.communities = new Things(lagoon, 'rooms', 'community');
+    this.groups = new Things(lagoon, 'rooms', 'group');
     this.channels = new Things(lagoon, 'rooms', 'channel');
     this.bots = new Things(lagoon, 'rooms', 'bot');
     this.invited = new Things(lagoon, 'rooms', 'invited');
     this.messages = new Things(lagoon, 'rooms', 'message');
   }
 
-  /** What a bot may do in a server; undefined when nobody has invited it. */
-  async permissionsOf(server: number, bot: number): Promise<string[] | undefined> {
-    const found = (await this.invited.list({ parent: server, most: 200 })).find((each) => each.body.bot === bot);
+  /** What a bot may do in a community; undefined when nobody has invited it. */
+  async permissionsOf(community: number, bot: number): Promise<string[] | undefined> {
+    const found = (await this.invited.list({ parent: community, most: 200 })).find((each) => each.body.bot === bot);
     return found?.body.permissions;
   }
 }

@@ -77,7 +77,7 @@ export async function inhabit(lagoon: Lagoon, now: number): Promise<void> {
   await authors.add({ type: 'organisation', name: 'Marram Bakehouse', about: 'A bakery.' }, now, { owner: INES });
 
   const rooms = new RoomStore(lagoon);
-  for (const [name, about, owner, roles, channels] of [
+  for (const [name, about, owner, groups, channels] of [
     [
       'Tern Bay crew',
       'Everyone who works at the pools.',
@@ -100,10 +100,10 @@ export async function inhabit(lagoon: Lagoon, now: number): Promise<void> {
       ],
     ],
   ] as const) {
-    const server = await rooms.servers.add({ name, about }, now, { owner });
-    for (const role of roles) await rooms.roles.add({ name: role }, now, { parent: server });
+    const community = await rooms.communities.add({ name, about }, now, { owner });
+    for (const group of groups) await rooms.groups.add({ name: group }, now, { parent: community });
     for (const [channel, readOnly] of channels)
-      await rooms.channels.add({ name: channel, readOnly }, now, { parent: server });
+      await rooms.channels.add({ name: channel, readOnly }, now, { parent: community });
   }
 
   const chats = new Things<Chat>(lagoon, 'broadcast', 'chat');

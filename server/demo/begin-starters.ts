@@ -57,7 +57,7 @@ export class Starters {
     const notes = at('microblog', '@ternbaylidos');
     const page = this.#outlets.find((outlet) => outlet.kind === 'page' && outlet.name === 'Tern Bay Lidos')!;
     const room = at('rooms', '#new-films · Tern Bay crew');
-    const lifeguards = room.details.roles?.find((role) => role.name === 'Lifeguards')?.id;
+    const lifeguards = room.details.groups?.find((group) => group.name === 'Lifeguards')?.id;
     const table = (name: string) => at('sheets', `Marketing · ${name}`).id;
     const photos = await this.#watch(feed, 'photos');
     const reviews = await this.#watchAll(

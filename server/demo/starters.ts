@@ -83,7 +83,7 @@ export const coastToRoom = (profiles: number[], room: number): Definition =>
   ]);
 
 /** A film's card in the crew's room, and a call for the lifeguards. */
-export const filmAlert = (films: number, room: number, role: string | undefined): Definition =>
+export const filmAlert = (films: number, room: number, group: string | undefined): Definition =>
   workflow(
     [films],
     [
@@ -96,7 +96,7 @@ export const filmAlert = (films: number, room: number, role: string | undefined)
         card: 'link',
         title: '{$title}',
         media: [{ type: 'picture', from: 'thumbnail.url', alt: '' }],
-        options: { show: 'card', colour: '#1d5c63', ...(role ? { mention: role } : {}) },
+        options: { show: 'card', colour: '#1d5c63', ...(group ? { mention: group } : {}) },
       },
     ],
   );

@@ -143,7 +143,7 @@ export const CONTRACTS: Contract[] = [
       publish(
         'Swim lessons · Beginners',
         async (house) =>
-          (await house.things<{ description: string }>('boards', 'pin')).map((each) => each.body.description),
+          (await house.things<{ description: string }>('boards', 'picture')).map((each) => each.body.description),
         { fits: x(500), tooLong: x(501) },
         (house) => ({ title: 'A lesson', media: [{ type: 'picture', url: picture(house), alt: '' }] }),
       ),

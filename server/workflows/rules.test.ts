@@ -72,8 +72,8 @@ describe('a post', () => {
     );
     await decide(house.services, house.lidos, run, slot!.key, titled('A heading'));
     await house.settle();
-    const pins = await house.things<{ title: string; description: string }>('boards', 'pin');
-    expect(pins.map(({ body }) => [body.title, body.description])).toContainEqual([
+    const pictures = await house.things<{ title: string; description: string }>('boards', 'picture');
+    expect(pictures.map(({ body }) => [body.title, body.description])).toContainEqual([
       'A heading',
       'About A long heading',
     ]);

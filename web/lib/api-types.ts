@@ -533,7 +533,7 @@ export interface components {
                     name: string;
                     type: string;
                 }[];
-                roles?: {
+                groups?: {
                     id: string;
                     name: string;
                 }[];
@@ -671,7 +671,7 @@ export interface components {
                     name: string;
                     type: string;
                 }[];
-                roles?: {
+                groups?: {
                     id: string;
                     name: string;
                 }[];

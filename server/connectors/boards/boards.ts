@@ -9,7 +9,7 @@ const boardSchema = z.object({
   sections: z.array(z.object({ id: z.string().min(1), name: z.string() })),
 });
 type Board = z.infer<typeof boardSchema>;
-const pinSchema = z.object({
+const pictureSchema = z.object({
   id: z.string().min(1),
   title: z.string(),
   description: z.string(),
@@ -75,7 +75,7 @@ export const boards: Connector = {
     authorize: '/oauth/authorize',
     token: '/oauth/token',
     revoke: '/oauth/revoke',
-    scopes: { 'boards:read': 'list your boards', 'boards:write': 'make boards and pins' },
+    scopes: { 'boards:read': 'list your boards', 'boards:write': 'make boards and put pictures on them' },
   },
   allowance: { calls: 1000, per: 'hour' },
 
@@ -122,8 +122,8 @@ export const boards: Connector = {
   ],
 
   watches: {
-    pins: {
-      things: 'pins',
+    pictures: {
+      things: 'pictures',
       shows: ['publish'],
       outlet: 'board',
       sample: {
@@ -137,21 +137,26 @@ export const boards: Connector = {
       read: (session, outlet, seen) =>
         pagesBack<string>(seen, async (cursor) => {
           const { board } = parts(outlet);
-          const schema = z.object({ data: z.array(pinSchema), page: z.object({ before: z.string().nullable() }) });
+          const schema = z.object({ data: z.array(pictureSchema), page: z.object({ before: z.string().nullable() }) });
           const query = cursor ? `?before=${encodeURIComponent(cursor)}` : '';
-          const answer = await call(session, `/v1/boards/${encodeURIComponent(board)}/pins${query}`, schema, manner);
+          const answer = await call(
+            session,
+            `/v1/boards/${encodeURIComponent(board)}/pictures${query}`,
+            schema,
+            manner,
+          );
           return {
             cursor: answer.page.before,
-            items: answer.data.map((pin) => ({
-              identity: `pin:${pin.id}`,
-              publishedAt: pin.created,
+            items: answer.data.map((entry) => ({
+              identity: `picture:${entry.id}`,
+              publishedAt: entry.created,
               fields: {
-                title: pin.title,
-                description: pin.description,
-                link: pin.link ?? '',
-                picture: { url: pin.picture },
-                published: new Date(pin.created).toISOString(),
-                id: pin.id,
+                title: entry.title,
+                description: entry.description,
+                link: entry.link ?? '',
+                picture: { url: entry.picture },
+                published: new Date(entry.created).toISOString(),
+                id: entry.id,
               },
             })),
           };
@@ -164,7 +169,7 @@ export const boards: Connector = {
       repeats: 'keyed',
       async send(session, outlet, input, key) {
         const picture = input.media?.find(({ type }) => type === 'picture');
-        if (!picture) throw new NetworkTrouble('fix', 'A pin needs a picture.');
+        if (!picture) throw new NetworkTrouble('fix', 'What goes on a board needs a picture.');
         const body = {
           ...parts(outlet),
           picture: picture.url,
@@ -173,20 +178,20 @@ export const boards: Connector = {
           link: input.card,
           ref: key,
         };
-        const pin = await call(session, '/v1/pins', pinSchema, {
+        const entry = await call(session, '/v1/pictures', pictureSchema, {
           ...manner,
           ...jsonBody(body),
           method: 'POST',
           writes: true,
         });
-        return { remoteId: pin.id, url: pin.url, at: pin.created };
+        return { remoteId: entry.id, url: entry.url, at: entry.created };
       },
     },
     // Changing to the same words, or deleting, a second time changes nothing.
     revise: {
       repeats: 'keyed',
       async send(session, _outlet, input) {
-        const at = `/v1/pins/${encodeURIComponent(input.post)}`;
+        const at = `/v1/pictures/${encodeURIComponent(input.post)}`;
         if (input.change === 'edit') {
           const options = {
             ...manner,
@@ -194,8 +199,8 @@ export const boards: Connector = {
             method: 'PATCH' as const,
             writes: true,
           };
-          const pin = await call(session, at, pinSchema, options);
-          return { remoteId: pin.id, url: pin.url, at: session.now() };
+          const entry = await call(session, at, pictureSchema, options);
+          return { remoteId: entry.id, url: entry.url, at: session.now() };
         }
         if (input.change !== 'delete') throw cannot(session, input.change);
         await call(session, at, z.unknown(), { ...manner, method: 'DELETE', writes: true, gone: true });

@@ -11,13 +11,13 @@ const channelSchema = z.object({
   permissions: z.array(z.string()),
   read_only: z.boolean(),
 });
-const serversSchema = z.object({
-  servers: z.array(
+const communitiesSchema = z.object({
+  communities: z.array(
     z.object({
       id: z.string(),
       name: z.string(),
       channels: z.array(channelSchema),
-      roles: z.array(z.object({ id: z.string(), name: z.string() })),
+      groups: z.array(z.object({ id: z.string(), name: z.string() })),
     }),
   ),
 });
@@ -40,20 +40,20 @@ const outcomeOf = (message: Message) => ({ remoteId: message.id, url: message.ur
 const messagesAt = (outlet: string) => `/api/channels/${encodeURIComponent(outlet)}/messages`;
 
 async function outletsOf(session: Session): Promise<RemoteOutlet[]> {
-  const { servers } = await call(session, '/api/bot/servers', serversSchema, manner);
-  return servers.flatMap((server) =>
-    server.channels.map((channel): RemoteOutlet => ({
+  const { communities } = await call(session, '/api/bot/communities', communitiesSchema, manner);
+  return communities.flatMap((community) =>
+    community.channels.map((channel): RemoteOutlet => ({
       kind: 'room',
       remoteId: channel.id,
-      name: `#${channel.name} · ${server.name}`,
+      name: `#${channel.name} · ${community.name}`,
       address: channel.url,
       feed: null,
-      details: { within: server.name, roles: server.roles },
+      details: { within: community.name, groups: community.groups },
     })),
   );
 }
 
-/** The message as rooms take it: in words, in a card, or both. Only words can call a role. */
+/** The message as rooms take it: in words, in a card, or both. Only words can call a group. */
 function bodyOf(input: Parameters<NonNullable<Connector['acts']['publish']>['send']>[2], key?: string) {
   const show = input.show ?? 'text';
   const picture = input.media?.find(({ type }) => type === 'picture')?.url ?? null;
@@ -73,18 +73,18 @@ function bodyOf(input: Parameters<NonNullable<Connector['acts']['publish']>['sen
   return {
     content: show === 'card' && !input.mention ? '' : show === 'card' ? ' ' : words,
     ...(card ? { card } : {}),
-    mention_roles: input.mention ? [input.mention] : [],
+    mention_groups: input.mention ? [input.mention] : [],
     ...(key === undefined ? {} : { nonce: key }),
   };
 }
 
-/** Chat rooms: a bot writes texts and cards where it was invited, and may call roles. */
+/** Chat rooms: a bot writes texts and cards where it was invited, and may call groups. */
 export const rooms: Connector = {
   kind: 'rooms',
   purpose: 'telling the team',
   signIn: {
     by: 'form',
-    help: 'Make a bot at the network, invite it to your server with the permissions to read, write and mention, and copy its token.',
+    help: 'Make a bot at the network, invite it to your community with the permissions to read, write and mention, and copy its token.',
     fields: [{ name: 'token', label: 'Token of the bot', secret: true }],
   },
   limits: { account: { capacity: 20, perSecond: 1 }, outlet: { capacity: 5, perSecond: 0.5 } },
@@ -98,13 +98,13 @@ export const rooms: Connector = {
   outlets: outletsOf,
 
   async check(session, outlet) {
-    const { servers } = await call(session, '/api/bot/servers', serversSchema, manner);
-    const channel = servers.flatMap((server) => server.channels).find((each) => each.id === outlet);
+    const { communities } = await call(session, '/api/bot/communities', communitiesSchema, manner);
+    const channel = communities.flatMap((community) => community.channels).find((each) => each.id === outlet);
     if (!channel)
       return {
         ok: false,
         trouble: 'The bot is not invited here.',
-        remedy: 'Invite it to the server, then check again.',
+        remedy: 'Invite it to the community, then check again.',
       };
     if (channel.read_only)
       return {
@@ -117,7 +117,7 @@ export const rooms: Connector = {
     return {
       ok: false,
       trouble: `The bot may not ${missing.join(' and ')} here.`,
-      remedy: 'Give it the permission where you look after the server, then check again.',
+      remedy: 'Give it the permission where you look after the community, then check again.',
     };
   },
 

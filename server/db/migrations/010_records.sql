@@ -105,3 +105,14 @@ CREATE TABLE counts_to_add (
   n INT NOT NULL,
   INDEX (brand_id)
 );
+
+-- What is put on a board is a picture; a community's members who are called together are a group.
+UPDATE items i JOIN watches w ON w.id = i.watch_id
+  SET i.identity = CONCAT('picture:', SUBSTRING(i.identity, 5)),
+    i.identity_hash = UNHEX(SHA2(CONCAT('picture:', SUBSTRING(i.identity, 5)), 256))
+  WHERE w.kind = 'network' AND JSON_VALUE(w.params, '$.what') = 'pins' AND i.identity LIKE 'pin:%';
+UPDATE watches
+  SET source_key = REPLACE(source_key, ':pins:', ':pictures:'), things = 'pictures', name = REPLACE(name, ': pins', ': pictures'),
+    memory = REPLACE(memory, '"pin:', '"picture:'), params = JSON_REPLACE(params, '$.what', 'pictures')
+  WHERE kind = 'network' AND JSON_VALUE(params, '$.what') = 'pins';
+UPDATE outlets SET details = REPLACE(details, '"roles":', '"groups":') WHERE kind = 'room';

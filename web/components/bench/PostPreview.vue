@@ -63,9 +63,9 @@ const ownFilm = computed(() => film.value?.url.startsWith('/files/'));
 const pictureUrl = computed(() => (/^(?:https?:|\/files\/)/.test(media.value?.url ?? '') ? media.value!.url : ''));
 /** A room shows a card beside or instead of the words. */
 const asCard = computed(() => kind.value === 'room' && (post.value?.more?.show ?? 'text') !== 'text');
-const role = computed(() => {
+const group = computed(() => {
   const { details } = editor.world.outlets.get(post.value?.outlet ?? 0) ?? {};
-  return details?.roles?.find((each) => each.id === post.value?.more?.mention)?.name;
+  return details?.groups?.find((each) => each.id === post.value?.more?.mention)?.name;
 });
 const cardOnly = computed(() => asCard.value && post.value?.more?.show === 'card');
 const cut = computed(() => sayCuts(post.value?.cut));
@@ -119,14 +119,19 @@ const canEdit = computed(
         }}</span>
         <span v-if="post.deleted" class="text-sm text-amber">, deleted since</span>
         <span v-else-if="post.edited" class="text-sm text-ink-3">, edited since</span>
-        <b v-if="role" class="ml-1 rounded bg-sea-wash px-1 text-sea">@{{ role }}</b>
+        <b v-if="group" class="ml-1 rounded bg-sea-wash px-1 text-sea">@{{ group }}</b>
         <b v-if="post.more?.title && !asCard" class="block">{{ post.more.title }}</b>
-        <div
-          v-if="asCard"
-          class="my-1 border-l-4 bg-paper px-2 py-1"
-          :style="{ borderColor: post.more?.colour ?? 'var(--line)' }"
-        >
-          <b class="block">{{ post.more?.title || post.text.split('\n')[0] }}</b>
+        <div v-if="asCard" class="my-1 rounded-(--radius) border border-line bg-paper px-2 py-1">
+          <b class="flex items-center gap-2"
+            ><span
+              v-if="post.more?.colour"
+              class="size-3 shrink-0 rounded-full"
+              :style="{ background: post.more.colour }"
+              role="img"
+              :aria-label="`in the colour ${post.more.colour}`"
+            ></span
+            >{{ post.more?.title || post.text.split('\n')[0] }}</b
+          >
           <span class="break-words whitespace-pre-line">{{
             post.more?.title ? post.text : post.text.split('\n').slice(1).join('\n')
           }}</span>

@@ -21,7 +21,7 @@ const pictured = computed(() => rules.value.some((each) => each.media.takes.leng
 const titleNeeded = computed(() =>
   chosen.value.filter((outlet) => KIND_RULES[outlet.kind].title?.needed).map((outlet) => outlet.name),
 );
-const roles = computed(() => chosen.value.flatMap((outlet) => outlet.details?.roles ?? []));
+const groups = computed(() => chosen.value.flatMap((outlet) => outlet.details?.groups ?? []));
 function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] | undefined) {
   change((step) => {
     const options = { ...step.options };
@@ -74,7 +74,7 @@ function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] |
         @change="setOption('mention', ($event.target as HTMLSelectElement).value || undefined)"
       >
         <option value="">calls nobody</option>
-        <option v-for="role in roles" :key="role.id" :value="role.id">calls {{ role.name }}</option>
+        <option v-for="group in groups" :key="group.id" :value="group.id">calls {{ group.name }}</option>
       </select>
     </FormRow>
     <FormRow v-if="knows('silent')" label="Broadcast">
