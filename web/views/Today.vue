@@ -34,7 +34,7 @@ onChanges(['runs', 'items', 'accounts', 'workflows', 'watches'], load);
 const zone = computed(() => session.zone);
 const needs = computed(() =>
   today.value
-    ? today.value.held.length +
+    ? today.value.waits +
       today.value.accounts.length +
       today.value.watches.length +
       today.value.notices.length +
@@ -125,6 +125,10 @@ async function reconnect(id: number) {
           <Check :size="15" /> Nothing waits for you.
         </p>
         <HeldList :held="today.held" @decided="load" />
+        <p v-if="today.waits > today.held.length" class="border-b border-line px-4 py-2.5 text-ink-3">
+          These {{ today.held.length }} have waited longest; {{ today.waits - today.held.length }} more come up as you
+          decide.
+        </p>
         <div
           v-for="notice in today.notices"
           :key="'notice' + notice.id"
@@ -255,7 +259,9 @@ async function reconnect(id: number) {
                     {{ line.fed ? 'as soon as something appears' : 'no live workflow posts here' }}
                   </p>
                   <p v-for="entry in line.coming" :key="entry.at + entry.title" class="truncate">
-                    <b>{{ shortMoment(entry.at, zone, today.now) }}</b> {{ entry.title }}
+                    <b>{{ shortMoment(entry.at, zone, today.now) }}</b> {{ entry.title
+                    }}<span v-if="entry.waits" class="text-amber">, once its account is connected again</span
+                    ><span v-else-if="!entry.sure" class="text-ink-3">, if its steps let it through</span>
                   </p>
                 </td>
               </tr>
