@@ -3,7 +3,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { ReplyStep } from '@playa/core/steps/respond.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
-import { itemsOf } from '../store/items.ts';
+import { itemsOf } from '../store/items-shown.ts';
 import { runBy, type Run } from '../store/runs.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, pause } from '../testing/workflow.ts';

@@ -8,7 +8,8 @@ import { usesField } from '@playa/core/workflow/uses-field.ts';
 import type { Queryable } from '../db/database.ts';
 import { doneEffects, lockUnsent, takeBack, type DoneEffect } from '../store/acts-of-run.ts';
 import { itemsById, reviseItem, type StoredItem } from '../store/items.ts';
-import { markChanged, type Run } from '../store/runs.ts';
+import { type Run } from '../store/runs.ts';
+import { markChanged } from '../store/run-changes.ts';
 
 /** What a run did itself shows in its item, and is no news to it: the answer it gave, the columns it wrote. */
 function ownFields(done: readonly DoneEffect[]): Set<string> {

@@ -7,7 +7,7 @@ import { forgetChanges } from '../store/changes.ts';
 import { forgetDeliveries } from '../store/hooks.ts';
 import { thinTries } from '../store/sign-in-tries.ts';
 import { forgetAside } from '../store/set-aside.ts';
-import { thinRuns } from '../store/runs.ts';
+import { thinRuns } from '../store/run-changes.ts';
 import { inTransaction } from '../db/database.ts';
 import { readDeliveries } from '../watch/hooks.ts';
 import { Looker } from '../watch/look.ts';

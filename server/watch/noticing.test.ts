@@ -9,7 +9,7 @@ import { makeApp } from '../http/app.ts';
 import { ChangeTail } from '../http/events.ts';
 import { change } from '../db/database.ts';
 import { hookBy, recentDeliveries } from '../store/hooks.ts';
-import { itemsOf } from '../store/items.ts';
+import { itemsOf } from '../store/items-shown.ts';
 import { openRunCounts } from '../store/runs-shown.ts';
 import { keepWatch, watchBy } from '../store/watches.ts';
 import { addWorkflow, workflowBy } from '../store/workflows.ts';

@@ -2,7 +2,7 @@ import { createServer, type Server } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { Guard } from '../guard/guard.ts';
 import { OutsideReader } from '../outside/reader.ts';
-import { itemsOf } from '../store/items.ts';
+import { itemsOf } from '../store/items-shown.ts';
 import { claimDueWatches } from '../store/watch-claims.ts';
 import { wakeIdleWatches } from '../store/watch-times.ts';
 import { watchBy } from '../store/watches.ts';

@@ -9,7 +9,8 @@ import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { sentByRun } from '../store/logbook.ts';
 import { keepPostsAhead } from '../store/planned.ts';
-import { lockRun, openRunsOnOldVersions, runBy, setRunVersion, type Run } from '../store/runs.ts';
+import { lockRun, runBy, type Run } from '../store/runs.ts';
+import { openRunsOnOldVersions, setRunVersion } from '../store/run-changes.ts';
 import { workflowBy } from '../store/workflows.ts';
 import { CannotDecide } from './decide.ts';
 

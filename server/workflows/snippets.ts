@@ -6,7 +6,7 @@ import { everythingSaid, type Saying } from '@playa/core/workflow/word-uses.ts';
 import { stepsUsing } from '@playa/core/workflow/snippets.ts';
 import type { World } from '@playa/core/model/world.ts';
 import type { Queryable } from '../db/database.ts';
-import { itemsOf } from '../store/items.ts';
+import { itemsOf } from '../store/items-shown.ts';
 import { workflowsUsing } from './uses.ts';
 import { worldOf } from '../world/world.ts';
 

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { readRecurrence } from '@playa/core/timetable/recurrence.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { webAddress } from '../../connectors/answers.ts';
-import { itemsOf, itemsTouched, seenUntil } from '../../store/items.ts';
+import { itemsOf, itemsTouched, seenUntil } from '../../store/items-shown.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import { wakeIdleWatches } from '../../store/watch-times.ts';
 import * as watches from '../../store/watches.ts';
