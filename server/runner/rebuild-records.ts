@@ -3,9 +3,9 @@ import type { Services } from '../base/services.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import { fact, setFact } from '../store/facts.ts';
 import { rebuildCounts } from '../store/counts.ts';
-import { forgetEndedHeld, keepHeld, keepStuck } from '../store/held.ts';
+import { forgetEndedHeld, heldUnseen, keepHeld, keepStuck } from '../store/held.ts';
 import { forgetEndedAhead, keepPostsAhead, keepVersionPosts } from '../store/planned.ts';
-import { openRunsAfter, UNREADABLE } from '../store/runs.ts';
+import { lockRuns, openRunsAfter, UNREADABLE, type Run, type UnreadableRun } from '../store/runs.ts';
 import { definitionOf, versionsAfter } from '../store/versions.ts';
 import { postsAhead } from '@playa/core/engine/ahead.ts';
 import { heldSlots, postsOf } from './records.ts';
@@ -56,9 +56,35 @@ export async function rebuildRecords({ pool, clock, log }: Making): Promise<numb
   return count;
 }
 
+/**
+ * Makes the records of runs that are held without anybody seeing it: while Playa is brought up to date, a worker of the
+ * version before keeps none. Returns how many.
+ */
+export async function recordUnseen({ pool, clock }: Making): Promise<number> {
+  const ids = await heldUnseen(pool, TOGETHER);
+  if (ids.length === 0) return 0;
+  return inTransaction(pool, async (db) => {
+    const { runs, unreadable } = await lockRuns(db, ids);
+    const held = [...runs.values()].filter((run) => run.status === 'held');
+    await recordOf(db, held, unreadable, clock());
+    return held.length + unreadable.length;
+  });
+}
+
 async function ofRuns(db: Queryable, after: number, now: number): Promise<{ last: number; count: number } | null> {
   const { runs, unreadable, last } = await openRunsAfter(db, after, TOGETHER);
   if (last === null) return null;
+  await recordOf(db, runs, unreadable, now);
+  return { last, count: runs.length + unreadable.length };
+}
+
+/** Makes the records of locked runs. */
+async function recordOf(
+  db: Queryable,
+  runs: readonly Run[],
+  unreadable: readonly UnreadableRun[],
+  now: number,
+): Promise<void> {
   for (const run of unreadable) await keepStuck(db, run, run.trouble ?? UNREADABLE, now);
   for (const run of runs) if (run.trouble !== null) await keepStuck(db, run, run.trouble, now);
   const well = runs.flatMap((run) => (run.trouble === null && run.state ? [{ ...run, state: run.state }] : []));
@@ -73,5 +99,4 @@ async function ofRuns(db: Queryable, after: number, now: number): Promise<{ last
     ahead.push({ id: run.id, brandId: run.brandId, posts: definition ? postsOf(definition, run.state) : [] });
   }
   await keepPostsAhead(db, ahead);
-  return { last, count: runs.length + unreadable.length };
 }

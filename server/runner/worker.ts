@@ -14,6 +14,7 @@ import { Looker } from '../watch/look.ts';
 import { renewSubscriptions } from '../watch/websub.ts';
 import { Performer } from './perform-effects.ts';
 import type { Probe } from './probe.ts';
+import { recordUnseen } from './rebuild-records.ts';
 import { takeRuns } from './take-runs.ts';
 
 /** How long an idle worker waits before it asks for work again, unless it is nudged. */
@@ -55,6 +56,7 @@ export async function keepHouse(services: Services): Promise<number> {
   await forgetClaims(pool, clock() - 400 * DAY);
   await forgetAside(pool, clock() - 30 * DAY);
   await forgetDeliveries(pool, clock() - config.keepDays * DAY, 2000);
+  await recordUnseen(services);
   const folded = await inTransaction(pool, (db) => foldCounts(db, COUNTED));
   const thinned = await inTransaction(pool, (db) => thinRuns(db, clock() - config.keepDays * DAY, 500));
   return thinned === 500 || folded === COUNTED ? 1 : 0;

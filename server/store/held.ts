@@ -71,6 +71,16 @@ async function forgetHeld(db: Queryable, runs: readonly { id: number; keys: read
   );
 }
 
+/** Runs that are held and of which nothing is kept here: a worker of an older version has written them. */
+export async function heldUnseen(db: Queryable, most: number): Promise<number[]> {
+  const rows = await select<{ id: number }>(
+    db,
+    `SELECT r.id FROM runs r LEFT JOIN held h ON h.run_id = r.id WHERE r.status = 'held' AND h.run_id IS NULL LIMIT ?`,
+    [most],
+  );
+  return rows.map((row) => row.id);
+}
+
 /** Forgets what runs held that hold nothing any more. */
 export async function forgetEndedHeld(db: Queryable): Promise<void> {
   await change(db, "DELETE h FROM held h JOIN runs r ON r.id = h.run_id WHERE r.status <> 'held'");
