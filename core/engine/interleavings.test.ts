@@ -420,6 +420,46 @@ describe('exactly once, for any program under any interleaving of two workers', 
     );
   });
 
+  it('a refusal that a run hears while it stands elsewhere is not waited for after another change', () => {
+    const test = (field: string, op: 'above' | 'filled' | 'contains', value?: number | string) => ({
+      type: 'group' as const,
+      match: 'all' as const,
+      items: [{ type: 'test' as const, field, op, value }],
+    });
+    const call = { method: 'GET', url: 'https://lookups.example/{$title}', headers: [], body: null, as: 'answer' };
+    const steps = [
+      {
+        id: 'way',
+        verb: 'split',
+        by: 'asks',
+        cases: [
+          { id: 'a', name: '', when: test('score', 'above', 5), share: 1, steps: [] },
+          {
+            id: 'b',
+            name: '',
+            when: test('title', 'contains', 'e'),
+            share: 1,
+            steps: [
+              { id: 'ask', verb: 'call', ...call, sample: { found: true }, keyed: true, again: null, whenNot: 'on' },
+            ],
+          },
+        ],
+        otherwise: [],
+      },
+      { id: 'seen', verb: 'label', person: 'title', name: 'title', add: ['seen'], remove: [] },
+    ] as unknown as Step[];
+    const at = (score: number) => ({ title: 'Cold water', score, entries: [] });
+    const mini = play(define(steps), at(6), 'findable', [
+      { what: 'work', worker: 0, fate: 'well' },
+      // The label is on its way; the run is sent another way, where it waits for an answer, and hears that it was refused.
+      { what: 'changed', fields: at(0) },
+      { what: 'work', worker: 0, fate: 'refused' },
+      { what: 'changed', fields: at(0) },
+    ]);
+    expect(mini.settled).toBe(true);
+    expect(['done', 'held']).toContain(mini.state!.status);
+  });
+
   it.each<Repeats>(['keyed', 'findable', 'blind'])('%s networks, while the thing itself is changed', (repeats) => {
     fc.assert(
       fc.property(stepsOf(varied), items, movesAndChanges, (list, fields, script) => {

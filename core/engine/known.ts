@@ -33,12 +33,22 @@ export function memoryOf(
     for (const entry of entries) {
       if (entry.key === undefined) continue;
       const slot = slots.get(entry.key);
+      if (isOnItsWay(entry) && (!slot || takenBack.has(entry.key))) {
+        // The run has yet to come to it again: what came of it meanwhile the memory knows, and it no longer knows of what
+        // was refused, or is taken back now. Taken for still on its way, it would be waited for without end.
+        const mine = memory.acts[addressOf(entry.key)];
+        if (mine?.key === entry.key && mine.status === 'asked' && takenBack.has(entry.key))
+          delete memory.acts[addressOf(entry.key)];
+        continue;
+      }
       const known = knownOf(entry, slot, outcomes.get(entry.key) ?? slot?.outcome, takenBack);
       if (known) memory.acts[addressOf(entry.key)] = known;
     }
   }
   return memory;
 }
+
+const isOnItsWay = ({ status }: PostCell | ActCell) => status === 'sending' || status === 'doing';
 
 /** What is known of one run while it takes an event. Acts that it comes to leave the memory. */
 export class Known {
