@@ -3,7 +3,7 @@ import QuickLRU from 'quick-lru';
 /** So many wordings are kept: those of several open workflows. */
 const MOST = 500;
 /** Longer ones are read anew each time rather than fill memory. */
-const LONGEST = 20_000;
+const LONGEST = 4_000;
 
 /**
  * A reading of wordings that keeps what it has made of the last ones, refusals too: the same words are asked about by the

@@ -7,7 +7,7 @@ export type Queryable = Pick<mysql.Pool, 'query' | 'execute'>;
 
 /** Opens a pool. Times are UTC on both sides. */
 export function openPool(url: string, connections = 10): Pool {
-  return mysql.createPool({
+  const pool = mysql.createPool({
     uri: url,
     charset: 'utf8mb4',
     timezone: 'Z',
@@ -15,6 +15,9 @@ export function openPool(url: string, connections = 10): Pool {
     // JSON columns are read as text and parsed by the stores, where Zod sees them.
     jsonStrings: true,
   });
+  // The database's own clock too: an hour that comes twice in its zone would else hide what has changed in it.
+  pool.on('connection', (connection) => void connection.query("SET time_zone = '+00:00'"));
+  return pool;
 }
 
 /** Makes the database named in the address when the server does not have it. */

@@ -239,6 +239,8 @@ export class Batch {
       onFault(error);
       await this.flush();
       await setRunAside(this.#db, run, STUMBLED, this.#now);
+      // Another event of this batch may still take it further.
+      run.was = { status: 'held', wakes: run.was.wakes };
       this.#changed.set(run.workflowId, run.brandId);
     }
   }

@@ -61,6 +61,8 @@ export async function rebuildRecords({ pool, clock, log }: Making): Promise<numb
  * version before keeps none. Returns how many.
  */
 export async function recordUnseen({ pool, clock }: Making): Promise<number> {
+  // What such a worker has settled is no longer shown as held.
+  await inTransaction(pool, forgetEndedHeld);
   const ids = await heldUnseen(pool, TOGETHER);
   if (ids.length === 0) return 0;
   return inTransaction(pool, async (db) => {

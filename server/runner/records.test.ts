@@ -28,7 +28,7 @@ afterAll(() => house?.close());
 const held = (workflow: number) =>
   heldOf(house.services.pool, house.lidos, 50).then((all) => all.filter((each) => each.workflowId === workflow));
 const planned = async (workflow: number) =>
-  (await plannedPosts(house.services.pool, house.lidos, { from: null, to: null }, 50)).filter(
+  (await plannedPosts(house.services.pool, house.lidos, { from: null, to: null, paused: true }, 50)).filter(
     (each) => each.workflowId === workflow,
   );
 const counts = async (workflow: number) => (await workflowCounts(house.services.pool, house.lidos)).get(workflow);

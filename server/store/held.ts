@@ -103,21 +103,11 @@ export interface HeldThing {
   trouble: z.infer<typeof troubleSchema> | typeof STUCK;
   /** Which part of it is at fault, where that is known. */
   fault: Fault | null;
-  /** The order in which its run holds it. */
-  place: number;
   since: number;
 }
 
-/** Where a list goes on: what came last. */
-export type HeldCursor = { since: number; runId: number; place: number };
-
 /** What waits for a person, what has waited longest first. */
-export async function heldOf(
-  db: Queryable,
-  brandId: number,
-  most: number,
-  after: HeldCursor | null = null,
-): Promise<HeldThing[]> {
+export async function heldOf(db: Queryable, brandId: number, most: number): Promise<HeldThing[]> {
   const rows = await select<
     Omit<HeldThing, 'act' | 'since' | 'paused' | 'key'> & {
       key: string;
@@ -129,11 +119,11 @@ export async function heldOf(
   >(
     db,
     `SELECT h.run_id AS runId, h.workflow_id AS workflowId, f.name AS workflow, f.status, h.item_id AS itemId,
-       h.effect_key AS 'key', h.outlet_id AS outletId, h.action, h.input, h.says, h.trouble, h.fault, h.place, h.since
+       h.effect_key AS 'key', h.outlet_id AS outletId, h.action, h.input, h.says, h.trouble, h.fault, h.since
      FROM held h JOIN workflows f ON f.id = h.workflow_id
-     WHERE h.brand_id = ?${after ? ' AND h.since >= ? AND (h.since, h.run_id, h.place) > (?)' : ''}
+     WHERE h.brand_id = ?
      ORDER BY h.since, h.run_id, h.place LIMIT ?`,
-    [brandId, ...(after ? [toTime(after.since), [toTime(after.since), after.runId, after.place]] : []), most],
+    [brandId, most],
   );
   return rows.map(({ action, input, key, since, status, ...row }) => ({
     ...row,

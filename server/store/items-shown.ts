@@ -85,7 +85,7 @@ export async function itemsTouched(
 }
 
 /** How far back it is looked again: a transaction may take so long to be seen, in milliseconds. */
-const LATE = 10_000;
+const LATE = 120_000;
 
 /** The moment up to which everything that is asked for now is seen, by the database's clock. */
 export async function seenUntil(db: Queryable): Promise<number> {

@@ -42,7 +42,8 @@ export async function addLogEntries(db: Queryable, entries: readonly NewLogEntry
     entries.map((entry) => entry.key),
   ]);
   const known = new Set(there.map(({ key }) => key));
-  const added = entries.filter(({ key }) => !known.has(key));
+  // What two workers of one process heard of is written down once, and counted once.
+  const added = [...new Map(entries.map((entry) => [entry.key, entry])).values()].filter(({ key }) => !known.has(key));
   if (added.length === 0) return;
   await change(
     db,

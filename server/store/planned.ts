@@ -78,10 +78,13 @@ export interface PlannedPost {
   text: string | null;
 }
 
-/** From which moment on, and until which (not included); milliseconds since 1970 UTC, null for no bound. */
-export interface Span {
+/** What of it is wanted. */
+export interface Wanted {
+  /** From this moment on, and until which (not included); milliseconds since 1970 UTC, null for no bound. */
   from: number | null;
   to: number | null;
+  /** Whether also what waits for its workflow to go on. */
+  paused: boolean;
 }
 
 const FIRST = Date.UTC(1971, 0);
@@ -95,16 +98,18 @@ const LAST = Date.UTC(9000, 0);
 export async function plannedPosts(
   db: Queryable,
   brandId: number,
-  { from, to }: Span,
+  { from, to, paused: withPaused }: Wanted,
   most: number,
 ): Promise<PlannedPost[]> {
+  // Left out here, and not of what was found: else what is paused would take the place of what goes.
+  const going = withPaused ? '' : " AND f.status <> 'paused'";
   const span = [brandId, toTime(from ?? FIRST), toTime(to ?? LAST), most];
-  const acts = await select<Omit<PlannedPost, 'at' | 'sure' | 'text'> & { at: Date; status: string; input: string }>(
+  const acts = await select<Omit<PlannedPost, 'at' | 'sure' | 'text'> & { at: Date; input: string }>(
     db,
     `SELECT e.run_id AS runId, e.workflow_id AS workflowId, f.name AS workflow, r.item_id AS itemId, e.step,
        e.outlet_id AS outletId, e.open_at AS at, IF(f.status = 'paused', 'paused', e.status) AS state, e.input
      FROM effects e JOIN workflows f ON f.id = e.workflow_id JOIN runs r ON r.id = e.run_id
-     WHERE e.brand_id = ? AND e.open_at >= ? AND e.open_at < ? AND e.action = 'publish' AND e.outlet_id IS NOT NULL
+     WHERE e.brand_id = ? AND e.open_at >= ? AND e.open_at < ? AND e.action = 'publish' AND e.outlet_id IS NOT NULL${going}
      ORDER BY e.open_at LIMIT ?`,
     span,
   );
@@ -122,12 +127,17 @@ export async function plannedPosts(
     `SELECT r.id, r.workflow_id AS workflowId, f.name AS workflow, r.item_id AS itemId, r.version, r.wakes_at AS at,
        r.status = 'new' AS fresh, f.status = 'paused' AS paused
      FROM runs r JOIN workflows f ON f.id = r.workflow_id
-     WHERE r.brand_id = ? AND r.wakes_at >= ? AND r.wakes_at < ? ORDER BY r.wakes_at LIMIT ?`,
+     WHERE r.brand_id = ? AND r.wakes_at >= ? AND r.wakes_at < ?${going}
+       AND (IF(r.status = 'new',
+         EXISTS (SELECT 1 FROM version_posts v WHERE v.workflow_id = r.workflow_id AND v.version = r.version),
+         EXISTS (SELECT 1 FROM posts_ahead p WHERE p.run_id = r.id)))
+     ORDER BY r.wakes_at LIMIT ?`,
     span,
   );
   const waiting = runs.filter((run) => run.fresh !== 1).map((run) => run.id);
+  const begins = runs.filter((run) => run.fresh === 1);
   const versions = [
-    ...new Map(runs.map((run) => [`${run.workflowId}.${run.version}`, [run.workflowId, run.version]])).values(),
+    ...new Map(begins.map((run) => [`${run.workflowId}.${run.version}`, [run.workflowId, run.version]])).values(),
   ];
   const ahead = waiting.length
     ? await select<{ runId: number; step: string; outletId: number; sure: number }>(
@@ -150,14 +160,14 @@ export async function plannedPosts(
   for (const post of ahead) add(`run ${post.runId}`, post);
   for (const post of fresh) add(`version ${post.workflowId}.${post.version}`, post);
   return [
-    ...acts.map(({ status: _status, input, at, ...act }) => ({
+    ...acts.map(({ input, at, ...act }) => ({
       ...act,
       at: fromTime(at),
       sure: true,
       text: textOf(input),
     })),
-    ...runs.flatMap(({ id, version, at, fresh: begins, paused, ...run }) =>
-      (posts.get(begins === 1 ? `version ${run.workflowId}.${version}` : `run ${id}`) ?? []).map(
+    ...runs.flatMap(({ id, version, at, fresh: isNew, paused, ...run }) =>
+      (posts.get(isNew === 1 ? `version ${run.workflowId}.${version}` : `run ${id}`) ?? []).map(
         ({ step, outletId, sure }): PlannedPost => ({
           ...run,
           runId: id,

@@ -131,7 +131,7 @@ const SHOWN = 50;
 
 /** What waits for a person, as screens show it. */
 function shownHeld(
-  { act, outletId, place: _place, ...thing }: HeldThing,
+  { act, outletId, ...thing }: HeldThing,
   about: { outlets: readonly Outlet[]; item: StoredItem | undefined },
 ): Held {
   const outlet = about.outlets.find(({ id: each }) => each === outletId);
@@ -181,7 +181,7 @@ export const todayEndpoints = [
         watchesOf(pool, brand.id),
         outletsOf(pool, brand.id),
         logEntriesSince(pool, brand.id, now - 7 * DAY, 200),
-        plannedPosts(pool, brand.id, { from: null, to: null }, SHOWN),
+        plannedPosts(pool, brand.id, { from: null, to: null, paused: false }, SHOWN),
         appearedSince(pool, brand.id, now - 2 * DAY, 30),
         noticesFor(pool, brand.id, user.id, 20),
         asideOf(pool, brand.id, 20),
@@ -229,18 +229,15 @@ export const todayEndpoints = [
           fed: fed.has(outlet.id),
         })),
         went,
-        coming: planned
-          .filter(({ state }) => state !== 'paused')
-          .slice(0, SHOWN)
-          .map(({ outletId, at, itemId, workflowId, workflow, sure, state }) => ({
-            outlet: outletId,
-            at,
-            title: title(itemId),
-            workflowId,
-            workflow,
-            sure,
-            waits: state === 'account',
-          })),
+        coming: planned.slice(0, SHOWN).map(({ outletId, at, itemId, workflowId, workflow, sure, state }) => ({
+          outlet: outletId,
+          at,
+          title: title(itemId),
+          workflowId,
+          workflow,
+          sure,
+          waits: state === 'account',
+        })),
         appeared: appeared.map((item) => ({
           id: item.id,
           title: itemTitle(item.fields),

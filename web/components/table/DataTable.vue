@@ -111,6 +111,16 @@ const table = useTable({
     );
   },
 });
+// What is gone is no longer chosen.
+watch(
+  () => props.rows,
+  (rows) => {
+    const here = new Set(rows.map((row) => String(props.keyOf(row))));
+    const gone = Object.keys(chosen.value).filter((key) => !here.has(key));
+    if (gone.length > 0)
+      table.setRowSelection((before) => Object.fromEntries(Object.entries(before).filter(([key]) => here.has(key))));
+  },
+);
 const shown = computed(() => props.columns.filter(({ id }) => !hidden.value.includes(id)));
 const rowsShown = computed(() => table.getRowModel().rows);
 const found = computed(() => table.getFilteredRowModel().rows.length);
@@ -155,7 +165,7 @@ async function go(event: KeyboardEvent, index: number, row: R) {
   <div>
     <div class="mb-2 flex flex-wrap items-center gap-2">
       <input
-        v-if="rows.length > 5"
+        v-if="rows.length > 5 || search"
         v-model="search"
         type="search"
         class="field w-60"

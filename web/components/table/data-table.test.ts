@@ -71,6 +71,9 @@ describe('a table', () => {
     expect(list.find('[role=status]').text()).toBe('2 of 6');
     await list.find('input[type=search]').setValue('nobody');
     expect(list.text()).toContain('Nothing in outlets is like that.');
+    // Whoever looks for something keeps the field, also when few rows are left.
+    await list.setProps({ rows: ROWS.slice(0, 2) } as never);
+    expect(list.find('input[type=search]').exists()).toBe(true);
   });
   it('shows pages, and goes back when a page is gone', async () => {
     const list = opened({ pageSize: 4 });
@@ -118,5 +121,8 @@ describe('a table', () => {
     expect(list.emitted('selected')!.at(-1)![0]).toHaveLength(6);
     await list.setProps({ rows: ROWS.map((row) => ({ ...row })) } as never);
     expect(list.findAll('tbody tr').every((row) => row.attributes('aria-selected') === 'true')).toBe(true);
+    // What is gone is chosen no more, so that nothing is done to what nobody sees.
+    await list.setProps({ rows: ROWS.slice(0, 2) } as never);
+    expect(list.emitted('selected')!.at(-1)).toEqual([['1', '2']]);
   });
 });
