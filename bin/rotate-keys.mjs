@@ -1,14 +1,13 @@
 // npm run rotate-keys: a new key for the vault of this installation. With PLAYA_DATABASE_URL and PLAYA_VAULT_KEY in the
 // environment it works on those; otherwise on the private database that npm start keeps, which has to be stopped.
-import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { environments } from './lib/house.mjs';
 import { startMariadb } from './lib/mariadb.mjs';
 import { needNode, needNpmPackages } from './lib/needs.mjs';
 import { Stop, runMain, say } from './lib/say.mjs';
+import { runProgram, stoppedHouse } from './lib/stopped-house.mjs';
 
 const root = dirname(dirname(fileURLToPath(import.meta.url)));
 /** Where npm start keeps its database and secrets; a test keeps them elsewhere. */
@@ -32,16 +31,7 @@ await runMain(async () => {
   try {
     // Both keys are kept before anything is sealed, so that breaking off half-way loses nothing.
     keep(next);
-    const env = environments({
-      port: 4810,
-      lagoonPort: 4811,
-      databaseUrl: mariadb.url('playa'),
-      lagoonDatabaseUrl: mariadb.url('lagoon'),
-      secrets: next,
-      demo: true,
-      webDir: '',
-    });
-    reseal({ ...process.env, ...env.playa });
+    reseal(stoppedHouse(mariadb, next));
     keep({ ...next, oldVaultKeys: [] });
     say('The old key was thrown away.');
   } finally {
@@ -50,10 +40,5 @@ await runMain(async () => {
 });
 
 function reseal(env) {
-  const done = spawnSync(process.execPath, ['--import', 'tsx', 'server/rotate-keys.ts'], {
-    cwd: root,
-    stdio: 'inherit',
-    env,
-  });
-  if (done.status !== 0) throw new Stop('The keys were not changed over; everything still opens as before.');
+  runProgram(root, 'server/rotate-keys.ts', env, 'The keys were not changed over; everything still opens as before.');
 }

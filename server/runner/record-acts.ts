@@ -15,6 +15,7 @@ import { noteAnswered } from './bring-up-to-date.ts';
 import { Batch, setRunAside } from './apply.ts';
 import { performLocally } from './perform-act.ts';
 import type { Probe } from './probe.ts';
+import { Together } from './together.ts';
 import { holdUnreadable } from './take-runs.ts';
 import { logFault } from './act-troubles.ts';
 
@@ -59,31 +60,16 @@ interface ToRecord {
 export class Recorder {
   readonly #services: Services;
   readonly #probe: Probe | undefined;
-  #queue: ToRecord[] = [];
-  #busy = false;
+  readonly #queue: Together<ToRecord>;
 
   constructor(services: Services, probe: Probe | undefined) {
     this.#services = services;
     this.#probe = probe;
+    this.#queue = new Together((entries) => this.#together(entries));
   }
 
   record(effect: effects.ClaimedEffect, sent: Outcome | null): Promise<void> {
-    return new Promise((settled, failed) => {
-      this.#queue.push({ effect, sent, settled, failed });
-      if (!this.#busy) void this.#work();
-    });
-  }
-
-  async #work(): Promise<void> {
-    this.#busy = true;
-    // Others that were done in this very moment come along.
-    await Promise.resolve();
-    while (this.#queue.length > 0) {
-      const together = this.#queue;
-      this.#queue = [];
-      await this.#together(together);
-    }
-    this.#busy = false;
+    return new Promise((settled, failed) => this.#queue.add({ effect, sent, settled, failed }));
   }
 
   async #together(entries: ToRecord[]): Promise<void> {
