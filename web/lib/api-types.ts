@@ -10,272 +10,6 @@ import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import type { ActName } from '@playa/core/model/acts.ts';
 
-export interface paths {
-    "/me": {
-        /** Who is signed in, which brands are theirs, and the token that changes carry. */
-        get: operations["whoAmI"];
-    };
-    "/sign-out/everywhere": {
-        /** Ends every session of whoever asks, on all devices. */
-        post: operations["signOutEverywhere"];
-    };
-    "/brands/{brand}/events": {
-        /** What changes in the brand, as server-sent events (HTML, section 9.2), for fetching it anew. */
-        get: operations["listen"];
-    };
-    "/oauth/callback": {
-        /** Where a network sends a person back to; leads on to the interface. */
-        get: operations["finishConnect"];
-    };
-    "/oauth/trouble/{token}": {
-        /** The words of a trouble that this server itself put into an address. */
-        get: operations["readTrouble"];
-    };
-    "/brands/{brand}/today": {
-        /** What needs a person, what went out and what comes, and what appeared. */
-        get: operations["openToday"];
-    };
-    "/brands/{brand}/workflows": {
-        /** The brand’s workflows, each in a sentence, with how it stands. */
-        get: operations["listWorkflows"];
-        /** Makes a draft. */
-        post: operations["addWorkflow"];
-    };
-    "/brands/{brand}/workflows/{id}": {
-        /** A workflow with its draft, what is live, and what it refers to. */
-        get: operations["openWorkflow"];
-        /** Deletes a draft that has never been live. */
-        delete: operations["deleteWorkflow"];
-    };
-    "/brands/{brand}/workflows/{id}/draft": {
-        /** Saves a draft over the revision it was made from; 409 with the present one when it was changed meanwhile. */
-        put: operations["saveDraft"];
-    };
-    "/brands/{brand}/workflows/{id}/live": {
-        /** Lets a draft go live, or applies it, beginning with a part of the past. */
-        post: operations["goLive"];
-    };
-    "/brands/{brand}/workflows/{id}/pause": {
-        /** Pauses a live workflow: nothing more goes out, and what appears is kept. */
-        post: operations["pauseWorkflow"];
-    };
-    "/brands/{brand}/workflows/{id}/busy": {
-        /** Things at its sources that a run of any workflow is about: none of them is taken by another. */
-        get: operations["listBusyItems"];
-    };
-    "/brands/{brand}/workflows/{id}/missed": {
-        /** What appeared while a workflow was paused, for choosing what it takes when it goes on. */
-        get: operations["listMissed"];
-    };
-    "/brands/{brand}/workflows/{id}/resume": {
-        /** Lets a paused workflow go on, with a part of what appeared meanwhile. */
-        post: operations["resumeWorkflow"];
-    };
-    "/brands/{brand}/workflows/{id}/take": {
-        /** Has a live workflow take something that no workflow took. */
-        post: operations["takeItem"];
-    };
-    "/brands/{brand}/workflows/{id}/runs": {
-        /** A workflow’s runs: those that wait for something first, then the newest. */
-        get: operations["listRuns"];
-    };
-    "/brands/{brand}/runs/{id}/decide": {
-        /** Says what happens to something that is held. */
-        post: operations["decide"];
-    };
-    "/brands/{brand}/runs/{id}/again": {
-        /** Has a run that Playa could not take further tried again. */
-        post: operations["tryRunAgain"];
-    };
-    "/brands/{brand}/runs/{id}/cancel": {
-        /** Ends a run; what is not sent yet is not sent. */
-        post: operations["cancelRun"];
-    };
-    "/brands/{brand}/runs/{id}/rerun/{step}": {
-        /** What running again from a step would send a second time. */
-        get: operations["previewRerun"];
-    };
-    "/brands/{brand}/runs/{id}/rerun": {
-        /** Runs again from a step that the run had reached. */
-        post: operations["rerun"];
-    };
-    "/brands/{brand}/workflows/{id}/open": {
-        /** How many runs of a workflow have not ended, by how they stand. */
-        get: operations["countOpenRuns"];
-    };
-    "/brands/{brand}/workflows/{id}/move": {
-        /** Brings open runs to the newest version, where it has the step they stand at. */
-        post: operations["moveRuns"];
-    };
-    "/brands/{brand}/workflows/{id}/backfill": {
-        /** Lets go of what is still to come of the past that the workflow began with. */
-        delete: operations["dropBackfill"];
-    };
-    "/brands/{brand}/sources": {
-        /** The brand’s sources, and what could be watched. */
-        get: operations["listSources"];
-    };
-    "/brands/{brand}/sources/find": {
-        /** Finds what can be watched in something a person has pasted. */
-        post: operations["findSource"];
-    };
-    "/brands/{brand}/sources/watch": {
-        /** Watches what is found at an address: found again, rather than taken from the browser’s word. */
-        post: operations["watchFeed"];
-    };
-    "/brands/{brand}/sources/wake": {
-        /** Has sources looked at that somebody has open and no live workflow uses. */
-        post: operations["wakeSources"];
-    };
-    "/brands/{brand}/sources/network": {
-        /** Watches what only a sign-in can see: comments, reviews, rows. */
-        post: operations["watchOutlet"];
-    };
-    "/brands/{brand}/sources/hook": {
-        /** Makes a web hook: an address that others tell Playa at. */
-        post: operations["makeHook"];
-    };
-    "/brands/{brand}/sources/schedule": {
-        /** Makes a source of moments that come by a rule (RFC 5545 section 3.3.10). */
-        post: operations["makeSchedule"];
-    };
-    "/brands/{brand}/sources/schedule/preview": {
-        /** Says a rule in words, with the next five moments. */
-        post: operations["previewSchedule"];
-    };
-    "/brands/{brand}/sources/{id}/rename": {
-        /** Gives a field of a source another name, in its items and wherever it is used. */
-        post: operations["renameSourceField"];
-    };
-    "/brands/{brand}/items": {
-        /** The newest items of some sources, newest first; or those that appeared or changed since an earlier answer. */
-        get: operations["listItems"];
-    };
-    "/brands/{brand}/sources/{id}/hook": {
-        /** A web hook with its secret address, what is known of what comes, and the newest ten deliveries. */
-        get: operations["openHook"];
-        /** Changes a web hook: its identity field, its schema, whether it is signed, its address. */
-        post: operations["changeHook"];
-    };
-    "/brands/{brand}/sources/{id}/hook/test": {
-        /** Sends a web hook something, marked as a test. */
-        post: operations["testHook"];
-    };
-    "/brands/{brand}/accounts": {
-        /** The kinds of network that can be reached, and the brand’s accounts with their outlets. */
-        get: operations["listAccounts"];
-    };
-    "/brands/{brand}/accounts/connect": {
-        /** Where a person goes to let Playa in at a network. */
-        post: operations["beginConnect"];
-    };
-    "/brands/{brand}/accounts/form": {
-        /** Connects an account with what its network gives out: a token, a name and a password. */
-        post: operations["connectByForm"];
-    };
-    "/brands/{brand}/accounts/{id}/outlets": {
-        /** Adds an outlet by its address. */
-        post: operations["openOutlet"];
-    };
-    "/brands/{brand}/accounts/{id}/create": {
-        /** Has an outlet made at the network: a board, a table. */
-        post: operations["createOutlet"];
-    };
-    "/brands/{brand}/accounts/{id}": {
-        /** Gives an account another name. */
-        patch: operations["renameAccount"];
-    };
-    "/brands/{brand}/accounts/{id}/refresh": {
-        /** Asks the network again which outlets there are. */
-        post: operations["refreshOutlets"];
-    };
-    "/brands/{brand}/accounts/{id}/disconnect": {
-        /** Forgets what lets Playa in; what would be sent waits. */
-        post: operations["disconnectAccount"];
-    };
-    "/brands/{brand}/outlets/{id}/check": {
-        /** Looks whether Playa may publish at an outlet, and says what is missing. */
-        post: operations["checkOutlet"];
-    };
-    "/brands/{brand}/outlets/{id}/test": {
-        /** Sends a post that says it is a test. */
-        post: operations["sendTestPost"];
-    };
-    "/brands/{brand}/outlets/{id}/test/{ticket}": {
-        /** Takes a test away again. */
-        delete: operations["removeTestPost"];
-    };
-    "/brands/{brand}/calls/try": {
-        /** Sends one request of a Call, really, and answers with what came back. */
-        post: operations["tryCall"];
-    };
-    "/brands/{brand}/secrets": {
-        /** The names of the secrets; what they hold is never answered. */
-        get: operations["listSecrets"];
-    };
-    "/brands/{brand}/secrets/{name}": {
-        /** Keeps a secret under a name, or replaces what it holds. */
-        put: operations["keepSecret"];
-        /** Forgets a secret. */
-        delete: operations["deleteSecret"];
-    };
-    "/brands/{brand}/snippets": {
-        /** The brand’s snippets, with where they are used. */
-        get: operations["listSnippets"];
-    };
-    "/brands/{brand}/snippets/{name}/changes": {
-        /** What would be said with other words in a snippet. Nothing is kept. */
-        post: operations["previewSnippetChange"];
-    };
-    "/brands/{brand}/snippets/{name}": {
-        /** Keeps a snippet, under another name where one is given: every wording that uses it goes on using it. */
-        put: operations["keepSnippet"];
-        /** Deletes a snippet that no live workflow uses. */
-        delete: operations["deleteSnippet"];
-    };
-    "/brands/{brand}/files": {
-        /** The brand’s own pictures and films, with where they are used. */
-        get: operations["listFiles"];
-        /** Takes a picture or film: the bytes are the body, so that a film need not be in memory as a whole. */
-        post: operations["addFile"];
-    };
-    "/brands/{brand}/files/{id}": {
-        /** Names a file and says what it shows. */
-        put: operations["describeFile"];
-        /** Deletes a file that no live workflow sends. */
-        delete: operations["deleteFile"];
-    };
-    "/brands/{brand}/posts/lately": {
-        /** What other workflows said at some outlets in the last 90 days, newest first, at most 40 at each. */
-        get: operations["saidLately"];
-    };
-    "/brands/{brand}/posts/{key}/edits": {
-        /** What a post says now, and how it was edited or deleted, newest first. */
-        get: operations["listPostEdits"];
-        /** Edits a post at its network, and keeps what it said before. */
-        post: operations["editPost"];
-    };
-    "/brands/{brand}/posts/{key}": {
-        /** Deletes a post at its network. That it was out, and what it said, stays known. */
-        delete: operations["deletePost"];
-    };
-    "/brands/{brand}/link-preview": {
-        /** What the page at an address says of itself; null when it says nothing or cannot be had. */
-        get: operations["previewLink"];
-    };
-    "/brands/{brand}/notices": {
-        /** What the person who is signed in has been told, newest first, at most 50. */
-        get: operations["listNotices"];
-    };
-    "/brands/{brand}/notices/{id}/away": {
-        /** The person has read a notice. */
-        post: operations["putNoticeAway"];
-    };
-    "/brands/{brand}/aside/{id}/away": {
-        /** A person has seen what Playa could not take. */
-        post: operations["putAsideAway"];
-    };
-}
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
@@ -287,14 +21,12 @@ export interface components {
         LearnedSchema: JsonSchema;
         /** @description The fields of an item by name. */
         Fields: Fields;
-        /** @enum {string} */
         NetworkKind: NetworkKind;
         Brand: {
             id: number;
             name: string;
             timeZone: string;
             locale: string;
-            /** @enum {string} */
             role: "member";
         };
         /** @description Why something was refused (RFC 9457). */
@@ -363,7 +95,6 @@ export interface components {
         };
         SetAside: {
             id: number;
-            /** @enum {string} */
             kind: "delivery" | "item" | "act";
             watchId: number | null;
             workflowId: number | null;
@@ -401,7 +132,6 @@ export interface components {
             /** @description What it would answer is answered by now. */
             answered: boolean;
         };
-        /** @enum {string} */
         OutletKind: OutletKind;
         WentOut: {
             id: number;
@@ -457,17 +187,14 @@ export interface components {
             /** @description Who let it go live, paused it or let it go on, last. */
             lastly: components["schemas"]["Done"] | null;
         };
-        /** @enum {string} */
         WorkflowStatus: "draft" | "live" | "paused";
         /** @description A sentence whose names of things are marked. */
         Phrase: (string | {
             name: string;
-            /** @enum {string} */
             kind: "outlet" | "watch";
             id: number;
         })[];
         WorthALook: {
-            /** @enum {string} */
             level: "harm" | "advice";
             step: string | null;
             says: string;
@@ -542,7 +269,6 @@ export interface components {
             };
             trouble?: string;
         };
-        /** @enum {string} */
         ActName: ActName;
         WorldWatch: {
             id: number;
@@ -554,7 +280,6 @@ export interface components {
         };
         BrandFile: {
             id: number;
-            /** @enum {string} */
             type: "picture" | "video";
             name: string;
             alt: string;
@@ -582,7 +307,6 @@ export interface components {
             itemId: number;
             itemRevision: number;
             version: number;
-            /** @enum {string} */
             status: "new" | "waiting" | "held" | "done" | "stopped" | "cancelled";
             queued: boolean;
             backfill: boolean;
@@ -593,7 +317,6 @@ export interface components {
             values: components["schemas"]["Fields"];
             inputs: {
                 key: string;
-                /** @enum {string} */
                 action: "publish" | "reply" | "message" | "react" | "revise" | "record" | "find" | "draft" | "label" | "notify" | "call" | "hold";
                 input: {
                     [key: string]: unknown;
@@ -629,7 +352,6 @@ export interface components {
             id: number;
             brandId: number;
             sourceKey: string;
-            /** @enum {string} */
             kind: "feed" | "hook" | "schedule" | "network";
             /** @description By its kind: an address, a rule and its beginning, an account and what is watched. */
             params: {
@@ -734,7 +456,6 @@ export interface components {
             name: string;
             remoteId: string;
             remoteName: string;
-            /** @enum {string} */
             status: "ok" | "reconnect" | "disconnected";
             trouble: string | null;
             connectedAt: number;
@@ -748,7 +469,6 @@ export interface components {
             outlets: components["schemas"]["Outlet"][];
             allowance?: {
                 calls: number;
-                /** @enum {string} */
                 per: "hour" | "day";
                 used: number;
                 forecast: number;
@@ -780,7 +500,6 @@ export interface components {
         };
         FileWithUses: {
             id: number;
-            /** @enum {string} */
             type: "picture" | "video";
             name: string;
             alt: string;
@@ -818,9 +537,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         user: {
@@ -838,11 +554,7 @@ export interface operations {
     signOutEverywhere: {
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     listen: {
@@ -855,9 +567,6 @@ export interface operations {
         responses: {
             /** @description It goes on. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "text/event-stream": string;
                 };
@@ -868,9 +577,6 @@ export interface operations {
         responses: {
             /** @description It goes on. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "text/html": string;
                 };
@@ -886,9 +592,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         says: string;
@@ -907,9 +610,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": components["schemas"]["Today"];
                 };
@@ -926,9 +626,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         workflows: components["schemas"]["ListedWorkflow"][];
@@ -955,9 +652,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         id: number;
@@ -977,9 +671,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": components["schemas"]["OpenedWorkflow"];
                 };
@@ -996,11 +687,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     saveDraft: {
@@ -1023,9 +710,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         revision: number;
@@ -1064,9 +748,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         version: number;
@@ -1085,11 +766,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     listBusyItems: {
@@ -1103,9 +780,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         items: number[];
@@ -1125,9 +799,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         pausedAt: number | null;
@@ -1172,9 +843,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         taken: number;
@@ -1201,9 +869,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         taken: number;
@@ -1228,9 +893,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         counts: components["schemas"]["RunCounts"];
@@ -1276,11 +938,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     tryRunAgain: {
@@ -1293,11 +951,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     cancelRun: {
@@ -1310,11 +964,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     previewRerun: {
@@ -1329,9 +979,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         sent: {
@@ -1363,11 +1010,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     countOpenRuns: {
@@ -1381,9 +1024,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         new: number;
@@ -1408,9 +1048,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         moved: number;
@@ -1431,9 +1068,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         dropped: number;
@@ -1452,9 +1086,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         watches: components["schemas"]["Watch"][];
@@ -1483,9 +1114,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         found: ({
@@ -1532,9 +1160,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         id: number;
@@ -1560,9 +1185,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         woken: number;
@@ -1589,9 +1211,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         id: number;
@@ -1617,9 +1236,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         id: number;
@@ -1647,9 +1263,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         id: number;
@@ -1676,9 +1289,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         says: string;
@@ -1707,9 +1317,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         workflows: number;
@@ -1737,9 +1344,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         items: components["schemas"]["Item"][];
@@ -1765,9 +1369,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         address: string;
@@ -1813,9 +1414,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         /** @description To sign with; answered this once. */
@@ -1842,11 +1440,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     listAccounts: {
@@ -1859,9 +1453,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         networks: components["schemas"]["Network"][];
@@ -1889,9 +1480,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         url: string;
@@ -1920,9 +1508,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         id: number;
@@ -1949,9 +1534,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         id: number;
@@ -1981,9 +1563,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         id: number;
@@ -2009,11 +1588,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     refreshOutlets: {
@@ -2026,11 +1601,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     disconnectAccount: {
@@ -2043,11 +1614,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     checkOutlet: {
@@ -2061,9 +1628,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         /** @constant */
@@ -2089,9 +1653,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         ticket: string;
@@ -2113,11 +1674,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     tryCall: {
@@ -2130,7 +1687,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": {
-                    /** @enum {string} */
                     method: "GET" | "POST" | "PUT" | "PATCH" | "DELETE";
                     url: string;
                     headers: {
@@ -2139,7 +1695,6 @@ export interface operations {
                         secret?: string;
                     }[];
                     body: {
-                        /** @enum {string} */
                         type: "json" | "form";
                         text: string;
                     } | null;
@@ -2150,9 +1705,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": unknown;
                 };
@@ -2169,9 +1721,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         secrets: {
@@ -2200,11 +1749,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     deleteSecret: {
@@ -2217,11 +1762,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     listSnippets: {
@@ -2234,9 +1775,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         snippets: components["schemas"]["SnippetWithUses"][];
@@ -2263,9 +1801,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         changes: components["schemas"]["SnippetChange"][];
@@ -2292,11 +1827,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     deleteSnippet: {
@@ -2309,11 +1840,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     listFiles: {
@@ -2326,9 +1853,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         files: components["schemas"]["FileWithUses"][];
@@ -2355,9 +1879,6 @@ export interface operations {
         responses: {
             /** @description Made. */
             201: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         file: components["schemas"]["FileWithUses"];
@@ -2384,11 +1905,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     deleteFile: {
@@ -2401,11 +1918,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     saidLately: {
@@ -2422,9 +1935,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         posts: {
@@ -2447,9 +1957,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         text: string;
@@ -2476,11 +1983,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     deletePost: {
@@ -2493,11 +1996,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     previewLink: {
@@ -2513,9 +2012,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         preview: {
@@ -2539,9 +2035,6 @@ export interface operations {
         responses: {
             /** @description What was asked for. */
             200: {
-                headers: {
-                    [name: string]: unknown;
-                };
                 content: {
                     "application/json": {
                         notices: components["schemas"]["Notice"][];
@@ -2560,11 +2053,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
     putAsideAway: {
@@ -2577,11 +2066,7 @@ export interface operations {
         };
         responses: {
             /** @description Done. */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-            };
+            204: void;
         };
     };
 }

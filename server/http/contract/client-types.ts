@@ -35,9 +35,14 @@ export async function clientTypes(document: ReturnType<typeof openApiDocument>):
       return known && ts.factory.createTypeReferenceNode(known.type);
     },
   });
-  // What is never there need not be said for every endpoint.
-  const said = astToString(types)
+  // The client goes by the names of endpoints; of an answer it reads the body.
+  const named = types.filter((node) => !(ts.isInterfaceDeclaration(node) && node.name.text === 'paths'));
+  // What is never there, and what is there every time, need not be said for every endpoint.
+  const said = astToString(named)
+    .replace(/^ *headers: \{\s*\[name: string\]: unknown;\s*\};\n/gm, '')
+    .replace(/^ *\/\*\* @enum \{string\} \*\/\n/gm, '')
     .replace(/^ *\w+\?: never;\n/gm, '')
+    .replace(/^( *\d{3}): \{\s*\};/gm, '$1: void;')
     .replace(/^ *\w+\??: \{\s*\};\n/gm, '');
   return `${HEAD}\n\n${said}`;
 }
