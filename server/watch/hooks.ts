@@ -14,9 +14,10 @@ import * as hooks from '../store/hooks.ts';
 import { itemsByIdentity } from '../store/items.ts';
 import { noteChange } from '../store/changes.ts';
 import { setAside } from '../store/set-aside.ts';
-import { keepWatch, watchBy } from '../store/watches.ts';
+import { watchBy } from '../store/watches.ts';
 import { storeArrivals } from './arrivals.ts';
 import { hookKind } from './kinds/hook.ts';
+import { keepSource } from './kinds/keep.ts';
 
 /** The largest body that is taken, in bytes. */
 export const HOOK_LIMIT = 512 * 1024;
@@ -30,10 +31,8 @@ const owner = (watchId: number) => `hook:${watchId}`;
 export async function makeHook(services: Services, brandId: number, name: string): Promise<number> {
   const token = randomBytes(24).toString('base64url');
   return inTransaction(services.pool, async (db) => {
-    const watchId = await keepWatch(db, {
+    const watchId = await keepSource(db, hookKind, {
       brandId,
-      sourceKey: hookKind.key({}),
-      kind: 'hook',
       params: {},
       name,
       things: 'messages',

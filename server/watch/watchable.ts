@@ -1,11 +1,10 @@
 // What can be watched with the accounts a brand has.
 import { cutUnits } from '@playa/core/text/graphemes.ts';
-import { networkParams } from '../accounts/bells.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, accountsOf } from '../store/accounts.ts';
 import { outletBy, outletsOf } from '../store/outlets.ts';
-import { keepWatch } from '../store/watches.ts';
+import { keepSource } from './kinds/keep.ts';
 import { networkKind } from './kinds/network.ts';
 
 /** How often a source is looked at when it is likely to say something, in seconds. */
@@ -64,12 +63,9 @@ export async function watchOutlet(
   const watchable = account && services.connectors[account.kind].watches?.[what];
   if (!outlet || outlet.gone || !watchable || watchable.outlet !== outlet.kind)
     throw new NetworkTrouble('fix', 'This cannot be watched.');
-  const params = networkParams.parse({ account: account.id, outlet: outlet.remoteId, what });
-  return keepWatch(services.pool, {
+  return keepSource(services.pool, networkKind, {
     brandId,
-    sourceKey: networkKind.key(params),
-    kind: 'network',
-    params,
+    params: { account: account.id, outlet: outlet.remoteId, what },
     name: cutUnits(`${outlet.name}: ${watchable.things}`, 200),
     things: watchable.things,
     everySeconds: services.config.demo ? LOOK_EVERY.demo : LOOK_EVERY.usual,

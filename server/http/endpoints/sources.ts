@@ -11,6 +11,8 @@ import { findSource } from '../../watch/find-source.ts';
 import { makeHook } from '../../watch/hooks.ts';
 import { lookNow } from '../../watch/look.ts';
 import { renameSourceField } from '../../watch/rename.ts';
+import { feedKind } from '../../watch/kinds/feed.ts';
+import { keepSource } from '../../watch/kinds/keep.ts';
 import { scheduleKind, scheduleParams } from '../../watch/kinds/schedule.ts';
 import { LOOK_EVERY, watchOutlet, watchableOutlets } from '../../watch/watchable.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
@@ -144,10 +146,8 @@ export const sourceEndpoints = [
       const { found, tried } = await findSource(services, body.url, brand.id);
       if (!found)
         throw new Problem(422, `It cannot be watched: ${tried.at(-1)?.says ?? 'nothing was found.'}`, { tried });
-      const made = await watches.keepWatch(services.pool, {
+      const made = await keepSource(services.pool, feedKind, {
         brandId: brand.id,
-        sourceKey: found.key,
-        kind: found.kind,
         params: found.params,
         name: found.name,
         things: found.things,
@@ -208,12 +208,9 @@ export const sourceEndpoints = [
     answer: madeSchema,
     async run({ services, brand, body: { rule, start, name: called } }) {
       readRecurrence(rule, start, brand.timeZone);
-      const of = { rule, start, zone: brand.timeZone };
-      const made = await watches.keepWatch(services.pool, {
+      const made = await keepSource(services.pool, scheduleKind, {
         brandId: brand.id,
-        sourceKey: scheduleKind.key(of),
-        kind: 'schedule',
-        params: of,
+        params: { rule, start, zone: brand.timeZone },
         name: called,
         things: 'times',
         everySeconds: 60,
