@@ -11,6 +11,7 @@ import { definitionSchema, type Definition } from '../workflow/definition.ts';
 import { NO_SETTINGS } from '../workflow/settings.ts';
 import type { World } from '../model/world.ts';
 import { advance } from './advance.ts';
+import { postsAhead } from './ahead.ts';
 import type { Outcome } from '../model/acts.ts';
 import { stepOf, type Trace } from '../model/cells.ts';
 import type { Effect } from '../model/effects.ts';
@@ -416,6 +417,30 @@ describe('exactly once, for any program under any interleaving of two workers', 
           expect(published.filter((key) => !posted.includes(key) && !unsure.includes(key))).toEqual([]);
         },
       ),
+      { numRuns: 400 },
+    );
+  });
+
+  it.each<Repeats>(['keyed', 'findable', 'blind'])('%s networks: nothing is posted that was not ahead', (repeats) => {
+    fc.assert(
+      fc.property(stepsOf(varied), items, moves, (list, fields, script) => {
+        const definition = define(list);
+        const ahead = postsAhead(definition, null);
+        const mini = play(definition, fields, repeats, script);
+        const said = ({ step, outlet }: { step: string; outlet: number }) => `${step} ${outlet}`;
+        const published = new Set(
+          mini.seen
+            .filter(({ effect }) => effect.action === 'publish')
+            .map(({ effect }) => said({ step: stepOf(effect.place), outlet: effect.outlet! })),
+        );
+        const known = new Set(ahead.map(said));
+        expect([...published].filter((post) => !known.has(post))).toEqual([]);
+        // What was sure went out, or waits for a person, or was refused: it was come to.
+        if (mini.state!.status === 'done')
+          for (const post of ahead.filter(({ sure }) => sure)) expect(mini.trace[post.step]?.kind).toBe('posts');
+        // Once it has ended, nothing is ahead.
+        if (mini.state!.status !== 'held') expect(postsAhead(definition, mini.state)).toEqual([]);
+      }),
       { numRuns: 400 },
     );
   });
