@@ -16,5 +16,9 @@ declare class URL {
   readonly searchParams: URLSearchParams;
 }
 declare class TextEncoder {
-  encode(text: string): { readonly length: number };
+  encode(text: string): Uint8Array<ArrayBuffer>;
+}
+declare class TextDecoder {
+  constructor(label?: string, options?: { fatal?: boolean });
+  decode(bytes: Uint8Array): string;
 }

@@ -1,5 +1,6 @@
 // Playa's own MessageFormat 2 functions: what a field token can do to its value. Each is an ordinary function of the
 // specification ("Function Resolution") and is documented here, where the editor takes its names from.
+import type { ShapeType } from '../shapes/shape.ts';
 import { LONGEST_FIELD, LONGEST_WORDING, within } from './limits.ts';
 import type { MessageFunction } from './mf2.ts';
 import { calmed, titleCase } from '../text/case.ts';
@@ -47,7 +48,7 @@ export interface Tweak {
   /** What it does, for the editor's list. */
   says: string;
   /** Whether it makes sense for a field of this type. */
-  fits: (type: string) => boolean;
+  fits: (type: ShapeType) => boolean;
   apply: (input: string, around: Surroundings, options: Readonly<Record<string, string>>) => string;
   /** What it can be told: `{$title :shorten most=60}`. */
   options?: readonly TweakOption[];
@@ -58,12 +59,14 @@ export interface Tweak {
 const number = (text: string | undefined, otherwise: number) =>
   /^\d{1,5}$/.test(text ?? '') ? Number(text) : otherwise;
 
+const isWords = (type: ShapeType): boolean => type === 'text' || type === 'longText' || type === 'choice';
+const isDay = (type: ShapeType): boolean => type === 'moment' || type === 'date';
 export const TWEAKS: readonly Tweak[] = [
   {
     name: 'firstSentence',
     label: 'first sentence',
     says: 'Only up to the end of the first sentence or line, or of the first few',
-    fits: (type) => type === 'text',
+    fits: isWords,
     options: [{ name: 'most', label: 'sentences', number: true, usual: '1' }],
     apply: (input, { locale }, { most }) => firstSentences(input, locale, Math.max(1, number(most, 1))),
   },
@@ -71,7 +74,7 @@ export const TWEAKS: readonly Tweak[] = [
     name: 'firstParagraph',
     label: 'first paragraph',
     says: 'Only up to the first empty line',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: (input) =>
       input
         .trimStart()
@@ -82,14 +85,14 @@ export const TWEAKS: readonly Tweak[] = [
     name: 'usefulBeginning',
     label: 'useful beginning',
     says: 'Without the block of links and hashtags below it',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: usefulBeginning,
   },
   {
     name: 'shorten',
     label: 'shortened',
     says: 'At most 80 characters, up to the end of a sentence or word',
-    fits: (type) => type === 'text',
+    fits: isWords,
     options: [{ name: 'most', label: 'characters at most', number: true, usual: String(SHORT) }],
     apply: (input, { locale }, { most }) => shorten(input, number(most, SHORT), locale),
   },
@@ -97,70 +100,70 @@ export const TWEAKS: readonly Tweak[] = [
     name: 'withoutLinks',
     label: 'without links',
     says: 'Addresses are taken out',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: withoutLinks,
   },
   {
     name: 'withoutHashtags',
     label: 'without hashtags',
     says: 'Hashtags are taken out',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: withoutHashtags,
   },
   {
     name: 'withoutEmoji',
     label: 'without emoji',
     says: 'Emoji are taken out',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: withoutEmoji,
   },
   {
     name: 'plain',
     label: 'as plain text',
     says: 'HTML becomes readable text',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: plainText,
   },
   {
     name: 'upper',
     label: 'IN CAPITALS',
     says: 'All letters large, as the language has them',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: (input, { locale }) => input.toLocaleUpperCase(locale),
   },
   {
     name: 'titleCase',
     label: 'As a Heading',
     says: 'Capitals as the language gives them to headings',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: (input, { locale }) => titleCase(input, locale),
   },
   {
     name: 'calm',
     label: 'without shouting',
     says: 'WHAT IS ALL IN CAPITALS becomes ordinary words',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: (input, { locale }) => calmed(input, locale),
   },
   {
     name: 'firstName',
     label: 'first name',
     says: 'The name to greet somebody by; nothing when it is no name',
-    fits: (type) => type === 'text',
+    fits: isWords,
     apply: firstName,
   },
   {
     name: 'nameList',
     label: 'as a list of names',
     says: 'Ana, Tom and Bea',
-    fits: (type) => type === 'list' || type === 'text',
+    fits: (type) => type === 'list' || isWords(type),
     apply: (input, { locale }) => nameList(input.split(/,\s*/), locale),
   },
   {
     name: 'hashtags',
     label: 'as hashtags',
     says: 'Words or a list become hashtags, each once',
-    fits: (type) => type === 'list' || type === 'text',
+    fits: (type) => type === 'list' || isWords(type),
     apply: (input) => hashtagsOf(input),
   },
   {
@@ -205,21 +208,21 @@ export const TWEAKS: readonly Tweak[] = [
     name: 'clock',
     label: 'as 6:10',
     says: 'A length in minutes and seconds',
-    fits: (type) => type === 'length',
+    fits: (type) => type === 'duration',
     apply: (input) => (Number.isFinite(Number(input)) && input !== '' ? clockLength(Number(input)) : input),
   },
   {
     name: 'spokenLength',
     label: 'as 6 minutes, 10 seconds',
     says: 'A length in words of the language',
-    fits: (type) => type === 'length',
+    fits: (type) => type === 'duration',
     apply: (input, { locale }) => sayLength(input, locale),
   },
   {
     name: 'number',
     label: 'as a number',
     says: 'Grouped and with signs as the language writes numbers',
-    fits: (type) => type === 'number' || type === 'length',
+    fits: (type) => type === 'number' || type === 'duration',
     standard: true,
     apply: (input, { locale }) =>
       input.trim() === '' || Number.isNaN(Number(input)) ? input : new Intl.NumberFormat(locale).format(Number(input)),
@@ -228,7 +231,7 @@ export const TWEAKS: readonly Tweak[] = [
     name: 'date',
     label: 'as a date',
     says: 'The day, in the brand’s language and time zone',
-    fits: (type) => type === 'date',
+    fits: isDay,
     options: [
       {
         name: 'fields',
@@ -244,14 +247,14 @@ export const TWEAKS: readonly Tweak[] = [
     name: 'time',
     label: 'as a time of day',
     says: 'In the brand’s language and time zone',
-    fits: (type) => type === 'date',
+    fits: isDay,
     apply: (input, { locale, zone }) => sayTime(input, locale, zone),
   },
   {
     name: 'relativeDate',
     label: 'as tomorrow, 3 days ago',
     says: 'How far from the day on which it goes out',
-    fits: (type) => type === 'date',
+    fits: isDay,
     apply: (input, { locale, zone, now }) => sayRelativeDate(input, locale, zone, now),
   },
   {

@@ -1,4 +1,4 @@
-import { fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
 import type { Gave } from './fit.ts';
 
 /**

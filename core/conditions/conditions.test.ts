@@ -71,7 +71,7 @@ describe('operators', () => {
     );
   });
   it('are offered for the types they make sense for', () => {
-    expect(operatorsFor('length')).toEqual(['longer', 'shorter', 'filled', 'empty']);
+    expect(operatorsFor('duration')).toEqual(['longer', 'shorter', 'filled', 'empty']);
     expect(operatorsFor('text')[0]).toBe('contains');
   });
 });

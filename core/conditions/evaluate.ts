@@ -1,4 +1,4 @@
-import { fieldInfo } from '../items/catalogue.ts';
+import { fieldInfo } from '../shapes/catalogue.ts';
 import type { FieldValue, Fields } from '../items/item.ts';
 import { fieldText, isEmpty, readField } from '../items/read-field.ts';
 import { clockLength, spokenLength } from '../text/durations.ts';

@@ -4,7 +4,7 @@ import type { FieldValue } from '../items/item.ts';
 import { fieldText, isEmpty } from '../items/read-field.ts';
 import { countGraphemes } from '../text/graphemes.ts';
 import { composed } from '../text/well-formed.ts';
-import type { FieldType } from '../items/catalogue.ts';
+import type { ShapeType } from '../shapes/shape.ts';
 import { localMoment, type Written } from '../text/local-moment.ts';
 
 export type Asks = 'text' | 'number' | 'length' | 'date' | 'days' | 'nothing';
@@ -17,13 +17,17 @@ interface OperatorRule {
   /** What has to be given. */
   asks: Asks;
   /** Types of field it is offered for. */
-  fits: readonly FieldType[];
+  fits: readonly ShapeType[];
   /** @param written where dates without a zone were written */
   holds: (field: FieldValue | undefined, value: string | number, now: number, written?: Written) => boolean;
+  /** The moment at which the answer turns as time goes by; null for never. Absent where time has no part in it. */
+  turns?: (field: FieldValue | undefined, value: string | number, written?: Written) => number | null;
 }
 
-const TEXT = ['text', 'link', 'picture', 'list'] as const;
-const ANY = ['text', 'number', 'date', 'length', 'link', 'picture', 'flag', 'list'] as const;
+const TEXT = ['text', 'longText', 'link', 'picture', 'list', 'choice'] as const;
+/** A text may be a date as somebody wrote it: "26.11.2026 18:30". */
+const DATED = ['moment', 'date', 'text'] as const;
+const ANY = [...TEXT, 'number', 'moment', 'date', 'duration', 'yesNo'] as const;
 
 /** Letters alone matter, not their case or how accents are stored. */
 const fold = (text: string) => (PLAIN.test(text) ? text : composed(text)).toLowerCase().trim();
@@ -103,14 +107,14 @@ const rules = {
     says: 'has more characters than',
     saysNot: 'has no more characters than',
     asks: 'number',
-    fits: ['text'],
+    fits: ['text', 'longText'],
     holds: (field, value) => countGraphemes(fieldText(field)) > Number(value),
   },
   shorterText: {
     says: 'has fewer characters than',
     saysNot: 'has no fewer characters than',
     asks: 'number',
-    fits: ['text'],
+    fits: ['text', 'longText'],
     holds: (field, value) => countGraphemes(fieldText(field)) < Number(value),
   },
   equals: { says: 'is', saysNot: 'is not', asks: 'number', fits: ['number'], holds: asNumber((a, b) => a === b) },
@@ -132,38 +136,71 @@ const rules = {
     says: 'is over',
     saysNot: 'is not over',
     asks: 'length',
-    fits: ['length'],
+    fits: ['duration'],
     holds: asNumber((a, b) => a > b),
   },
   shorter: {
     says: 'is under',
     saysNot: 'is not under',
     asks: 'length',
-    fits: ['length'],
+    fits: ['duration'],
     holds: asNumber((a, b) => a < b),
   },
-  before: { says: 'is before', saysNot: 'is not before', asks: 'date', fits: ['date'], holds: asDate((a, b) => a < b) },
-  after: { says: 'is after', saysNot: 'is not after', asks: 'date', fits: ['date'], holds: asDate((a, b) => a > b) },
+  filled: { says: 'is filled', saysNot: 'is empty', asks: 'nothing', fits: ANY, holds: (field) => !isEmpty(field) },
+  empty: { says: 'is empty', saysNot: 'is filled', asks: 'nothing', fits: ANY, holds: (field) => isEmpty(field) },
+  yes: { says: 'is yes', saysNot: 'is not yes', asks: 'nothing', fits: ['yesNo'], holds: (field) => field === true },
+  no: { says: 'is no', saysNot: 'is not no', asks: 'nothing', fits: ['yesNo'], holds: (field) => field === false },
+  before: { says: 'is before', saysNot: 'is not before', asks: 'date', fits: DATED, holds: asDate((a, b) => a < b) },
+  after: { says: 'is after', saysNot: 'is not after', asks: 'date', fits: DATED, holds: asDate((a, b) => a > b) },
   within: {
     says: 'is within the last days:',
     saysNot: 'is older than the last days:',
     asks: 'days',
-    fits: ['date'],
+    fits: DATED,
     holds: (field, value, now, written) => {
       const moment = momentOf(field, written);
       return moment !== null && moment > now - Number(value) * 86_400_000;
     },
+    turns: (field, value, written) => {
+      const moment = momentOf(field, written);
+      return moment === null || !Number.isFinite(Number(value)) ? null : moment + Number(value) * 86_400_000;
+    },
   },
-  filled: { says: 'is filled', saysNot: 'is empty', asks: 'nothing', fits: ANY, holds: (field) => !isEmpty(field) },
-  empty: { says: 'is empty', saysNot: 'is filled', asks: 'nothing', fits: ANY, holds: (field) => isEmpty(field) },
-  yes: { says: 'is yes', saysNot: 'is not yes', asks: 'nothing', fits: ['flag'], holds: (field) => field === true },
-  no: { says: 'is no', saysNot: 'is not no', asks: 'nothing', fits: ['flag'], holds: (field) => field === false },
+  hasCome: {
+    says: 'has come',
+    saysNot: 'has not come yet',
+    asks: 'nothing',
+    fits: DATED,
+    holds: (field, _, now, written) => {
+      const moment = momentOf(field, written);
+      return moment !== null && moment <= now;
+    },
+    turns: (field, _, written) => momentOf(field, written),
+  },
+  toCome: {
+    says: 'is yet to come',
+    saysNot: 'has come or is not given',
+    asks: 'nothing',
+    fits: DATED,
+    holds: (field, _, now, written) => {
+      const moment = momentOf(field, written);
+      return moment !== null && moment > now;
+    },
+    turns: (field, _, written) => momentOf(field, written),
+  },
 } as const satisfies Record<string, OperatorRule>;
 
 export type Operator = keyof typeof rules;
 export const OPERATORS: Readonly<Record<Operator, OperatorRule>> = rules;
 
 /** The operators offered for a type of field, the usual one first. */
-export function operatorsFor(type: FieldType): Operator[] {
-  return (Object.keys(rules) as Operator[]).filter((name) => OPERATORS[name].fits.includes(type));
+export function operatorsFor(type: ShapeType): Operator[] {
+  const fitting = (Object.keys(rules) as Operator[]).filter((name) => OPERATORS[name].fits.includes(type));
+  const rank = (name: Operator): number => {
+    const { asks, turns, fits } = OPERATORS[name];
+    if (type === 'yesNo') return fits.length === 1 ? 0 : 1;
+    const aboutTime = asks === 'date' || turns !== undefined;
+    return (type === 'moment' || type === 'date') === aboutTime ? 0 : 1;
+  };
+  return fitting.sort((a, b) => rank(a) - rank(b));
 }

@@ -356,10 +356,9 @@ describe('Wait', () => {
     decide('24.11.2026 9:00');
     expect(nextWake(asked.state!)).toBe(Date.UTC(2026, 10, 24, 9));
   });
-  it('for the opening hours, and for a free time, which is booked', () => {
+  it('for the opening hours', () => {
     const hours = [1, 2, 3, 4, 5, 6, 7].map(() => [{ from: '15:00', to: '16:00' }]);
     expect(nextWake(drive(steps({ type: 'hours', hours })).state!)).toBe(Date.UTC(2026, 10, 23, 15));
-    expect(drive(steps({ type: 'free', outlet: 1 })).performs()).toHaveLength(1);
   });
 });
 

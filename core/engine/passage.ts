@@ -99,7 +99,11 @@ export function take(taking: Taking, node: Node, first: Plan, passage: Passage, 
         return 'open';
       case 'perform': {
         const { hours, zone } = taking.program;
-        if (hours && plan.effects.some((effect) => !effect.blocked && reachesPeople(effect.action))) {
+        // What has a time of its own goes then; its driver keeps to the hours where the time is not a person's.
+        if (
+          hours &&
+          plan.effects.some((effect) => !effect.blocked && !effect.placing && reachesPeople(effect.action))
+        ) {
           const opens = nextOpen(hours, context.now, zone);
           if (opens !== null && opens > context.now) {
             plan = { go: 'wait', until: opens, why: 'for the opening hours', then: 'plan' };

@@ -4,8 +4,11 @@ import { uniqueValue } from '../items/person.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import type { Prepared } from '../steps/verb.ts';
 import { prepareStep, stepBranches, type Step } from '../steps/index.ts';
+import { firstHolds } from '../triggers/turning.ts';
+import type { Timetable } from '../timetable/timetable.ts';
 import type { WeeklyHours } from '../timetable/opening-hours.ts';
 import type { Definition } from '../workflow/definition.ts';
+import { gateOf } from '../workflow/source.ts';
 import { NO_SETTINGS, type Settings } from '../workflow/settings.ts';
 import { writtenIn, type World } from '../model/world.ts';
 
@@ -32,14 +35,24 @@ export interface Program {
   /** What is done when an act has failed for good; null when a person is asked. */
   onFailure: { do: 'skip' } | { do: 'end' } | { do: 'steps'; block: Block } | null;
   /** Checks of single sources, by watch. */
-  sources: ReadonlyMap<number, { id: string; check: Prepared | null }>;
+  sources: ReadonlyMap<
+    number,
+    {
+      id: string;
+      check: Prepared | null;
+      /** Where a condition is waited for: the first moment from one on at which it holds; null when it never will. */
+      comesAt: ((fields: Fields, now: number) => number | null) | null;
+    }
+  >;
   hours: WeeklyHours | null;
   zone: string;
   settings: Settings;
   /** The account an outlet belongs to; undefined when it is gone. */
-  accountOf: (outlet: number) => number | undefined;
+  accountOf: (outlet: number) => number | null | undefined;
   /** What an outlet is called. */
   outletName: (outlet: number) => string;
+  /** When an outlet publishes; undefined where nobody has said anything. */
+  timetableOf: (outlet: number) => Timetable | undefined;
   /** Outlets whose own posts, or rows, appear at a source. */
   shows: (watch: number) => readonly number[];
   /** The brand's snippets by name; null when it has none. */
@@ -89,6 +102,8 @@ export function compile(definition: Definition, world: World, memory = new StepM
   const visit = (step: Step) => {
     if (step.verb === 'gather' && step.from.type === 'each') wanted.add(step.from.step);
     if ('fit' in step && step.fit && step.caption) parts.add(step.caption);
+    if (step.verb === 'publish' && (step.when || step.outlets.some((id) => world.outlets.get(id)?.timetable)))
+      together ||= !step.off;
     if ((step.verb === 'gather' && step.from.type === 'runs') || (step.verb === 'compose' && step.others?.length))
       together ||= !step.off;
     for (const branch of stepBranches(step)) branch.steps.forEach(visit);
@@ -109,6 +124,7 @@ export function compile(definition: Definition, world: World, memory = new StepM
       keeps: wanted.has(step.id),
     };
   };
+  const written = writtenIn(world);
   const nodes = definition.steps.map(nodeOf);
   if (settings.once) {
     together = true;
@@ -134,9 +150,17 @@ export function compile(definition: Definition, world: World, memory = new StepM
           ? { do: 'steps', block: blockOf(onFailure.steps.map(nodeOf)) }
           : { do: onFailure.do },
     sources: new Map(
-      definition.sources.flatMap(({ id, watch, condition }) =>
-        watch === null ? [] : [[watch, { id, check: condition ? prepareSource(condition, world) : null }] as const],
-      ),
+      definition.sources.flatMap((source) => {
+        const { id, watch } = source;
+        const gate = gateOf(source);
+        if (watch === null) return [];
+        const check = gate ? prepareSource(gate, world) : null;
+        const comesAt =
+          gate && source.trigger?.on === 'becomes'
+            ? (fields: Fields, now: number) => firstHolds(gate, fields, now, written)
+            : null;
+        return [[watch, { id, check, comesAt }] as const];
+      }),
     ),
     hours: settings.hours,
     zone: world.timeZone,
@@ -145,6 +169,7 @@ export function compile(definition: Definition, world: World, memory = new StepM
     outletName: (outlet) => world.outlets.get(outlet)?.name ?? 'an outlet that is gone',
     shows: (watch) => world.watches.get(watch)?.shows ?? [],
     accountOf: (outlet) => world.outlets.get(outlet)?.accountId,
+    timetableOf: (outlet) => world.outlets.get(outlet)?.timetable,
     together,
   };
 }

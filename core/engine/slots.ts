@@ -15,7 +15,7 @@ export function effectKey(run: string, place: string, target: string | number, g
 }
 
 export function slotFor(planned: PlannedEffect, key: string, generation: number): Slot {
-  const { outlet, action, input, length, limit, left, cut, blocked } = planned;
+  const { outlet, action, input, length, limit, left, cut, blocked, placing } = planned;
   return {
     key,
     outlet,
@@ -31,12 +31,14 @@ export function slotFor(planned: PlannedEffect, key: string, generation: number)
     says: blocked?.says,
     trouble: blocked?.trouble,
     fault: blocked?.fault,
+    placing,
   } as Slot;
 }
 
 export function effectOf(slot: Slot, place: string): Effect {
   if (slot.status === 'held') return { do: 'hold', key: slot.key, place, says: slot.says ?? '' };
-  return { do: 'perform', key: slot.key, place, outlet: slot.outlet, action: slot.action, input: slot.input } as Effect;
+  const { key, outlet, action, input, placing } = slot;
+  return { do: 'perform', key, place, outlet, action, input, placing } as Effect;
 }
 
 /** The slot in a new status, its trouble forgotten. */
@@ -81,6 +83,8 @@ export function decidedSlot(slot: Slot, decision: Decision, now: number, generat
       return {
         ...settledSlot(slot, 'asked'),
         input,
+        // What has been tried goes at once; what was held beforehand goes when it was to.
+        placing: slot.trouble === 'failed' || slot.trouble === 'unknown' || slot.found ? undefined : slot.placing,
         generation,
         key: slot.key.replace(/\.\d+$/, `.${generation}`),
         length: same || text === null ? slot.length : (decision.length ?? countGraphemes(text)),

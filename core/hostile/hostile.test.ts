@@ -21,7 +21,10 @@ import { feedLinks } from '../feeds/links.ts';
 import { readMoment as feedMoment } from '../feeds/moments.ts';
 import { readFeed } from '../feeds/parse-feed.ts';
 import { bounded } from '../items/bounded.ts';
-import { catalogue, fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
+import { misfits } from '../shapes/conforms.ts';
+import { LINK, MOMENT } from '../shapes/shape.ts';
+import { catalogue } from '../shapes/catalogue.ts';
 import { identityOf } from '../items/identity.ts';
 import { readPath } from '../items/json-path.ts';
 import { inferSchema, mergeSchemas } from '../items/json-schema.ts';
@@ -256,6 +259,7 @@ const rest: Record<string, (text: string) => unknown> = {
     ),
   'bounded fields': (text) => bounded({ text, list: [text] }),
   catalogue: (text) => catalogue([{ [text]: text, text }]),
+  misfits: (text) => misfits({ text: LINK, at: MOMENT }, { text, at: text }),
   fieldLabel,
   identityOf: (text) => [
     identityOf({ id: text }),

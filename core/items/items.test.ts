@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { catalogue, fieldLabel } from './catalogue.ts';
+import { fieldLabel } from './field-label.ts';
+import { catalogue } from '../shapes/catalogue.ts';
+import { DURATION, NUMBER, object, PICTURE } from '../shapes/shape.ts';
 import { identityOf } from './identity.ts';
 import type { Item } from './item.ts';
 import { notice, type WindowMemory } from './noticing.ts';
@@ -23,11 +25,26 @@ describe('fields', () => {
     ]);
     expect(listed.map((field) => [field.path, field.type, field.emptyIn])).toEqual([
       ['title', 'text', 1],
-      ['link', 'link', 1],
-      ['length', 'length', 1],
-      ['thumbnail.url', 'picture', 1],
+      ['length', 'number', 1],
+      ['thumbnail.url', 'link', 1],
       ['thumbnail.width', 'number', 1],
+      ['link', 'link', 1],
     ]);
+  });
+  it('are what their description says, in its order, and never what their name suggests', () => {
+    const items = [{ length: 60, link: 'not one', picture: { url: 'https://x.example/a.jpg' }, extra: true }];
+    const described = {
+      picture: object({ url: PICTURE }),
+      length: DURATION,
+      stars: { ...NUMBER, label: 'Stars given' },
+    };
+    expect(catalogue(items, described).map((field) => [field.path, field.type])).toEqual([
+      ['picture.url', 'picture'],
+      ['length', 'duration'],
+      ['link', 'text'],
+      ['extra', 'yesNo'],
+    ]);
+    expect(catalogue([], described).map((field) => field.label)).toEqual(['Picture', 'Length', 'Stars given']);
   });
   it('names unknown fields readably', () => expect(fieldLabel('guestCount.max_total')).toBe('Guest count · max total'));
 });

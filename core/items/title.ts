@@ -1,4 +1,4 @@
-import { fieldLabel } from './catalogue.ts';
+import { fieldLabel } from './field-label.ts';
 import type { Fields } from './item.ts';
 import { cutGraphemes } from '../text/graphemes.ts';
 import { fieldText, readField } from './read-field.ts';

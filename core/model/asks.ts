@@ -37,8 +37,6 @@ export const askSchema = z.discriminatedUnion('of', [
   }),
   /** Is what this run carries complete? */
   z.object({ of: z.literal('close'), step: z.string(), group: z.string() }),
-  /** Book the next free time of an outlet's timetable. */
-  z.object({ of: z.literal('time'), outlet: z.number(), key: z.string() }),
 ]);
 export type Ask = z.infer<typeof askSchema>;
 
@@ -47,5 +45,4 @@ export type Answer =
   | { of: 'turn'; choice: number }
   /** The first of a gathering carries it on; the others end here. `closesAt` is null when only a number closes it. */
   | { of: 'join'; carries: boolean; count: number; closesAt: number | null }
-  | { of: 'close'; entries: z.infer<typeof fieldValueSchema>[] | null; closesAt: number | null }
-  | { of: 'time'; at: number };
+  | { of: 'close'; entries: z.infer<typeof fieldValueSchema>[] | null; closesAt: number | null };

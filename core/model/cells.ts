@@ -49,6 +49,8 @@ export const postCellSchema = z.object({
   cut: cutsSchema.optional(),
   /** When it goes or went out, milliseconds since 1970 UTC. */
   at: z.number(),
+  /** Why it goes no earlier, where something kept it. */
+  kept: z.enum(['free', 'gap', 'day', 'pause', 'hours']).optional(),
   /** Where it can be seen. */
   url: z.string().optional(),
   /** It was edited since it went out, and says `text` now. Never stored: the logbook knows. */

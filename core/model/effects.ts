@@ -2,6 +2,7 @@ import type { Act } from './acts.ts';
 import type { Cut } from '../captions/say.ts';
 import type { Ask } from './asks.ts';
 import type { Fault } from './cells.ts';
+import type { Placing } from '../timetable/placing.ts';
 
 export { outcomeSchema, publishInputSchema, type Outcome, type PublishInput } from './acts.ts';
 
@@ -27,6 +28,8 @@ export type PlannedEffect = Act & {
   /** What was given up so that words fit. */
   cut?: Cuts | undefined;
   blocked?: { trouble: Trouble; says: string; fault?: Fault } | undefined;
+  /** When it is to go; at once when left out. */
+  placing?: Placing | undefined;
 };
 
 /** What the interpreter asks its driver to do. */
@@ -38,6 +41,7 @@ export type Effect =
       /** The step, with the numbers of the elements it is done for: "post", "post#2". */
       place: string;
       outlet: number | null;
+      placing?: Placing | undefined;
     } & Act)
   | { do: 'hold'; key: string; place: string; says: string }
   /** Answered at once, with the event `answered`. */

@@ -12,8 +12,8 @@ export interface Standing {
   closed?: string;
 }
 
-/** What has happened meanwhile, so that an answer, or a post (`repeated`), may be wrong by now. */
-export type Happened = 'answered' | 'edited' | 'gone' | 'closed' | 'repeated';
+/** What has happened meanwhile, so that an answer, or a post (`repeated`, `late`), may be wrong by now. */
+export type Happened = 'answered' | 'edited' | 'gone' | 'closed' | 'repeated' | 'late';
 
 /** Why an answer, or a post, does not go out as it stands. */
 export interface Outdated {

@@ -6,6 +6,7 @@ import { cutsSchema, faultSchema, type Fault, type Trace } from './cells.ts';
 import type { Cuts, Trouble } from './effects.ts';
 import { memorySchema, type Memory } from './memory.ts';
 import type { Outdated } from './meanwhile.ts';
+import { placingSchema, type Placing } from '../timetable/placing.ts';
 
 /** One act a run has asked for and waits for. */
 export type Slot = Act & {
@@ -16,6 +17,8 @@ export type Slot = Act & {
   /** Pictures that were left out, since no more go with one post there. */
   left?: number | undefined;
   cut?: Cuts | undefined;
+  /** When it is to go; at once when left out. */
+  placing?: Placing | undefined;
   /** How often a person has decided to try anew. Part of the key. */
   generation: number;
   /** failed: given up by the workflow's own rule, without asking anybody. */
@@ -86,6 +89,7 @@ const slotBase = {
   limit: z.number().nullable().optional(),
   left: z.number().optional(),
   cut: cutsSchema.optional(),
+  placing: placingSchema.optional(),
   generation: z.number().int(),
   status: z.enum(['asked', 'done', 'held', 'skipped', 'failed']),
   outcome: outcomeSchema.optional(),

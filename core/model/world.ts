@@ -1,13 +1,27 @@
 import { z } from 'zod';
 import type { ActName } from './acts.ts';
 import type { OutletKind } from '../outlets/kinds.ts';
+import type { Timetable } from '../timetable/timetable.ts';
+import type { ShapeFields } from '../shapes/shape.ts';
 import type { Written } from '../text/local-moment.ts';
 import type { MediaFacts } from '../outlets/media.ts';
 
 /** What a network tells of an outlet beside its name. */
 export const outletDetailsSchema = z.object({
   /** Of a table, with the type of their cells. */
-  columns: z.array(z.object({ name: z.string(), type: z.string() })).optional(),
+  columns: z
+    .array(
+      z.object({
+        /** By which cells are written and read. */
+        name: z.string(),
+        /** How people call it, where that is something else. */
+        label: z.string().optional(),
+        type: z.string(),
+        /** Worked out rather than written. */
+        computed: z.boolean().optional(),
+      }),
+    )
+    .optional(),
   /** Who can be called in a room. */
   groups: z.array(z.object({ id: z.string(), name: z.string() })).optional(),
   /** What it lies in: a server, a spreadsheet, a board. */
@@ -22,11 +36,14 @@ export interface WorldOutlet {
   id: number;
   kind: OutletKind;
   name: string;
-  accountId: number;
+  /** Null for a sheet of Playa's own. */
+  accountId: number | null;
   /** What its network can be asked to do there; left out by those who need not know. */
   acts?: readonly ActName[] | undefined;
   /** What the network tells of it for those who choose: the columns of a table, the groups of members in a room that can be called. */
   details?: OutletDetails | undefined;
+  /** When it publishes; left out where nobody has said anything. */
+  timetable?: Timetable | undefined;
   /** A sentence when nothing can be published there at the moment. */
   trouble?: string | undefined;
 }
@@ -41,6 +58,8 @@ export interface WorldWatch {
   outlet?: number | undefined;
   /** The links of its things open for colleagues alone. */
   internal?: boolean | undefined;
+  /** What its things look like, as far as that is known before there are any. */
+  shape?: ShapeFields | undefined;
   /** Outlets whose posts, or rows, appear there, so that what Playa itself makes comes back. */
   shows?: readonly number[] | undefined;
 }

@@ -8,7 +8,10 @@ import { compile, type Program } from '../engine/program.ts';
 import { nextWake, passagesIn, slotsIn, type RunState, type Slot } from '../model/state.ts';
 import type { Item } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
+import { Places, type Reason } from '../timetable/earliest.ts';
 import { pacedTime, paceScopes } from '../timetable/pace.ts';
+import { placeable } from '../timetable/placing.ts';
+import { NO_TIMETABLE } from '../timetable/timetable.ts';
 import type { Definition } from '../workflow/definition.ts';
 import type { World } from '../model/world.ts';
 import { EventQueue } from './queue.ts';
@@ -48,9 +51,10 @@ export function* rehearse(
   items: readonly PastItem[],
   { comparable = false, noticed = momentOf }: { comparable?: boolean; noticed?: (item: PastItem) => number } = {},
 ): Generator<Rehearsed, void> {
-  const rehearsal = new Rehearsal(compile(definition, world), comparable);
-  for (const item of [...items].sort((a, b) => noticed(a) - noticed(b) || a.id - b.id)) {
-    const at = noticed(item);
+  const program = compile(definition, world);
+  const rehearsal = new Rehearsal(program, comparable);
+  const begins = items.map((item) => ({ item, at: beginsAt(program, item, noticed(item)) }));
+  for (const { item, at } of begins.sort((a, b) => a.at - b.at || a.item.id - b.item.id)) {
     rehearsal.until(at);
     rehearsal.begin(item, at);
     // Handed out in turn, so that whoever listens can stop at any item.
@@ -63,9 +67,14 @@ export function* rehearse(
 /** One item through a program by itself, as a rehearsal shows it. */
 export function rehearseItem(program: Program, item: PastItem, now: number): Rehearsed {
   const rehearsal = new Rehearsal(program);
-  rehearsal.begin(item, now);
+  rehearsal.begin(item, beginsAt(program, item, now));
   if (rehearsal.told.length === 0) rehearsal.finish();
   return rehearsal.told[0]!;
+}
+
+/** When an item starts the workflow: as soon as it is noticed, or once the condition holds that is waited for. */
+function beginsAt(program: Program, item: PastItem, noticed: number): number {
+  return program.sources.get(item.watch)?.comesAt?.(item.fields, noticed) ?? noticed;
 }
 
 type Perform = Extract<Effect, { do: 'perform' }>;
@@ -91,6 +100,8 @@ class Rehearsal {
   #behind: VirtualRun[] = [];
   /** When something was last sent, by scope. */
   readonly #paced = new Map<string, number>();
+  /** What goes out where. */
+  readonly #places = new Map<number, Places>();
   readonly #gated: boolean;
   readonly #hasPace: boolean;
 
@@ -149,7 +160,8 @@ class Rehearsal {
       const { state, effects } = this.#advance(run, event, context);
       for (const effect of effects) {
         if (effect.do === 'ask') asks.push(effect);
-        else if (this.#hasPace && effect.do === 'perform') sent.push(effect);
+        else if (effect.do === 'perform' && (this.#hasPace || effect.placing || this.#hasTimetable(effect)))
+          sent.push(effect);
       }
       event = undefined;
       const ask = asks.shift();
@@ -158,7 +170,7 @@ class Rehearsal {
         if (ask.ask.of === 'join' && answer.of === 'join') this.#wakeCarrier(ask.ask, answer.closesAt, run, now);
         event = { type: 'answered', key: ask.key, answer };
       } else if ((state.status === 'waiting' || state.status === 'held') && hasAsked(state)) {
-        const settledAt = sent.length > 0 ? this.#pace(run, sent.splice(0), now) : now;
+        const settledAt = sent.length > 0 ? this.#place(run, sent.splice(0), now) : now;
         if (settledAt > now) this.#queue.put(settledAt, { run, event: 'settled' });
         else event = { type: 'pretended', at: now };
       }
@@ -210,24 +222,67 @@ class Rehearsal {
     }
   }
 
-  /** Spreads what is sent over time; returns when the last of it is through. */
-  #pace(run: VirtualRun, sent: readonly Perform[], now: number): number {
-    const { pace } = this.#program.settings;
+  /** Places what is sent in time; returns when the last of it is through. */
+  #place(run: VirtualRun, sent: readonly Perform[], now: number): number {
     let last = now;
+    let before: number | null = null;
     for (const effect of sent) {
       if (!reachesPeople(effect.action)) continue;
-      const account = effect.outlet === null ? undefined : this.#program.accountOf(effect.outlet);
-      const scopes = paceScopes(pace, effect.outlet, account ?? null);
-      const chance = chanceOf(`${run.item.identity}\n${effect.place}\npace`);
-      let at = now;
-      for (const [scope, rule] of scopes)
-        at = Math.max(at, pacedTime(rule, this.#paced.get(scope) ?? null, now, chance));
-      for (const [scope] of scopes) this.#paced.set(scope, at);
+      const { at, why } = this.#momentFor(run, effect, before, now);
       const cell = run.trace[effect.place];
-      if (cell?.kind === 'posts') for (const post of cell.posts) if (post.outlet === effect.outlet) post.at = at;
+      if (cell?.kind === 'posts')
+        for (const post of cell.posts)
+          if (post.outlet === effect.outlet) {
+            post.at = at;
+            if (why) post.kept = why;
+          }
+      if (effect.action === 'publish') before = at;
       last = Math.max(last, at);
     }
     return last;
+  }
+
+  /** When something that is sent goes out. */
+  #momentFor(run: VirtualRun, effect: Perform, before: number | null, now: number): { at: number; why: Reason | null } {
+    const { outlet, placing } = effect;
+    const paced = placing && placing.when !== 'now' ? now : this.#pacedFor(run, effect, now);
+    if (outlet === null || effect.action !== 'publish') return { at: paced, why: null };
+    const asked = placeable(placing, { now: paced, before });
+    if (asked.at !== null) {
+      this.#placesAt(outlet, now).take({ at: asked.at, slot: null });
+      return { at: asked.at, why: null };
+    }
+    if (!placing && !this.#hasTimetable(effect)) return { at: paced, why: null };
+    const places = this.#placesAt(outlet, asked.from);
+    const found = places.find(asked.next, asked.from) ?? { at: asked.from, slot: null, why: null };
+    places.take(found);
+    return found;
+  }
+
+  #placesAt(outlet: number, from: number): Places {
+    let places = this.#places.get(outlet);
+    if (!places) {
+      const { zone, hours } = this.#program;
+      const timetable = this.#program.timetableOf(outlet) ?? NO_TIMETABLE;
+      this.#places.set(outlet, (places = new Places({ timetable, zone, hours, taken: [], from })));
+    }
+    return places;
+  }
+
+  #hasTimetable({ outlet, action }: Perform): boolean {
+    return action === 'publish' && outlet !== null && this.#program.timetableOf(outlet) !== undefined;
+  }
+
+  /** When the workflow's pace lets something go. */
+  #pacedFor(run: VirtualRun, effect: Perform, now: number): number {
+    const { pace } = this.#program.settings;
+    const account = effect.outlet === null ? undefined : this.#program.accountOf(effect.outlet);
+    const scopes = paceScopes(pace, effect.outlet, account ?? null);
+    const chance = chanceOf(`${run.item.identity}\n${effect.place}\npace`);
+    let at = now;
+    for (const [scope, rule] of scopes) at = Math.max(at, pacedTime(rule, this.#paced.get(scope) ?? null, now, chance));
+    for (const [scope] of scopes) this.#paced.set(scope, at);
+    return at;
   }
 
   #tell(run: VirtualRun): void {

@@ -59,9 +59,6 @@ export class VirtualTables {
         this.#gatherings.delete(key);
         return { of: 'close', entries: gathering.entries, closesAt: until };
       }
-      case 'time':
-        // Without a timetable every time is free.
-        return { of: 'time', at: now };
     }
   }
 

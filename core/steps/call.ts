@@ -1,3 +1,5 @@
+import { shapeOf } from '../shapes/of-value.ts';
+import { LONG_TEXT, NUMBER, YES_NO } from '../shapes/shape.ts';
 import { z } from 'zod';
 import { groupSchema, type Group } from '../conditions/condition.ts';
 import { evaluate } from '../conditions/evaluate.ts';
@@ -163,7 +165,11 @@ export const call = {
     return problems;
   },
 
-  makes: (step) => [step.as, `${step.as}.status`, `${step.as}.found`],
+  makes: ({ as, sample }) => ({
+    [as]: shapeOf(sample) ?? LONG_TEXT,
+    [`${as}.status`]: NUMBER,
+    [`${as}.found`]: YES_NO,
+  }),
 } satisfies Verb<CallStep>;
 
 /** @throws TemplateError */

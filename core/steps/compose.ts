@@ -1,6 +1,7 @@
+import { LONG_TEXT } from '../shapes/shape.ts';
 import { z } from 'zod';
 import { CaptionError, readCaption, type Caption } from '../captions/caption.ts';
-import { fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
 import { listAt } from '../items/read-field.ts';
 import type { Fields } from '../items/item.ts';
 import { countGraphemes } from '../text/graphemes.ts';
@@ -120,7 +121,7 @@ export const compose = {
     });
   },
 
-  makes: (step) => [step.name],
+  makes: (step) => ({ [step.name]: LONG_TEXT }),
 } satisfies Verb<ComposeStep>;
 
 const sayEmpty = (empty: readonly string[], which: string) =>

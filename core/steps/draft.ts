@@ -1,3 +1,4 @@
+import { LONG_TEXT } from '../shapes/shape.ts';
 import { z } from 'zod';
 import { stepBase } from './base.ts';
 import type { Prepared, StepBase, Verb } from './verb.ts';
@@ -73,5 +74,5 @@ export const draft = {
     ...wordsProblems(step.id, 'What it is about', step.about, false),
   ],
 
-  makes: (step) => [step.name],
+  makes: (step) => ({ [step.name]: LONG_TEXT }),
 } satisfies Verb<DraftStep>;

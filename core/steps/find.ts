@@ -1,3 +1,7 @@
+import type { WorldOutlet } from '../model/world.ts';
+import { rowShape } from '../shapes/of-columns.ts';
+import { CONTACT, FILE, POST } from './made.ts';
+import { NUMBER, object, YES_NO, type ShapeFields } from '../shapes/shape.ts';
 import { z } from 'zod';
 import { FINDABLE, type Findable } from '../model/acts.ts';
 import type { Slot } from '../model/state.ts';
@@ -113,8 +117,26 @@ export const find = {
     ];
   },
 
-  makes: (step) => [step.as, `${step.as}.found`, `${step.as}.count`],
+  makes: ({ as, what, outlet }, world) => ({
+    [as]: object(foundShape(what, outlet === null ? undefined : world.outlets.get(outlet))),
+    [`${as}.found`]: YES_NO,
+    [`${as}.count`]: NUMBER,
+  }),
 } satisfies Verb<FindStep>;
+
+/** What something that is found looks like. @param outlet where it is looked for */
+function foundShape(what: FindStep['what'], outlet: WorldOutlet | undefined): ShapeFields {
+  switch (what) {
+    case 'row':
+      return rowShape(outlet?.details);
+    case 'file':
+      return FILE;
+    case 'person':
+      return CONTACT;
+    case 'post':
+      return POST.fields;
+  }
+}
 
 /** A file that nobody has looked for yet: it has the name it was looked for by, and a link of its own. */
 function someFile(slot: Slot): FieldValue {

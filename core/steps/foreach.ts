@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { PathError, readPath } from '../items/json-path.ts';
 import type { FieldValue } from '../items/item.ts';
-import { fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
 import { fieldText } from '../items/read-field.ts';
 import { cutUnits } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
@@ -73,7 +73,6 @@ export const forEach = {
   },
 
   branches: (step) => [{ id: 'each', label: `Each ${step.as}`, steps: step.steps }],
-  makes: () => [],
 } satisfies Verb<ForEachStep>;
 
 /** What an element is called in a cell: its title or name, or itself. */

@@ -1,3 +1,4 @@
+import { list, LONG_TEXT, NUMBER } from '../shapes/shape.ts';
 import { z } from 'zod';
 import { closingSchema, type Closing } from '../model/asks.ts';
 import type { Piece } from '../captions/pieces.ts';
@@ -117,7 +118,7 @@ export const gather = {
     return step.take === '' ? harm('Choose what is taken of each.') : [];
   },
 
-  makes: (step) => [step.as, `${step.as}.count`, `${step.as}.list`],
+  makes: ({ as }) => ({ [as]: LONG_TEXT, [`${as}.count`]: NUMBER, [`${as}.list`]: list(LONG_TEXT) }),
 } satisfies Verb<GatherStep>;
 
 /** One thing gathered, with what it is ordered by. */

@@ -1,4 +1,5 @@
 // Every verb that a step can have. A new one is entered here and in step.ts, and nowhere else in core.
+import { type ShapeFields } from '../shapes/shape.ts';
 import type { Problem } from '../model/problems.ts';
 import type { World } from '../model/world.ts';
 import { call } from './call.ts';
@@ -75,7 +76,7 @@ export function stepBranches(step: Step): Branch<Step>[] {
   return (verbNamed(step.verb).branches?.(step) ?? []) as Branch<Step>[];
 }
 
-/** Names a step makes for those that follow. */
-export function stepMakes(step: Step): string[] {
-  return step.off ? [] : (verbNamed(step.verb).makes?.(step) ?? []);
+/** What a step makes for those that follow: shapes by name. */
+export function stepMakes(step: Step, world: World): ShapeFields {
+  return step.off ? {} : (verbNamed(step.verb).makes?.(step, world) ?? {});
 }

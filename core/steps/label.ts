@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
 import { networkOf } from '../items/person.ts';
 import { stepBase } from './base.ts';
 import type { Prepared, StepBase, Verb } from './verb.ts';

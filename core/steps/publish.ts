@@ -1,3 +1,5 @@
+import { POST } from './made.ts';
+import { LINK, list, MOMENT, TEXT } from '../shapes/shape.ts';
 import { z } from 'zod';
 import { wordsFor } from '../captions/worded.ts';
 import { hasMedia, type PublishInput } from '../model/acts.ts';
@@ -7,7 +9,10 @@ import { fieldText, readField } from '../items/read-field.ts';
 import { KIND_RULES, type KindRules } from '../outlets/kinds.ts';
 import { titleRules, wordRules } from '../outlets/length.ts';
 import { sayBy } from '../captions/say.ts';
-import type { World } from '../model/world.ts';
+import { writtenIn, type World } from '../model/world.ts';
+import { localMoment } from '../text/local-moment.ts';
+import { hasTimes, NO_TIMETABLE } from '../timetable/timetable.ts';
+import { askForMoment, placer, publishWhenSchema, sayWhen, type PublishWhen } from './publish-when.ts';
 import { stepBase } from './base.ts';
 import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
 import {
@@ -20,7 +25,7 @@ import {
   type PostMedia,
   type ReadyMedia,
 } from './post-media.ts';
-import type { Phrase, Prepared, StepBase, Verb } from './verb.ts';
+import type { Phrase, Plan, Prepared, StepBase, Verb } from './verb.ts';
 import { NAME, readWords, textNamed, wordsProblems, type Words } from './words.ts';
 
 export interface PublishStep extends StepBase, Fitting {
@@ -37,6 +42,10 @@ export interface PublishStep extends StepBase, Fitting {
   media?: PostMedia[] | undefined;
   /** How it is sent, where a kind knows it. */
   options?: PostOptions | undefined;
+  /** When it goes; at once when left out. */
+  when?: PublishWhen | undefined;
+  /** The least time between two of the outlets, in seconds. */
+  apart?: number | undefined;
   /** What later steps call the post: `name.url`, `name.id`. */
   as?: string | undefined;
 }
@@ -68,12 +77,19 @@ export const publish = {
     media: z.array(postMediaSchema).max(10).optional(),
     options: optionsSchema.optional(),
     ...fittingShape,
+    when: publishWhenSchema.optional(),
+    apart: z
+      .number()
+      .int()
+      .min(1)
+      .max(7 * 86_400)
+      .optional(),
     as: z.string().regex(NAME).optional(),
   }),
 
   sentence(step, world) {
     if (step.outlets.length === 0) return ['Publish nowhere yet'];
-    return ['Publish to ', ...outletNames(step.outlets, world), ' at once'];
+    return ['Publish to ', ...outletNames(step.outlets, world), ` ${sayWhen(step.when)}`];
   },
 
   prepare(step, world): Prepared {
@@ -86,18 +102,24 @@ export const publish = {
       extras?.media.some(({ type, file }) => file === null && rules.media.takes.includes(type))
         ? { trouble: 'empty', says: 'The file of this post is gone. Choose another.' }
         : undefined;
-    const plan: Prepared['plan'] = ({ fields }) => {
+    const placed = placer(step, world);
+    const plan: Prepared['plan'] = ({ fields }) => planAt(fields, null);
+    /** @param given when it goes, as a person wrote it */
+    const planAt = (fields: Fields, given: string | null): Plan => {
+      const placings = placed(fields, given);
+      if (!placings) return askForMoment(fields, step.when, given);
       const text = textNamed(fields, step.caption);
       const card = step.card === null ? null : fieldText(readField(fields, step.card)) || null;
       const title = extras?.title?.worded(fields);
       const media = extras && plannedMedia(extras.media, fields);
       const effects: PlannedEffect[] = [];
-      for (const { id, outlet } of outlets) {
+      for (const [index, { id, outlet }] of outlets.entries()) {
+        const placing = placings(index);
         const words = wordsFor(fields, step.caption, text, id);
         if (!outlet) {
           const blocked = { trouble: 'no-outlet' as const, says: 'The outlet is gone.' };
           const input = { text: words.text, card };
-          effects.push({ action: 'publish', outlet: id, input, length: words.text.length, blocked });
+          effects.push({ action: 'publish', outlet: id, input, length: words.text.length, blocked, placing });
           continue;
         }
         const rules = KIND_RULES[outlet.kind];
@@ -132,21 +154,31 @@ export const publish = {
           blocked:
             gone(rules) ??
             blockedBecause(outlet.name, rules, input, said.refused, heading ? heading.refused : undefined),
+          placing,
         });
       }
       return { go: 'perform', effects };
     };
-    if (as === undefined) return { plan };
+    const asksWhen = step.when?.type === 'field';
+    if (as === undefined && !asksWhen) return { plan };
     return {
       plan,
       // Where it would be, nobody knows before it is there.
       pretend: () => ({ url: '(link of the post)' }),
-      settled: (_, slots) => {
+      settled: ({ fields }, slots) => {
+        const [first] = slots;
+        if (first?.action === 'hold') {
+          if (first.status !== 'done') return { go: 'stop', cell: { kind: 'stops', why: 'a person said no' } };
+          return planAt(fields, fieldText(first.outcome?.result?.text));
+        }
+        if (as === undefined) return { go: 'on', cell: null };
         const done = slots.flatMap((slot) => (slot.status === 'done' && slot.outcome ? [slot.outcome] : []));
         const values: Fields = {
           [`${as}.url`]: done.map((outcome) => outcome.url ?? outcome.result?.url ?? '').find(Boolean) ?? '',
           [`${as}.id`]: done[0]?.remoteId ?? '',
           [`${as}.urls`]: done.flatMap((outcome) => outcome.url ?? []),
+          // When the first of them went out.
+          [`${as}.at`]: done.length ? new Date(Math.min(...done.map((outcome) => outcome.at))).toISOString() : '',
           // Where each one went, for a Revise that follows.
           [`${as}.posts`]: slots.flatMap(({ status, outcome, outlet, input }) =>
             status === 'done' && outcome && outlet !== null
@@ -170,12 +202,34 @@ export const publish = {
       else if (outlet.trouble) problems.push(harm(outlet.trouble));
       else problems.push(...missingParts(step, outlet.name, KIND_RULES[outlet.kind], world).map(harm));
     }
+    if (step.when?.type === 'field' && step.when.field === '') problems.push(harm('Choose the field that says when.'));
+    if (step.when?.type === 'moment' && localMoment(step.when.at, writtenIn(world)) === null)
+      problems.push(harm('Say when it goes.'));
+    if (step.when?.type === 'free' || step.when?.type === 'front')
+      for (const id of step.outlets) {
+        const outlet = world.outlets.get(id);
+        if (outlet && !hasTimes(outlet.timetable ?? NO_TIMETABLE))
+          problems.push({
+            level: 'advice' as const,
+            step: step.id,
+            says: `${outlet.name} has no timetable: there it goes at once.`,
+          });
+      }
     if (step.title !== undefined) problems.push(...wordsProblems(step.id, 'The title', step.title, false));
     problems.push(...mediaProblems(step.id, step.media ?? [], step.outlets, world));
     return problems;
   },
 
-  makes: (step) => (step.as === undefined ? [] : ['url', 'id', 'urls', 'posts'].map((part) => `${step.as}.${part}`)),
+  makes: ({ as }) =>
+    as === undefined
+      ? {}
+      : {
+          [`${as}.url`]: LINK,
+          [`${as}.at`]: MOMENT,
+          [`${as}.id`]: TEXT,
+          [`${as}.urls`]: list(LINK),
+          [`${as}.posts`]: list(POST),
+        },
 } satisfies Verb<PublishStep>;
 
 interface Extras {

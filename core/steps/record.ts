@@ -1,3 +1,4 @@
+import { LINK, TEXT } from '../shapes/shape.ts';
 import { z } from 'zod';
 import type { Slot } from '../model/state.ts';
 import { fieldText, readField } from '../items/read-field.ts';
@@ -117,7 +118,7 @@ export const record = {
     return problems;
   },
 
-  makes: (step) => [`${step.as}.id`, `${step.as}.url`],
+  makes: ({ as }) => ({ [`${as}.id`]: TEXT, [`${as}.url`]: LINK }),
 } satisfies Verb<RecordStep>;
 
 /** There has to be a table that is watched, and it has to have the columns. */

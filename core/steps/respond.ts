@@ -6,7 +6,7 @@ import { MEANWHILE, type Meanwhile } from '../model/acts.ts';
 import type { Fields } from '../items/item.ts';
 import { readField } from '../items/read-field.ts';
 import type { Problem } from '../model/problems.ts';
-import { fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
 import { wordRules } from '../outlets/length.ts';
 import { sayBy, type Said } from '../captions/say.ts';
 import { stepBase } from './base.ts';

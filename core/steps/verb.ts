@@ -5,6 +5,7 @@ import type { Outcome, PlannedEffect } from '../model/effects.ts';
 import type { Slot } from '../model/state.ts';
 import type { FieldValue, Fields, Item } from '../items/item.ts';
 import type { Problem } from '../model/problems.ts';
+import type { ShapeFields } from '../shapes/shape.ts';
 import type { World } from '../model/world.ts';
 
 /** What every step has. */
@@ -109,6 +110,6 @@ export interface Verb<S extends StepBase> {
   problems(step: S, world: World, before: Before): Problem[];
   /** The steps inside it. */
   branches?(step: S): Branch[];
-  /** Names it makes for later steps. */
-  makes?(step: S): string[];
+  /** What it makes for later steps: shapes by name. A name may have dots, as `post.url` has. */
+  makes?(step: S, world: World): ShapeFields;
 }

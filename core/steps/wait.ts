@@ -1,15 +1,14 @@
 import { z } from 'zod';
 import { momentOf } from '../conditions/operators.ts';
-import { fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { spokenLength } from '../text/durations.ts';
-import { cutGraphemes } from '../text/graphemes.ts';
 import type { Written } from '../text/local-moment.ts';
 import { nextOpen, sayHours, weeklyHoursSchema, type WeeklyHours } from '../timetable/opening-hours.ts';
 import { stepBase } from './base.ts';
 import { writtenIn } from '../model/world.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
-import { outletPhrase } from './words.ts';
+import { askWhen } from './ask-when.ts';
 
 export interface WaitStep extends StepBase {
   verb: 'wait';
@@ -17,9 +16,7 @@ export interface WaitStep extends StepBase {
     | { type: 'duration'; seconds: number }
     /** The moment a field says, and so many seconds after it (before it when negative). */
     | { type: 'field'; field: string; offset: number }
-    | { type: 'hours'; hours: WeeklyHours }
-    /** The next free time of an outlet's timetable, which is booked. */
-    | { type: 'free'; outlet: number | null };
+    | { type: 'hours'; hours: WeeklyHours };
 }
 
 /** Nothing waits longer than this. */
@@ -41,11 +38,10 @@ export const wait = {
         offset: z.number().int().min(-LONGEST).max(LONGEST),
       }),
       z.object({ type: z.literal('hours'), hours: weeklyHoursSchema }),
-      z.object({ type: z.literal('free'), outlet: z.number().int().positive().nullable() }),
     ]),
   }),
 
-  sentence({ until }, world) {
+  sentence({ until }) {
     switch (until.type) {
       case 'duration':
         return [`Wait ${spokenLength(until.seconds)}`];
@@ -56,8 +52,6 @@ export const wait = {
       }
       case 'hours':
         return [`Wait for ${sayHours(until.hours)}`];
-      case 'free':
-        return ['Wait for the next free time of ', outletPhrase(until.outlet, world)];
     }
   },
 
@@ -88,19 +82,6 @@ export const wait = {
             return { go: 'wait', until: opens, why: 'for the opening hours', then: 'next' };
           },
         };
-      case 'free':
-        return {
-          plan: ({ item }) =>
-            until.outlet === null
-              ? { go: 'stop', cell: { kind: 'stops', why: 'no outlet is chosen' } }
-              : { go: 'ask', ask: { of: 'time', outlet: until.outlet, key: item.identity }, cell: null },
-          answered: ({ now }, answer) => ({
-            go: 'wait',
-            until: answer.of === 'time' ? answer.at : now,
-            why: 'for its time',
-            then: 'next',
-          }),
-        };
     }
   },
 
@@ -109,7 +90,6 @@ export const wait = {
     if (until.type === 'field' && until.field === '') return harm('Choose the field that says when.');
     if (until.type === 'hours' && until.hours.every((day) => day.length === 0))
       return harm('These hours are never open.');
-    if (until.type === 'free' && until.outlet === null) return harm('Choose the outlet whose timetable is meant.');
     return [];
   },
 } satisfies Verb<WaitStep>;
@@ -121,15 +101,4 @@ function untilMoment(said: string, { field, offset }: UntilField, written: Writt
   const moment = momentOf(said, written);
   if (moment === null) return null;
   return { go: 'wait', until: moment + offset * 1000, why: `for ${fieldLabel(field).toLowerCase()}`, then: 'next' };
-}
-
-/** Without a moment nobody can say how long: a person is asked, and what they write is read. */
-function askWhen(said: string, field: string): Plan {
-  const label = fieldLabel(field);
-  const says =
-    said === ''
-      ? `${label} is empty. When should this go on? Write a date and a time.`
-      : `“${cutGraphemes(said, 60)}” in ${label} cannot be read as a date, or can be read in two ways. Write it like 2026-11-25 18:30.`;
-  const blocked = { trouble: 'date' as const, says };
-  return { go: 'perform', effects: [{ action: 'hold', outlet: null, input: { text: said }, blocked }] };
 }

@@ -10,7 +10,10 @@ const test = (field: string) => ({
 });
 const everywhere: Definition = definitionSchema.parse({
   schema: 1,
-  sources: [{ id: 's', watch: 1, condition: test('who') }],
+  sources: [
+    { id: 's', watch: 1, condition: test('who'), trigger: { on: 'becomes', when: test('who.since') } },
+    { id: 's2', watch: 2, trigger: { on: 'changes', fields: ['who', 'other'] } },
+  ],
   settings: { ...NO_SETTINGS, once: { by: 'who.id', within: null }, inOrder: 'who', onChange: ['who', 'other'] },
   steps: [
     { id: 'a', verb: 'check', condition: test('who') },
@@ -71,7 +74,14 @@ const everywhere: Definition = definitionSchema.parse({
       again: { until: test('who'), every: 60, times: 2 },
       whenNot: 'on',
     },
-    { id: 'j', verb: 'publish', outlets: [1], caption: 'caption', card: 'who' },
+    {
+      id: 'j',
+      verb: 'publish',
+      outlets: [1],
+      caption: 'caption',
+      card: 'who',
+      when: { type: 'field', field: 'who.at' },
+    },
     { id: 'k', verb: 'label', person: 'who', name: 'who.name', add: ['x'], remove: [] },
     { id: 'l', verb: 'notify', to: [], text: '{$who}' },
     { id: 'm', verb: 'hold', question: '{$who}?', text: null },
@@ -121,6 +131,11 @@ describe('renaming a field', () => {
         },
       ],
     });
+    expect(renamed.steps.find(({ id }) => id === 'j')).toMatchObject({ when: { field: 'client.at' } });
+    expect(renamed.sources).toMatchObject([
+      { trigger: { when: { items: [{ field: 'client.since' }] } } },
+      { trigger: { fields: ['client', 'other'] } },
+    ]);
     // Columns, and words that are only words, stay.
     expect(text.match(/"who"|\\"who\\"/g)).toEqual(['\\"who\\"', '\\"who\\"', '"who"', '"who"']);
     expect(definitionSchema.parse(renamed)).toEqual(renamed);

@@ -14,7 +14,11 @@ import { allSteps } from './tree.ts';
 export function renameField(definition: Definition, from: string, to: string): Definition {
   const next = structuredClone(definition);
   const name = (path: string) => renamed(path, from, to);
-  for (const source of next.sources) if (source.condition) inCondition(source.condition, name);
+  for (const { condition, trigger } of next.sources) {
+    if (condition) inCondition(condition, name);
+    if (trigger?.on === 'becomes') inCondition(trigger.when, name);
+    if (trigger?.on === 'changes') trigger.fields = trigger.fields.map(name);
+  }
   for (const { step } of allSteps(next)) {
     inStep(step, name);
     if (step.verb === 'foreach' && step.list.startsWith('$')) step.list = renamedQuery(step.list, from, to);
@@ -120,6 +124,7 @@ function inStep(step: Step, name: (path: string) => string): void {
     case 'publish':
       if (step.card !== null) step.card = name(step.card);
       if (step.title !== undefined) step.title = words(step.title);
+      if (step.when?.type === 'field') step.when.field = name(step.when.field);
       for (const each of step.media ?? []) Object.assign(each, { from: name(each.from), alt: words(each.alt) });
       return;
     case 'message':

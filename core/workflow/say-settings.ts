@@ -1,4 +1,4 @@
-import { fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
 import { spokenLength } from '../text/durations.ts';
 import { sayHours } from '../timetable/opening-hours.ts';
 import type { Pace } from '../timetable/pace.ts';

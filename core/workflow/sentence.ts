@@ -2,7 +2,9 @@ import { sayCondition } from '../conditions/evaluate.ts';
 import type { Step } from '../steps/index.ts';
 import type { Phrase } from '../steps/verb.ts';
 import { outletNames } from '../steps/publish.ts';
+import { sayTrigger } from '../triggers/trigger.ts';
 import type { Definition } from './definition.ts';
+import { triggerAt } from './source.ts';
 import { allSteps } from './tree.ts';
 import type { World } from '../model/world.ts';
 
@@ -13,12 +15,16 @@ export function workflowSentence(definition: Definition, world: World): Phrase {
     return watch ? [watch] : [];
   });
   const things = new Set(watches.map((watch) => watch.things));
+  const named = things.size === 1 ? [...things][0]! : 'items';
+  const isNew = definition.sources.some(({ trigger }) => !trigger || trigger.on === 'appears');
   const phrase: Phrase = watches.length
-    ? [`New ${things.size === 1 ? [...things][0] : 'items'} on `]
+    ? [isNew ? `New ${named} on ` : `${named.charAt(0).toUpperCase()}${named.slice(1)} of `]
     : ['Nothing is watched yet'];
   watches.forEach((watch, index) => {
     if (index > 0) phrase.push(index === watches.length - 1 ? ' and ' : ', ');
     phrase.push({ name: watch.name, kind: 'watch', id: watch.id });
+    const trigger = sayTrigger(triggerAt(definition.sources, watch.id));
+    if (trigger) phrase.push(trigger);
   });
   // A step inside one that is switched off does nothing either.
   const active: Step[] = [];

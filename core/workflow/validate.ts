@@ -30,7 +30,19 @@ export function validateDefinition(definition: Definition, world: World): Proble
       problems.push({ level: 'harm', step: source.id, says: 'What it watched is gone.' });
     if (source.condition && source.condition.items.length > 0)
       problems.push(...conditionProblems(source.id, source.condition, 'The check of this source'));
+    if (source.trigger?.on === 'becomes') {
+      const { items } = source.trigger.when;
+      // Asking nothing would start everything there is.
+      if (items.length === 0) problems.push({ level: 'harm', step: source.id, says: 'Say what it waits for.' });
+      else problems.push(...conditionProblems(source.id, source.trigger.when, 'What it waits for'));
+    }
   }
+  if (definition.settings?.onChange && definition.sources.every(({ trigger }) => trigger && trigger.on !== 'appears'))
+    problems.push({
+      level: 'advice',
+      step: null,
+      says: 'The rule “again when a field changes” does nothing here: the source says itself what starts the workflow.',
+    });
   const watched = definition.sources.map((source) => source.watch).filter((watch) => watch !== null);
   if (new Set(watched).size < watched.length) {
     problems.push({ level: 'harm', step: null, says: 'The same source is watched twice.' });
@@ -38,7 +50,7 @@ export function validateDefinition(definition: Definition, world: World): Proble
   const texts = new Set<string>();
   const steps = new Map<string, Step>();
   const placed = allSteps(definition);
-  for (const { step, each } of placed) {
+  for (const { step } of placed) {
     problems.push(...stepProblems(step, world, { texts, steps, watches: watched }));
     if (!step.off)
       for (const name of snippetsUsed(step))
@@ -48,11 +60,9 @@ export function validateDefinition(definition: Definition, world: World): Proble
       if (step.verb === 'compose' && texts.has(step.name) && !branchesApart(placed, step.id, step.name)) {
         problems.push({ level: 'advice', step: step.id, says: `This replaces the ${step.name} composed above.` });
       }
-      for (const name of stepMakes(step)) texts.add(name);
+      for (const name of Object.keys(stepMakes(step, world))) texts.add(name);
       // What goes by a name inside a For each is its element.
       if (step.verb === 'foreach') texts.add(step.as);
-      if (step.verb === 'wait' && step.until.type === 'free' && each.length > 0)
-        problems.push({ level: 'advice', step: step.id, says: 'Every element books a time of its own.' });
     }
     steps.set(step.id, step);
   }
