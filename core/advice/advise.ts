@@ -2,7 +2,7 @@ import { changedWords, withoutFields } from '../captions/change.ts';
 import { choiceSource } from '../captions/choices.ts';
 import { captionParts, captionSource, isToken } from '../captions/tokens.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
-import { fieldLabel } from '../items/catalogue.ts';
+import { fieldLabel } from '../items/field-label.ts';
 import type { Step } from '../steps/index.ts';
 import type { Summary } from '../rehearsal/summary.ts';
 import type { Definition } from '../workflow/definition.ts';

@@ -4,13 +4,23 @@ import { decode } from './decode.ts';
 import { feedsNamedBy } from './autodiscovery.ts';
 import { FeedError } from './feed-error.ts';
 import { readMoment } from './moments.ts';
+import { misfits } from '../shapes/conforms.ts';
+import { FEED_SHAPE } from './shape.ts';
 import { FEED_LIMIT_BYTES, readFeed } from './parse-feed.ts';
 
 const utf8 = (text: string) =>
   new (globalThis as unknown as { TextEncoder: new () => { encode(t: string): Uint8Array } }).TextEncoder().encode(
     text,
   );
-const read = (text: string, base = 'https://example.org/feed', type = '') => readFeed(utf8(text), base, type);
+/** Whatever a feed says, its items are as they are described. */
+const read = (text: string, base = 'https://example.org/feed', type = '') => {
+  const feed = readFeed(utf8(text), base, type);
+  for (const { fields } of feed.items) {
+    expect(misfits(FEED_SHAPE, fields)).toEqual([]);
+    expect(Object.keys(fields).filter((name) => !Object.hasOwn(FEED_SHAPE, name))).toEqual([]);
+  }
+  return feed;
+};
 const trouble = (act: () => unknown) => {
   try {
     act();
