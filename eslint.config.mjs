@@ -95,6 +95,19 @@ export default tseslint.config(
     rules: { 'no-restricted-imports': ['error', mayNotImport(['lagoon'], 'nobody imports lagoon.')] },
   },
   {
+    // The clock of browser tests is set: a page of Playwright's own would show another day.
+    files: ['e2e/**/*.spec.ts'],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        {
+          ...mayNotImport(['lagoon'], 'nobody imports lagoon.'),
+          paths: [{ name: '@playwright/test', importNames: ['test', 'expect'], message: 'Take them from ./test.ts.' }],
+        },
+      ],
+    },
+  },
+  {
     // SQL has one home.
     files: ['server/**/*.ts'],
     ignores: ['server/store/**', 'server/db/**', '**/*.test.ts', 'server/testing/**'],

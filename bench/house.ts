@@ -132,7 +132,7 @@ export async function liveWorkflow(house: BenchHouse, make: (watch: number) => D
   const id = await addWorkflow(services.pool, brand, 'A workflow', definition, services.clock());
   const workflow = (await workflowBy(services.pool, brand, id))!;
   const version = await addVersion(services.pool, workflow, definition, null, services.clock());
-  await setSubscriptions(services.pool, brand, id, [watch]);
+  await setSubscriptions(services.pool, brand, id, definition.sources);
   await setStatus(services.pool, brand, id, 'live', services.clock());
   return { id, watch, version };
 }

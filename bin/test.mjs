@@ -109,8 +109,12 @@ await runMain(async () => {
   const passed = results.reduce((sum, each) => sum + each.passed, 0);
   const failed = results.reduce((sum, each) => sum + each.failed, 0);
   say('');
-  for (const { name, passed: good, failed: bad } of results)
+  // What failed is said again at the end: of a long log often only the end is kept.
+  for (const { name, passed: good, failed: bad, which = [] } of results) {
     say(`${bad ? '✗' : '✓'} ${name}: ${good} passed${bad ? `, ${bad} failed` : ''}`);
+    for (const each of which) say(`    ${each}`);
+  }
+  if (part !== 'check') say(`The clock was set: ${hour}.`);
   say(`\n${passed} passed, ${failed} failed`);
   if (failed > 0) process.exitCode = 1;
 });
@@ -141,16 +145,40 @@ async function suite(name, args, env, report, read) {
   if (!existsSync(report)) throw new Stop(`The ${name} tests did not run.`);
   const counts = read(JSON.parse(readFileSync(report, 'utf8')));
   if (counts.passed + counts.failed === 0) throw new Stop(`The ${name} tests found nothing to run.`);
-  return { name, passed: counts.passed, failed: code !== 0 ? Math.max(1, counts.failed) : counts.failed };
+  return {
+    name,
+    passed: counts.passed,
+    failed: code !== 0 ? Math.max(1, counts.failed) : counts.failed,
+    which: counts.which,
+  };
 }
 
 function readVitest(report) {
+  const files = report.testResults ?? [];
   return {
     passed: report.numPassedTests,
     failed: report.numFailedTests + (report.numFailedTestSuites > 0 && report.numFailedTests === 0 ? 1 : 0),
+    which: files.flatMap((file) => [
+      ...(file.status === 'failed' && file.message ? [`${file.name}: ${firstLines(file.message)}`] : []),
+      ...(file.assertionResults ?? [])
+        .filter((test) => test.status === 'failed')
+        .map((test) => `${test.fullName} (${file.name}): ${firstLines(test.failureMessages?.[0] ?? '')}`),
+    ]),
   };
 }
 
 function readPlaywright(report) {
-  return { passed: report.stats.expected + report.stats.flaky, failed: report.stats.unexpected };
+  const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
+  return {
+    passed: report.stats.expected + report.stats.flaky,
+    failed: report.stats.unexpected,
+    which: (report.suites ?? [])
+      .flatMap(specs)
+      .filter((spec) => !spec.ok)
+      .map((spec) => `${spec.title} (${spec.file}:${spec.line})`),
+  };
+}
+
+function firstLines(text) {
+  return text.trim().split('\n').slice(0, 4).join(' ').slice(0, 400);
 }

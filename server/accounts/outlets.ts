@@ -80,10 +80,11 @@ export async function createOutlet(
   });
 }
 
-async function outletOf(services: Services, brandId: number, id: number): Promise<Outlet> {
+async function outletOf(services: Services, brandId: number, id: number): Promise<Outlet & { accountId: number }> {
   const outlet = await outletBy(services.pool, brandId, id);
   if (!outlet || outlet.gone) throw new NetworkTrouble('fix', 'The outlet is gone.');
-  return outlet;
+  if (outlet.accountId === null) throw new NetworkTrouble('fix', 'This is a sheet of Playa’s own.');
+  return { ...outlet, accountId: outlet.accountId };
 }
 
 /** Looks whether Playa may do at an outlet what it does, and remembers what is missing. @throws NetworkTrouble */

@@ -1,5 +1,6 @@
+import type { ShapeFields } from '@playa/core/shapes/shape.ts';
 import type { Fault } from '@playa/core/model/cells.ts';
-import type { Fields, Item } from '@playa/core/items/item.ts';
+import type { Item } from '@playa/core/items/item.ts';
 import type { Standing } from '@playa/core/model/meanwhile.ts';
 import type { ActInput, ActName, Outcome } from '@playa/core/model/acts.ts';
 import type { Repeats } from '@playa/core/engine/next-move.ts';
@@ -131,8 +132,8 @@ export interface Watchable {
   internal?: true;
   /** Which acts of Playa's own at that outlet appear there too. */
   shows?: readonly NetworkAct[];
-  /** What an item looks like: shown before there are any. */
-  sample: Fields;
+  /** What an item looks like; by what is known of the outlet, where its things are of the outlet's own shape. */
+  shape: ShapeFields | ((details: OutletDetails) => ShapeFields);
   /**
    * What is there, newest first; back to something that has been `seen`, or as far as is reasonable.
    *

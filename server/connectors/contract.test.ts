@@ -1,3 +1,4 @@
+import { misfits } from '@playa/core/shapes/conforms.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { hasMedia, type ActInput, type Outcome } from '@playa/core/model/acts.ts';
 import { purposeOf, wordRules } from '@playa/core/outlets/length.ts';
@@ -52,7 +53,7 @@ describe.each(CONTRACTS)('$kind', (contract) => {
     if (connector.check) expect(await connector.check(session, usable.remoteId)).toEqual({ ok: true });
   });
 
-  it('reads what can be watched, with the fields its samples promise', async () => {
+  it('reads what can be watched, of the shape it promises', async () => {
     const own = (await outletsOf(house.services.pool, house.lidos)).filter((each) => each.accountId === accountId);
     for (const watchable of Object.values(house.services.connectors[kind].watches ?? {})) {
       const items = (
@@ -63,10 +64,16 @@ describe.each(CONTRACTS)('$kind', (contract) => {
         )
       ).flat();
       expect(new Set(items.map((item) => item.identity)).size).toBe(items.length);
-      // The columns of a table are whatever its owner calls them.
-      if (kind === 'sheets' || items.length === 0) continue;
-      const named = new Set(items.flatMap((item) => Object.keys(item.fields)));
-      for (const field of Object.keys(watchable.sample)) expect(named).toContain(field);
+      for (const outlet of own.filter((each) => each.name !== '@mo.okoro')) {
+        const shape = typeof watchable.shape === 'function' ? watchable.shape(outlet.details) : watchable.shape;
+        const there = outlet.kind === watchable.outlet ? await watchable.read(session, outlet.remoteId, new Set()) : [];
+        for (const item of there) expect(misfits(shape, item.fields), outlet.name).toEqual([]);
+        // Whatever is described is there in at least one of them, and nothing is there that is not described.
+        const named = new Set(there.flatMap((item) => Object.keys(item.fields)));
+        if (there.length === 0) continue;
+        expect([...named].filter((name) => !Object.hasOwn(shape, name))).toEqual([]);
+        if (kind !== 'sheets') for (const name of Object.keys(shape)) expect(named).toContain(name);
+      }
     }
   });
 

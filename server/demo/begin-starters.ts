@@ -7,6 +7,7 @@ import type { Services } from '../base/services.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
 import { takeFile } from '../media/library.ts';
 import { describeFile } from '../store/files.ts';
+import { keepTimetable } from '../store/timetables.ts';
 import { keepSnippet } from '../store/snippets.ts';
 import { keepWatch } from '../store/watches.ts';
 import { addWorkflow } from '../store/workflows.ts';
@@ -15,6 +16,7 @@ import { lookNow } from '../watch/look.ts';
 import { LOOK_EVERY, watchOutlet } from '../watch/watchable.ts';
 import { goLive } from '../workflows/go-live.ts';
 import { connectForDemo } from './connect.ts';
+import { clipsSpread, filmsIntoPlan, makeClips, makeContentPlan, planGoesOut } from './content-plan.ts';
 import * as starters from './starters.ts';
 
 /** Video and pages are connected a month earlier; for a web hook nobody here listens. */
@@ -30,6 +32,8 @@ export class Starters {
   readonly watches: number[] = [];
   /** The watch of the table in which the crew plans. */
   plan = 0;
+  /** The sheet for clips. */
+  clips = 0;
 
   constructor(services: Services, brand: number, user: number) {
     this.#services = services;
@@ -37,8 +41,13 @@ export class Starters {
     this.#user = user;
   }
 
-  /** Connects everything and goes live. @param films the watch of the channel's films */
-  async begin(films: number): Promise<void> {
+  /**
+   * Connects everything and goes live.
+   *
+   * @param films the watch of the channel's films
+   * @param real what time it really is: what the crew plans, it plans from there
+   */
+  async begin(films: number, real: number): Promise<void> {
     for (const kind of KINDS)
       this.#accounts.set(kind, await connectForDemo(this.#services, this.#user, this.#brand, kind));
     for (const address of ['@ternbaywater', '@coastdigest'])
@@ -106,6 +115,19 @@ export class Starters {
     );
     this.plan = await this.#watch(at('sheets', 'Marketing · Plan'), 'rows');
     await this.#live('The plan, posted', starters.planPosted(this.plan, page.id));
+    for (const [outlet, times] of [
+      [page, starters.PAGE_TIMES],
+      [notes, starters.NOTE_TIMES],
+      [feed, starters.PHOTO_TIMES],
+    ] as const)
+      await keepTimetable(this.#services.pool, this.#brand, outlet.id, times, 0);
+    await this.#live('The plan, on the microblog', starters.planSpread(this.plan, notes.id));
+    const plan = await makeContentPlan(this.#services, this.#brand, real);
+    await this.#live('Films into the content plan', filmsIntoPlan(films, plan));
+    await this.#live('The content plan goes out', planGoesOut(plan, at('professional', 'Tern Bay Lidos').id));
+    const clips = await makeClips(this.#services, this.#brand);
+    this.clips = clips.id;
+    await this.#live('Clips spread over the week', clipsSpread(clips, page.id));
     const { pool, clock } = this.#services;
     await keepSnippet(pool, this.#brand, starters.SIGN_OFF, clock());
     for (const { at: path, name, alt } of starters.PICTURES) await this.#picture(path, name, alt);

@@ -15,12 +15,15 @@ import { findSource } from '../watch/find-source.ts';
 import { hookAddress, makeHook, readDeliveries, receive } from '../watch/hooks.ts';
 import { hookBy } from '../store/hooks.ts';
 import { nextDue } from '../store/run-times.ts';
+import { nextTurning } from '../store/readiness.ts';
 import { lookNow } from '../watch/look.ts';
+import { startTurning } from '../watch/turning.ts';
 import { goLive } from '../workflows/go-live.ts';
 import { CLOSURES, lessonVideos, poolClosures, quayFilms, sunriseSwims } from './definitions.ts';
 import { lagoonIsUp, playAtLagoon, setLagoonClock } from './lagoon.ts';
 import { connectForDemo } from './connect.ts';
 import { Starters } from './begin-starters.ts';
+import { clipSome, makeBakes } from './content-plan.ts';
 import { DEMO_EMAIL, DEMO_PASSWORD } from './people.ts';
 
 const DAY = 86_400_000;
@@ -120,11 +123,12 @@ export async function seedDemonstration(services: Services): Promise<void> {
     for (const { at, body } of [...appeared, ...told, ...looks].sort((a, b) => a.at - b.at)) {
       if (!begun && at > begins) {
         await goTo(begins);
-        await others.begin(tern);
+        await others.begin(tern, real);
+        await makeBakes(past, bakehouse, real);
         begun = true;
       }
       // What wakes in between wakes at its own moment.
-      for (let due = await nextDue(past.pool); due !== null && due < at; due = await nextDue(past.pool)) {
+      for (let due = await nextMoment(past); due !== null && due < at; due = await nextMoment(past)) {
         await goTo(Math.max(now, due));
         await settle(past);
       }
@@ -137,6 +141,7 @@ export async function seedDemonstration(services: Services): Promise<void> {
     await goTo(real - 3_600_000 > now ? real - 3_600_000 : now);
     for (const row of plannedRows(real)) await playAtLagoon(past, row);
     await lookNow(past, others.plan);
+    await clipSome(past, lidos, others.clips, past.config.networks.microblog!.base);
     await settle(past);
     now = real;
     await setFact(services.pool, FACT, 'ready');
@@ -190,5 +195,17 @@ function plannedRows(now: number): object[] {
 }
 
 async function settle(services: Services): Promise<void> {
-  while ((await readDeliveries(services)) + (await takeRuns(services)) + (await performEffects(services)) > 0);
+  while (
+    (await startTurning(services)) +
+      (await readDeliveries(services)) +
+      (await takeRuns(services)) +
+      (await performEffects(services)) >
+    0
+  );
+}
+
+/** When something wakes next: a run, or a row whose time has come. */
+async function nextMoment({ pool }: Services): Promise<number | null> {
+  const moments = [await nextDue(pool), await nextTurning(pool)].filter((moment) => moment !== null);
+  return moments.length > 0 ? Math.min(...moments) : null;
 }

@@ -1,4 +1,5 @@
 // The working workflows of the demonstration that reach every kind of network.
+import { NO_TIMETABLE, type Timetable } from '@playa/core/timetable/timetable.ts';
 import { choiceSource } from '@playa/core/captions/choices.ts';
 import type { Step } from '@playa/core/steps/index.ts';
 import type { Group } from '@playa/core/conditions/condition.ts';
@@ -361,6 +362,29 @@ export const planPosted = (rows: number, page: number): Definition =>
     ],
     { onChange: ['Status'] },
   );
+
+const weekly = (weekdays: string[], weekend: string[]): Timetable => ({
+  ...NO_TIMETABLE,
+  times: [1, 2, 3, 4, 5, 6, 7].map((day) => (day <= 5 ? weekdays : weekend)),
+});
+/** When the lidos publish where. */
+export const PAGE_TIMES = weekly(['12:00'], ['12:00']);
+export const NOTE_TIMES = weekly(['09:00', '18:00'], ['10:00']);
+export const PHOTO_TIMES = weekly(['07:30'], ['08:30']);
+
+/** What is ready in the plan, for the microblog too: whenever there is room. */
+export const planSpread = (rows: number, microblog: number): Definition => {
+  const definition = workflow(
+    [rows],
+    [
+      { id: 'words', verb: 'compose', name: 'caption', text: '{$Caption}' },
+      { id: 'post', verb: 'publish', outlets: [microblog], caption: 'caption', card: null, when: { type: 'free' } },
+    ],
+  );
+  const when = all({ type: 'test', field: 'Status', op: 'is', value: 'ready' });
+  for (const source of definition.sources) source.trigger = { on: 'becomes', when };
+  return definition;
+};
 
 /** How the lidos end what they write. */
 export const SIGN_OFF = { name: 'sign-off', text: 'Warmly, your Tern Bay crew' };

@@ -1,5 +1,7 @@
 // Every endpoint, from the one list: asked as it is meant to be, and with what belongs to another brand. One that is new and
 // is not asked here fails.
+import { writeOpml } from '@playa/core/feeds/opml.ts';
+import { NO_TIMETABLE } from '@playa/core/timetable/timetable.ts';
 import { readFile } from 'node:fs/promises';
 import type { Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
@@ -16,6 +18,8 @@ import { drawnPicture } from '../testing/pictures.ts';
 import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { hashPassword } from '../vault/password.ts';
+import { addSheetRows } from '../sheets/edit-rows.ts';
+import { makeSheet } from '../sheets/keep-sheet.ts';
 import { makeHook } from '../watch/hooks.ts';
 import { pause } from '../workflows/go-live.ts';
 import { makeApp } from './app.ts';
@@ -71,6 +75,10 @@ async function furnish() {
   await uploadNow(house, watch, 'A film that is asked about');
   await uploadNow(house, watch, 'Another that is asked about');
   const [held, another] = await runsOf(pool, lidos, holds, 10);
+  const later = newVideos(watch, [page], 'Later: {$title}');
+  Object.assign(later.steps[1]!, { when: { type: 'moment', at: '2035-01-01T09:00' } });
+  const plans = await live(house, later);
+  await uploadNow(house, watch, 'A film for later');
   const paused = await live(house, newVideos(watch, [page], 'Paused: {$title}'));
   await pause(services, lidos, paused);
   const draft = await addWorkflow(pool, lidos, 'A draft', newVideos(watch, [page], 'Draft: {$title}'), clock.now);
@@ -90,6 +98,9 @@ async function furnish() {
     { brandId: lidos, kind: 'item', once: 'x', watchId: watch, what: 'A thing', why: 'It is too deep.' },
     clock.now,
   );
+  const columns = [{ key: 'title', name: 'Title', type: 'text' as const }];
+  const sheet = await makeSheet(services, lidos, { name: 'A sheet of the lidos', columns });
+  const [row] = await addSheetRows(services, lidos, sheet, [{ title: 'A row of the lidos' }]);
   const number = async (sql: string, values: unknown[]) => (await select<{ id: number }>(pool, sql, values))[0]!.id;
   const cell = done!.trace.post;
   return {
@@ -105,17 +116,22 @@ async function furnish() {
     holds,
     done: done!.id,
     item: done!.itemId,
+    planned: await number("SELECT id FROM effects WHERE workflow_id = ? AND status = 'due'", [plans]),
     post: cell?.kind === 'posts' ? cell.posts[0]!.key! : '',
     held: held!.id,
     another: another!.id,
     key: slotsIn(held!.state!)[0]!.key,
     notice: await number('SELECT id FROM notices WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
     aside: await number('SELECT id FROM set_aside WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
+    sheet,
+    row: row!.id,
     file: 0,
     ticket: '',
   };
 }
 type Ids = typeof ids;
+const DAY = 86_400_000;
+const clock = () => house.clock.now;
 
 interface Call {
   params?: Record<string, string | number>;
@@ -160,6 +176,13 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['listSources', () => ({})],
   ['findSource', () => ({ body: { text: '@ternbaylidos' } })],
   ['watchFeed', () => ({ body: { url: `${house.lagoon}/video/on/oldquayfilms` } })],
+  ['exportFeeds', () => ({ status: 200 })],
+  [
+    'watchFeeds',
+    () => ({
+      body: { text: writeOpml('Feeds', [{ name: 'Old Quay', url: `${house.lagoon}/video/on/oldquayfilms` }], 0) },
+    }),
+  ],
   ['wakeSources', (x) => ({ body: { watches: [x.watch] } })],
   ['watchOutlet', (x) => ({ body: { outlet: x.page, what: 'comments' } })],
   ['makeHook', () => ({ body: { name: 'Another hook' } })],
@@ -193,6 +216,39 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['keepSecret', () => ({ params: { name: 'lookups' }, body: { value: 'sesame' } })],
   ['listSecrets', () => ({})],
   ['deleteSecret', () => ({ params: { name: 'lookups' } })],
+  ['openCalendar', () => ({ query: { from: clock() - 40 * DAY, to: clock() + DAY } })],
+  ['movePost', (x) => ({ body: { effect: x.planned, to: clock() + 90 * DAY, others: 'stay', preview: false } })],
+  ['keepTimetable', (x) => ({ params: { id: x.page }, body: { timetable: NO_TIMETABLE, revision: 0 } })],
+  ['readLogbook', () => ({ query: { words: 'film' } })],
+  ['openLogbook', () => ({})],
+  ['exportLogbook', () => ({ query: { as: 'csv' }, status: 200 })],
+  ['listUntidy', () => ({})],
+  ['openFeed', () => ({})],
+  ['setFeed', () => ({ body: { on: true } })],
+  ['listSheets', () => ({})],
+  ['makeSheet', () => ({ body: { name: 'One more sheet', columns: [{ key: 'title', name: 'Title', type: 'text' }] } })],
+  ['makeSheetFromFile', () => ({ query: { name: 'From a file' }, body: Buffer.from('Title,Seats\nLane swim,12\n') })],
+  ['openSheet', (x) => ({ params: { id: x.sheet } })],
+  ['changeSheet', (x) => ({ params: { id: x.sheet }, body: { revision: 1, name: 'The plan of the lidos' } })],
+  ['listSheetRows', (x) => ({ params: { id: x.sheet } })],
+  ['addSheetRows', (x) => ({ params: { id: x.sheet }, body: { rows: [{ title: 'Added' }] } })],
+  [
+    'editSheetRows',
+    (x) => ({
+      params: { id: x.sheet },
+      body: { edits: [{ row: x.row, cells: [{ key: 'title', before: 'A row of the lidos', after: 'Written over' }] }] },
+    }),
+  ],
+  ['deleteSheetRows', (x) => ({ params: { id: x.sheet }, body: { rows: [x.row], deleted: true } })],
+  ['openSheetRow', (x) => ({ params: { id: x.sheet, row: x.row } })],
+  ['findClipped', (x) => ({ params: { id: x.sheet }, body: { url: 'https://ternbay.example/rail' } })],
+  [
+    'importIntoSheet',
+    (x) => ({ params: { id: x.sheet }, query: { then: 'keep' }, body: Buffer.from('Title\nFrom a file\n') }),
+  ],
+  ['exportSheet', (x) => ({ params: { id: x.sheet }, query: { as: 'csv' }, status: 200 })],
+  ['deleteSheet', (x) => ({ params: { id: x.sheet } })],
+  ['restoreSheet', (x) => ({ params: { id: x.sheet } })],
   ['keepSnippet', () => ({ params: { name: 'sign-off' }, body: { text: 'Your crew' } })],
   ['listSnippets', () => ({})],
   ['previewSnippetChange', () => ({ params: { name: 'sign-off' }, body: { text: 'Our crew' } })],
@@ -295,7 +351,7 @@ describe('every endpoint', () => {
 });
 
 /** What anybody can see, whoever they are: pages and feeds of the web. */
-const PUBLIC = new Set(['findSource', 'previewLink']);
+const PUBLIC = new Set(['findSource', 'watchFeeds', 'previewLink']);
 /** What does nothing where there is nothing, and says so with a count. */
 const HARMLESS = new Set(['moveRuns', 'dropBackfill']);
 

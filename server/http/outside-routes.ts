@@ -7,6 +7,7 @@ import { ownFile } from '../media/library.ts';
 import { readOrder, shapedPicture } from '../media/shape.ts';
 import { bytesOf } from '../store/files.ts';
 import type { Services } from '../base/services.ts';
+import { brandFeed } from './brand-feed.ts';
 import { HOOK_LIMIT, receive } from '../watch/hooks.ts';
 import { takePush, verifyIntent } from '../watch/websub.ts';
 
@@ -39,6 +40,17 @@ export function outsideRoutes(services: Services): Router {
     const body = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
     const rung = await ring(services, String(req.params.token), body, headers);
     res.status(rung === 'rung' ? 202 : rung === 'forged' ? 401 : 410).end();
+  });
+
+  // What a brand has published, for whoever was given the address.
+  router.get('/published/:token.:as', async (req, res) => {
+    const { token, as } = req.params;
+    const feed = as === 'atom' || as === 'json' ? await brandFeed(services, token, as) : undefined;
+    if (feed === undefined) return void res.status(404).end();
+    res
+      .set({ 'Cache-Control': 'private, max-age=60', 'X-Robots-Tag': 'noindex' })
+      .type(as === 'atom' ? 'application/atom+xml' : 'application/feed+json')
+      .send(feed);
   });
 
   // Pictures brought to a shape that a network takes. Only addresses that Playa made itself are answered.

@@ -4,7 +4,11 @@ import { ZodError } from 'zod';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { CannotTake } from '../media/library.ts';
 import { RecurrenceError } from '@playa/core/timetable/recurrence.ts';
+import { UnreadableOpml } from '@playa/core/feeds/opml.ts';
+import { UnreadableTable } from '@playa/core/sheets/delimited.ts';
+import { SheetTrouble } from '../sheets/keep-sheet.ts';
 import { CannotRename } from '../watch/rename.ts';
+import { CannotMove } from '../workflows/move-post.ts';
 import { CannotDecide } from '../workflows/decide.ts';
 import { NotReady } from '../workflows/go-live.ts';
 
@@ -51,6 +55,8 @@ export class Problem extends Error {
   }
 }
 
+const SHEET_STATUS = { gone: 404, stale: 409, used: 409, full: 422 } as const;
+
 function toProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof ZodError) {
@@ -62,7 +68,11 @@ function toProblem(error: unknown): Problem {
     );
   }
   if (error instanceof NotReady) return new Problem(422, error.message, { reasons: error.reasons }, 'not-ready');
-  if (error instanceof CannotDecide || error instanceof CannotRename) return new Problem(409, error.message);
+  if (error instanceof CannotDecide || error instanceof CannotRename || error instanceof CannotMove)
+    return new Problem(409, error.message);
+  if (error instanceof SheetTrouble) return new Problem(SHEET_STATUS[error.why], error.message);
+  if (error instanceof UnreadableOpml) return new Problem(422, error.message);
+  if (error instanceof UnreadableTable) return new Problem(422, error.message);
   if (error instanceof CannotTake) return new Problem(error.status, error.message);
   if (error instanceof RecurrenceError) return new Problem(422, error.message);
   if (error instanceof NetworkTrouble) return new Problem(error.kind === 'fix' ? 422 : 502, error.message);

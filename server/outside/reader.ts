@@ -1,4 +1,4 @@
-// Reading what somebody else wrote, in threads of its own: feeds and pages go through parsers that are not ours, and no
+// Reading what somebody else wrote, in threads of its own: feeds, pages and files of tables go through parsers that are not ours, and no
 // input may hold up the thread in which everything else happens, nor take its memory.
 import { createRequire } from 'node:module';
 import { fileURLToPath } from 'node:url';
@@ -8,6 +8,7 @@ import Piscina from 'piscina';
 import type { NamedFeed } from '@playa/core/feeds/autodiscovery.ts';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
 import type { ReadFeed } from '@playa/core/feeds/parse-feed.ts';
+import { UnreadableTable } from '@playa/core/sheets/delimited.ts';
 import type { LinkPreview } from '@playa/core/text/open-graph.ts';
 import type { Handed, Refused, Task } from './worker.ts';
 
@@ -50,6 +51,22 @@ export class OutsideReader {
   /** What a page says of itself for those who link to it. @throws FeedError when it cannot be read within the limits */
   linkPreview(html: string, address: string): Promise<LinkPreview> {
     return this.#run<LinkPreview>({ read: 'preview', html, address });
+  }
+
+  /**
+   * The rows of a CSV file or a workbook as texts.
+   *
+   * @throws UnreadableTable when it is neither, or takes too much to read
+   */
+  async table(bytes: Uint8Array): Promise<string[][]> {
+    try {
+      return await this.#run<string[][]>({ read: 'table', bytes });
+    } catch (error) {
+      if (!(error instanceof FeedError)) throw error;
+      throw new UnreadableTable(
+        error.trouble === 'too-large' ? 'This file takes too long or too much to read.' : error.message,
+      );
+    }
   }
 
   async close(): Promise<void> {

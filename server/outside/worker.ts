@@ -3,12 +3,15 @@ import type { MessagePort } from 'node:worker_threads';
 import { feedsNamedBy } from '@playa/core/feeds/autodiscovery.ts';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
 import { readFeed } from '@playa/core/feeds/parse-feed.ts';
+import { UnreadableTable } from '@playa/core/sheets/delimited.ts';
 import { readLinkPreview } from '@playa/core/text/open-graph.ts';
+import { readTableFile } from './table-file.ts';
 
 export type Task =
   | { read: 'feed'; bytes: Uint8Array; base: string; contentType: string; linkHeader: string }
   | { read: 'named feeds'; html: string; base: string }
-  | { read: 'preview'; html: string; address: string };
+  | { read: 'preview'; html: string; address: string }
+  | { read: 'table'; bytes: Uint8Array };
 
 /** An error that keeps its kind on the way to the other thread. */
 export interface Refused {
@@ -33,9 +36,16 @@ export default function work({ task, begun }: Handed): unknown {
         return feedsNamedBy(task.html, task.base);
       case 'preview':
         return readLinkPreview(task.html, task.address);
+      case 'table':
+        return readTableFile(Buffer.from(task.bytes)).catch(refused);
     }
   } catch (error) {
-    if (!(error instanceof FeedError)) throw error;
-    return { refused: true, trouble: error.trouble, says: error.message } satisfies Refused;
+    return refused(error);
   }
+}
+
+function refused(error: unknown): Refused {
+  if (error instanceof UnreadableTable) return { refused: true, trouble: 'malformed', says: error.message };
+  if (!(error instanceof FeedError)) throw error;
+  return { refused: true, trouble: error.trouble, says: error.message };
 }

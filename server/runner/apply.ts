@@ -1,19 +1,15 @@
 import { advance } from '@playa/core/engine/advance.ts';
-import { reachesPeople } from '@playa/core/model/acts.ts';
-import { chanceOf } from '@playa/core/engine/chance.ts';
 import { cellsOf, type Trace } from '@playa/core/model/cells.ts';
 import type { Effect } from '@playa/core/model/effects.ts';
 import type { Program } from '@playa/core/engine/program.ts';
 import { settleCells } from '@playa/core/engine/settle-cells.ts';
 import type { RunEvent, RunState } from '@playa/core/model/state.ts';
-import { paceScopes } from '@playa/core/timetable/pace.ts';
 import type { Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import { addEffects, type NewEffect } from '../store/effects.ts';
 import { cancelEffects } from '../store/acts-of-run.ts';
 import { dropGatherings } from '../store/gatherings.ts';
 import { itemsAt, itemsById, type StoredItem } from '../store/items.ts';
-import { bookPacedTime } from '../store/paces.ts';
 import { holdRun, saveRuns, type Run, type SavedRun } from '../store/runs.ts';
 import { setRunRevision } from '../store/run-changes.ts';
 import { releaseRuns } from '../store/run-order.ts';
@@ -22,6 +18,7 @@ import { BrakeCounts } from './brake.ts';
 import { answerAsk } from './asks.ts';
 import { changeOf, isWithdrawn } from './bring-up-to-date.ts';
 import { noteFailure } from './failures.ts';
+import { Placer } from './placing.ts';
 import { keepRecords } from './records.ts';
 import type { Programs } from '../base/services.ts';
 
@@ -39,6 +36,7 @@ export class Batch {
   readonly #now: number;
   readonly #programs: Programs;
   readonly #brake: BrakeCounts;
+  readonly #placer: Placer;
   readonly #epochs = new Map<number, number>();
   readonly #items = new Map<string, StoredItem>();
   /** Brands and workflows whose open screens are to be told. */
@@ -51,6 +49,7 @@ export class Batch {
     this.#now = now;
     this.#programs = programs;
     this.#brake = new BrakeCounts(db, now);
+    this.#placer = new Placer(db, now, () => this.flush());
   }
 
   /** Items as they were when their runs began. */
@@ -107,10 +106,10 @@ export class Batch {
     // What a step has done stays to be seen where the run ended.
     if (first.type === 'withdrawn') trace = { ...trace, ...sentCells(run.trace) };
     if (isEnd(first)) trace = { ...trace, ...(await this.#takeBack(run, trace)) };
+    const effects = await this.#newEffects(run, program, performs, trace);
     const stored = { state: JSON.stringify(state), trace: JSON.stringify(trace) };
     if (stored.state.length + stored.trace.length > LARGEST)
       throw new Error(`What run ${run.id} holds has grown beyond what can be stored.`);
-    const effects = await this.#newEffects(run, program, performs);
     this.#effects.push(...effects);
     await this.#brake.count(run, effects, { brake: program.settings.brake, outletName: program.outletName });
     const before = { state: run.state, status: run.status };
@@ -136,6 +135,8 @@ export class Batch {
     await this.flush();
     const program = await this.programOf(run);
     const event = await changeOf(this.#db, run, program, { before, after }, this.#now);
+    // What was taken back has given back its times.
+    if (event) this.#placer.forget();
     run.changed = false;
     if (event || !run.state) {
       run.itemRevision = after.revision;
@@ -147,23 +148,27 @@ export class Batch {
     await setRunRevision(this.#db, run.id, run.itemRevision, withdrawn);
   }
 
-  /** Acts for the outbox, each at the time the workflow's pace allows. */
-  async #newEffects(run: Run, program: Program, performs: readonly Perform[]): Promise<NewEffect[]> {
+  /** Acts for the outbox, each with its time, which its cell says too. */
+  async #newEffects(run: Run, program: Program, performs: readonly Perform[], trace: Trace): Promise<NewEffect[]> {
     const effects: NewEffect[] = [];
-    for (const { key, place, outlet, action, input } of performs) {
+    let before: number | null = null;
+    for (const perform of performs) {
+      const { key, place, outlet, action, input } = perform;
       const accountId = outlet === null ? null : program.accountOf(outlet);
       if (accountId === undefined) throw new Error(`Outlet ${outlet} of run ${run.id} is gone.`);
-      let dueAt = this.#now;
-      if (reachesPeople(action)) {
-        const scopes = paceScopes(program.settings.pace, outlet, accountId).map(
-          ([scope, rule]) => [scope === 'workflow' ? `workflow ${run.workflowId}` : scope, rule] as const,
-        );
-        if (scopes.length > 0)
-          dueAt = await bookPacedTime(this.#db, run.brandId, scopes, this.#now, chanceOf(`${key}\npace`));
-      }
+      const { dueAt, plannedAt, slot, why } = await this.#placer.place(run, program, perform, before);
+      if (action === 'publish') before = dueAt;
       const { brandId, workflowId, id: runId } = run;
       const owner = { brandId, workflowId, runId, place, outletId: outlet, accountId };
-      effects.push({ key, ...owner, action, input, dueAt } as NewEffect);
+      effects.push({ key, ...owner, action, input, dueAt, plannedAt, slot } as NewEffect);
+      const cell = trace[place];
+      if (cell?.kind === 'posts' && plannedAt !== null)
+        trace[place] = {
+          ...cell,
+          posts: cell.posts.map((post) =>
+            post.key === key ? { ...post, at: plannedAt, ...(why && { kept: why }) } : post,
+          ),
+        };
     }
     return effects;
   }
@@ -178,6 +183,7 @@ export class Batch {
     // Its acts may be waiting to be written down with those of others.
     await this.flush();
     const keys = await cancelEffects(this.#db, run.id, this.#now);
+    this.#placer.forget();
     await dropGatherings(this.#db, run.id);
     return settleCells(trace, new Map(keys.map((key) => [key, { takenBack: 'the run was ended' }])));
   }

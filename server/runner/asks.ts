@@ -36,8 +36,5 @@ export async function answerAsk(
     }
     case 'close':
       return { of: 'close', ...(await closeGathering(db, { ...owner, step: ask.step, group: ask.group, zone }, now)) };
-    case 'time':
-      // Without a timetable every time is free.
-      return { of: 'time', at: now };
   }
 }

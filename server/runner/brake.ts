@@ -32,8 +32,10 @@ export class BrakeCounts {
     { brake = BRAKE, outletName }: { brake: Brake | undefined; outletName: (outlet: number) => string },
   ): Promise<void> {
     if (run.backfill) return;
-    for (const { outletId, action } of effects) {
-      if (outletId === null || !reachesPeople(action) || action === 'revise') continue;
+    for (const { outletId, action, plannedAt } of effects) {
+      // What has a time of its own comes no faster than that, and can be seen in the calendar before.
+      const later = typeof plannedAt === 'number' && plannedAt > this.#now + 60_000;
+      if (outletId === null || !reachesPeople(action) || action === 'revise' || later) continue;
       const counts = await this.#at(run.workflowId, outletId);
       const over =
         ++counts.hour > brake.hour ? `${brake.hour} an hour` : ++counts.day > brake.day ? `${brake.day} a day` : null;

@@ -13,7 +13,9 @@ import { addNotices } from '../store/notices.ts';
 import { outletBy } from '../store/outlets.ts';
 import { withMedia } from '../media/before-sending.ts';
 import { findPersons, labelPerson } from '../store/persons.ts';
+import { findRows, recordRow, type Written } from '../sheets/record-row.ts';
 import { beforePosting } from './before-posting.ts';
+import { tooLate } from './late.ts';
 import { beforeAnswering } from './before-answering.ts';
 import type { ClaimQueue } from './claim-queue.ts';
 import { callService, isRepeatable } from './call-service.ts';
@@ -26,17 +28,43 @@ export type Sent = Outcome | 'ask' | 'late' | { outdated: Outdated };
 
 /** Acts that are done in Playa's own tables, exactly once because the transaction is. */
 export function isLocal(effect: ClaimedEffect): boolean {
-  if (effect.action === 'find') return effect.input.what === 'person' || effect.input.what === 'post';
-  return effect.action === 'label' || effect.action === 'notify';
+  if (effect.action === 'find')
+    return effect.input.what === 'person' || effect.input.what === 'post' || isAtOwnSheet(effect);
+  return (
+    effect.action === 'label' || effect.action === 'notify' || (effect.action === 'record' && isAtOwnSheet(effect))
+  );
 }
 
-/** Carries out an act of Playa's own. */
-export async function performLocally(db: Queryable, effect: ClaimedEffect, now: number): Promise<Outcome> {
+/** No account leads to a sheet of Playa's own. */
+const isAtOwnSheet = ({ accountId, outletId }: ClaimedEffect) => accountId === null && outletId !== null;
+
+/** What came of an act of Playa's own. */
+export interface DoneLocally extends Outcome {
+  /** What was written into a row of a sheet, and how workflows are told once the run knows. */
+  written?: Pick<Written, 'wrote' | 'tell'>;
+}
+
+/** Carries out an act of Playa's own. @throws NetworkTrouble when a sheet, a column or a row is not there */
+export async function performLocally(
+  db: Queryable,
+  effect: ClaimedEffect,
+  { origin, now }: { origin: string; now: number },
+): Promise<DoneLocally> {
   const made = { remoteId: '', url: null, at: now };
-  const { brandId } = effect;
+  const { brandId, outletId, runId } = effect;
   switch (effect.action) {
     case 'label':
       return { ...made, remoteId: String(await labelPerson(db, brandId, effect.input, now)) };
+    case 'record': {
+      const { outcome, ...written } = await recordRow(db, effect.input, {
+        brandId,
+        outletId: outletId!,
+        runId,
+        origin,
+        now,
+      });
+      return { ...outcome, written };
+    }
     case 'notify': {
       const { to, text } = effect.input;
       const told = await addNotices(
@@ -48,6 +76,11 @@ export async function performLocally(db: Queryable, effect: ClaimedEffect, now: 
     }
     case 'find': {
       const { what, by, value } = effect.input;
+      if (what === 'row')
+        return {
+          ...made,
+          result: { rows: await findRows(db, effect.input, { brandId, outletId: outletId!, runId, origin, now }) },
+        };
       const rows =
         what === 'person'
           ? await findPersons(db, brandId, by, value, effect.input.network)
@@ -129,6 +162,8 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
     if (found) return found;
   }
   if (effect.action === 'publish') {
+    const late = await tooLate(services, effect);
+    if (late) return { outdated: late };
     const repeated = await beforePosting(services, desk.claims, effect, effect.input, outlet.name);
     if (repeated) return { outdated: repeated };
   }

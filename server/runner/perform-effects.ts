@@ -1,3 +1,4 @@
+import { withoutLate } from './late.ts';
 import { DEFAULT_RETRY, type RetryPolicy } from '@playa/core/engine/retry.ts';
 import { NetworkTrouble } from '../connectors/connector.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
@@ -66,7 +67,7 @@ export class Performer {
       const now = services.clock();
       const busy = this.#busy();
       const due = this.#fair(await effects.lockDueEffects(db, now, most, busy));
-      const allowed = await withinLimits(services, db, due, now);
+      const allowed = await withinLimits(services, db, await withoutLate(services, db, due, now), now);
       const taken = await effects.claimEffects(db, allowed, now, leaseOf(services));
       if (taken.claimed.length > 0) this.#options.probe?.('effect: claimed, not committed');
       return { ...taken, met: due.length };

@@ -3,7 +3,8 @@ import { actText, type ActName, type Outcome } from '@playa/core/model/acts.ts';
 import { sayAct } from '@playa/core/engine/slots.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { wellFormed } from '@playa/core/text/well-formed.ts';
-import { concernsAll, inTransaction } from '../db/database.ts';
+import { NetworkTrouble } from '../connectors/connector.ts';
+import { concernsAll, CouldNotBeStored, inSavepoint, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { markOk } from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
@@ -13,7 +14,7 @@ import { addOwnThings, type OwnThing } from '../store/own-things.ts';
 import { lockRuns } from '../store/runs.ts';
 import { noteAnswered } from './bring-up-to-date.ts';
 import { Batch, setRunAside } from './apply.ts';
-import { performLocally } from './perform-act.ts';
+import { performLocally, type DoneLocally } from './perform-act.ts';
 import type { Probe } from './probe.ts';
 import { Together } from './together.ts';
 import { holdUnreadable } from './take-runs.ts';
@@ -74,8 +75,12 @@ export class Recorder {
 
   async #together(entries: ToRecord[]): Promise<void> {
     try {
-      await recordAll(this.#services, entries, this.#probe);
-      for (const entry of entries) entry.settled();
+      const refused = await recordAll(this.#services, entries, this.#probe);
+      for (const entry of entries) {
+        const why = refused.get(entry);
+        if (why) entry.failed(why);
+        else entry.settled();
+      }
     } catch (error) {
       const [alone] = entries;
       if (entries.length === 1 && alone) {
@@ -94,16 +99,30 @@ export class Recorder {
   }
 }
 
-async function recordAll(services: Services, entries: readonly ToRecord[], probe?: Probe): Promise<void> {
-  await inTransaction(services.pool, async (db) => {
+/** @returns what could not be done in Playa's own tables, with why; nothing of it is kept */
+async function recordAll(
+  services: Services,
+  entries: readonly ToRecord[],
+  probe?: Probe,
+): Promise<Map<ToRecord, NetworkTrouble>> {
+  return inTransaction(services.pool, async (db) => {
+    const refused = new Map<ToRecord, NetworkTrouble>();
     const { runs, unreadable } = await lockRuns(db, [...new Set(entries.map(({ effect }) => effect.runId))]);
     const now = services.clock();
     for (const run of unreadable) await holdUnreadable(services, db, run, now);
-    const done: { effect: effects.ClaimedEffect; outcome: Outcome }[] = [];
-    for (const { effect, sent } of entries) {
+    const done: Done[] = [];
+    for (const entry of entries) {
+      const { effect, sent } = entry;
       // Whoever has lost the claim does nothing of Playa's own a second time.
       if (!sent && !(await effects.holdsClaim(db, effect))) continue;
-      done.push({ effect, outcome: sent ?? (await performLocally(db, effect, now)) });
+      try {
+        const { written, ...outcome } = sent ? { ...sent, written: undefined } : await doLocally(db, effect);
+        done.push({ effect, outcome, written });
+      } catch (error) {
+        const why = error instanceof CouldNotBeStored ? error.cause : error;
+        if (!(why instanceof NetworkTrouble)) throw error;
+        refused.set(entry, why);
+      }
     }
     // Without the lease somebody else settles it; but a late answer still tells the run what became of its post.
     await effects.endEffects(db, done);
@@ -113,7 +132,7 @@ async function recordAll(services: Services, entries: readonly ToRecord[], probe
     );
     await addOwnThings(
       db,
-      done.flatMap(({ effect, outcome }) => ownThing(effect, outcome)),
+      done.flatMap((each) => ownThing(each)),
       now,
     );
     const accounts = new Set(done.flatMap(({ effect }) => effect.accountId ?? []));
@@ -125,6 +144,8 @@ async function recordAll(services: Services, entries: readonly ToRecord[], probe
       if (run) await batch.takeOrHold(run, { type: 'done', key: effect.key, outcome }, logFault(services, run));
     }
     await batch.flush();
+    // Only now, so that a run which waits is not written over what it is told.
+    for (const { written } of done) await written?.tell();
     const answered = new Set(done.flatMap(({ effect }) => (effect.action === 'reply' ? [effect.runId] : [])));
     await noteAnswered(
       db,
@@ -132,7 +153,18 @@ async function recordAll(services: Services, entries: readonly ToRecord[], probe
       now,
     );
     probe?.('effect: recorded, not committed');
+    return refused;
+
+    function doLocally(within: Queryable, effect: effects.ClaimedEffect): Promise<DoneLocally> {
+      return inSavepoint(within, () => performLocally(within, effect, { origin: services.config.origin, now }));
+    }
   });
+}
+
+interface Done {
+  effect: effects.ClaimedEffect;
+  outcome: Outcome;
+  written: DoneLocally['written'];
 }
 
 function logEntry(effect: effects.ClaimedEffect, outcome: Outcome): NewLogEntry {
@@ -153,10 +185,10 @@ function logEntry(effect: effects.ClaimedEffect, outcome: Outcome): NewLogEntry 
 }
 
 /** What an act has left at its outlet, for knowing it again when it appears at a source. */
-function ownThing(effect: effects.ClaimedEffect, { remoteId, url }: Outcome): OwnThing[] {
+function ownThing({ effect, outcome: { remoteId, url }, written }: Done): OwnThing[] {
   const { brandId, workflowId, outletId } = effect;
   const made = { brandId, workflowId, outletId, remoteId };
-  if (effect.action === 'record') return [{ ...made, url: null, wrote: effect.input.values }];
+  if (effect.action === 'record') return [{ ...made, url: null, wrote: written?.wrote ?? effect.input.values }];
   if (effect.action === 'publish') return [{ ...made, url, wrote: null }];
   return effect.action === 'reply' ? [{ ...made, url: null, wrote: null }] : [];
 }

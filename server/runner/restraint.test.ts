@@ -157,7 +157,7 @@ describe('what appears while a workflow is paused', () => {
     const workflow = await live(house, newVideos(watch, [page], `{$title} ${name}`));
     await pauseByHand(house.services, house.lidos, workflow);
     for (const title of ['First', 'Second', 'Third']) await uploadNow(house, watch, `${title} during the pause`);
-    const missed = await missedWhilePaused(house.services.pool, await statusOf(workflow));
+    const missed = await missedWhilePaused(house.services.pool, await statusOf(workflow), house.clock.now);
     expect(missed.map((item) => item.fields.title)).toEqual(
       ['First', 'Second', 'Third'].map((title) => `${title} during the pause`),
     );

@@ -11,6 +11,7 @@ import { thinRuns } from '../store/run-changes.ts';
 import { inTransaction } from '../db/database.ts';
 import { readDeliveries } from '../watch/hooks.ts';
 import { Looker } from '../watch/look.ts';
+import { startTurning } from '../watch/turning.ts';
 import { renewSubscriptions } from '../watch/websub.ts';
 import { Performer } from './perform-effects.ts';
 import type { Probe } from './probe.ts';
@@ -38,6 +39,7 @@ export async function work(services: Services, stop: AbortSignal, options: Worke
   await Promise.all([
     repeat(services, stop, () => looker.round()),
     repeat(services, stop, () => readDeliveries(services)),
+    repeat(services, stop, () => startTurning(services)),
     repeat(services, stop, () => takeRuns(services, options.probe)),
     repeat(services, stop, () => performer.round()),
     repeat(services, stop, () => renewSubscriptions(services), 20_000),

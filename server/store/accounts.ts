@@ -56,7 +56,9 @@ export async function accountsOf(db: Queryable, brandId: number): Promise<Accoun
   ).map(read);
 }
 
-export async function accountBy(db: Queryable, brandId: number, id: number): Promise<Account | undefined> {
+/** @param id null where no account leads to something; then there is none */
+export async function accountBy(db: Queryable, brandId: number, id: number | null): Promise<Account | undefined> {
+  if (id === null) return undefined;
   return (await select<Row>(db, `SELECT ${COLUMNS} FROM accounts WHERE brand_id = ? AND id = ?`, [brandId, id])).map(
     read,
   )[0];

@@ -106,6 +106,22 @@ export async function doneEffects(db: Queryable, runId: number): Promise<DoneEff
   }));
 }
 
+/** When posts of some runs are planned to go out now, by key: somebody may have moved them since they were asked for. */
+export async function plannedTimes(
+  db: Queryable,
+  brandId: number,
+  runIds: readonly number[],
+): Promise<Map<string, number>> {
+  if (runIds.length === 0) return new Map();
+  const rows = await select<{ key: string; at: Date }>(
+    db,
+    `SELECT effect_key AS 'key', planned_at AS at FROM effects
+     WHERE brand_id = ? AND run_id IN (?) AND planned_at IS NOT NULL AND open_at IS NOT NULL`,
+    [brandId, runIds],
+  );
+  return new Map(rows.map((row) => [row.key, row.at.getTime()]));
+}
+
 /** Effects that will be tried again, by run, for saying when. */
 export async function retriesOf(
   db: Queryable,

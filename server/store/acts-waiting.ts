@@ -6,9 +6,10 @@ export async function resumeAccount(db: Queryable, brandId: number, accountId: n
   const done = await change(
     db,
     `UPDATE effects e JOIN workflows f ON f.id = e.workflow_id SET e.status = 'due',
-       e.due_at = IF(f.status = 'paused', NULL, ?), e.parked_due_at = IF(f.status = 'paused', ?, NULL)
+       e.due_at = IF(f.status = 'paused', NULL, GREATEST(?, COALESCE(e.planned_at, ?))),
+       e.parked_due_at = IF(f.status = 'paused', GREATEST(?, COALESCE(e.planned_at, ?)), NULL)
      WHERE e.brand_id = ? AND e.account_id = ? AND e.status = 'account'`,
-    [toTime(now), toTime(now), brandId, accountId],
+    [toTime(now), toTime(now), toTime(now), toTime(now), brandId, accountId],
   );
   return done.rows;
 }
@@ -38,7 +39,8 @@ export async function countSent(
     `SELECT SUM(e.created_at > ?) AS hour, COUNT(*) AS day FROM effects e JOIN runs r ON r.id = e.run_id
        JOIN workflows f ON f.id = e.workflow_id
      WHERE e.workflow_id = ? AND e.outlet_id = ? AND e.created_at > GREATEST(?, COALESCE(f.brake_from, ?))
-       AND e.action IN ('publish', 'reply', 'message', 'react') AND e.status <> 'cancelled' AND r.backfill = 0`,
+       AND e.action IN ('publish', 'reply', 'message', 'react') AND e.status <> 'cancelled' AND r.backfill = 0
+       AND (e.planned_at IS NULL OR e.planned_at <= TIMESTAMPADD(MINUTE, 1, e.created_at))`,
     [toTime(now - 3_600_000), workflowId, outletId, toTime(now - 86_400_000), toTime(0)],
   );
   return { hour: Number(row!.hour ?? 0), day: Number(row!.day) };

@@ -20,16 +20,19 @@ export type Did =
   | 'took'
   | 'edited'
   | 'deleted'
+  | 'restored'
   | 'made'
   | 'changed'
   | 'connected'
-  | 'disconnected';
+  | 'disconnected'
+  | 'moved a post'
+  | 'changed a timetable';
 
 /** Something that was done. Secrets are never among `was` and `became`. */
 export interface Deed {
   brandId: number;
   did: Did;
-  about: 'run' | 'workflow' | 'post' | 'snippet' | 'secret' | 'file' | 'account';
+  about: 'run' | 'workflow' | 'post' | 'snippet' | 'secret' | 'file' | 'account' | 'outlet' | 'sheet' | 'brand';
   id?: number | undefined;
   name?: string | undefined;
   was?: string | null | undefined;
@@ -50,7 +53,7 @@ export async function addAudit(db: Queryable, actor: Actor, deed: Deed, now: num
       deed.brandId,
       toTime(now),
       actor.kind,
-      idOf(actor),
+      actorId(actor),
       deed.did,
       deed.about,
       deed.id ?? null,
@@ -61,7 +64,8 @@ export async function addAudit(db: Queryable, actor: Actor, deed: Deed, now: num
   );
 }
 
-function idOf(actor: Actor): number | null {
+/** The number of whoever does something; null for Playa itself. */
+export function actorId(actor: Actor): number | null {
   switch (actor.kind) {
     case 'person':
       return actor.userId;

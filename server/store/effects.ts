@@ -19,6 +19,8 @@ export type ClaimedEffect = Act & {
   unsure: boolean;
   failures: number;
   firstSentAt: number | null;
+  /** When it was meant to go, where that was not at once. */
+  plannedAt: number | null;
   lease: string;
   /** When the claim is lost, milliseconds since 1970 UTC. */
   leaseUntil: number;
@@ -36,7 +38,8 @@ export interface UnreadableEffect {
   error: unknown;
 }
 
-interface Row {
+/** An act of the outbox that is due, as it is stored. */
+export interface DueEffect {
   id: number;
   effect_key: string;
   brand_id: number;
@@ -51,6 +54,7 @@ interface Row {
   unsure: number;
   failures: number;
   first_sent_at: Date | null;
+  planned_at: Date | null;
 }
 
 /** An act to be done. */
@@ -63,6 +67,10 @@ export type NewEffect = Act & {
   outletId: number | null;
   accountId: number | null;
   dueAt: number;
+  /** When it was meant to go, where that is not at once. */
+  plannedAt?: number | null;
+  /** The time of its outlet's timetable that it holds. */
+  slot?: number | null;
 };
 
 /**
@@ -78,7 +86,7 @@ export async function addEffects(
   if (effects.length === 0) return;
   await change(
     db,
-    `INSERT IGNORE INTO effects (effect_key, brand_id, workflow_id, run_id, step, outlet_id, account_id, action, input, status, due_at, parked_due_at, created_at) VALUES ?`,
+    `INSERT IGNORE INTO effects (effect_key, brand_id, workflow_id, run_id, step, outlet_id, account_id, action, input, status, due_at, parked_due_at, planned_at, slot_at, created_at) VALUES ?`,
     [
       effects.map((effect) => {
         const waits = paused.has(effect.workflowId);
@@ -95,11 +103,26 @@ export async function addEffects(
           'due',
           waits ? null : toTime(effect.dueAt),
           waits ? toTime(effect.dueAt) : null,
+          orNull(effect.plannedAt),
+          orNull(effect.slot),
           toTime(now),
         ];
       }),
     ],
   );
+  await checkStored(
+    db,
+    effects.filter((effect) => typeof effect.slot === 'number').map((effect) => effect.key),
+  );
+}
+
+const orNull = (moment: number | null | undefined): Date | null => (typeof moment === 'number' ? toTime(moment) : null);
+
+/** Whoever found its time taken would be left out in silence: that must never be. */
+async function checkStored(db: Queryable, keys: readonly string[]): Promise<void> {
+  if (keys.length === 0) return;
+  const [row] = await select<{ n: number }>(db, 'SELECT COUNT(*) AS n FROM effects WHERE effect_key IN (?)', [keys]);
+  if (Number(row!.n) < new Set(keys).size) throw new Error('A time that was taken has been given a second time.');
 }
 
 /** Accounts and workflows of which enough acts are on their way already. */
@@ -118,7 +141,7 @@ export async function lockDueEffects(
   now: number,
   most: number,
   busy: Busy = { accounts: [], workflows: [] },
-): Promise<Row[]> {
+): Promise<DueEffect[]> {
   const without =
     (busy.accounts.length ? ' AND (account_id IS NULL OR account_id NOT IN (?))' : '') +
     (busy.workflows.length ? ' AND (account_id IS NOT NULL OR workflow_id NOT IN (?))' : '');
@@ -139,7 +162,7 @@ export async function lockDueEffects(
 /** Claims locked acts for one worker. Where repeats would be seen, `markSending` follows before anything is sent. */
 export async function claimEffects(
   db: Queryable,
-  rows: readonly Row[],
+  rows: readonly DueEffect[],
   now: number,
   leaseMs: number,
 ): Promise<{ claimed: ClaimedEffect[]; unreadable: UnreadableEffect[] }> {
@@ -164,6 +187,7 @@ export async function claimEffects(
         accountId: row.account_id,
         failures: row.failures,
         firstSentAt: fromTimeOrNull(row.first_sent_at),
+        plannedAt: fromTimeOrNull(row.planned_at),
         leaseUntil: now + leaseMs,
       });
     } catch (error) {

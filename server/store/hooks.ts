@@ -291,3 +291,18 @@ export async function recentDeliveries(
 export async function forgetDeliveries(db: Queryable, before: number, most: number): Promise<void> {
   await change(db, 'DELETE FROM deliveries WHERE read_at < ? LIMIT ?', [toTime(before), most]);
 }
+
+/** What the bodies of a brand's hooks have taught, by watch. */
+export async function hookSchemas(db: Queryable, brandId: number): Promise<Map<number, JsonSchema>> {
+  const rows = await select<{ watchId: number; schema: string }>(
+    db,
+    'SELECT watch_id AS watchId, json_schema AS `schema` FROM hooks WHERE brand_id = ?',
+    [brandId],
+  );
+  return new Map(
+    rows.flatMap(({ watchId, schema }) => {
+      const read = jsonSchemaSchema.safeParse(JSON.parse(schema));
+      return read.success ? [[watchId, read.data] as const] : [];
+    }),
+  );
+}

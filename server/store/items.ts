@@ -92,6 +92,11 @@ export async function itemsById(db: Queryable, ids: readonly number[]): Promise<
   return new Map(rows.map((row) => [row.id, read(row)]));
 }
 
+/** Locks an item; undefined when it is gone for good, or another worker has it. */
+export async function lockItem(db: Queryable, id: number): Promise<StoredItem | undefined> {
+  return (await select<Row>(db, 'SELECT * FROM items WHERE id = ? FOR UPDATE SKIP LOCKED', [id])).map(read)[0];
+}
+
 /** Items as they were at a revision, by "id.revision". */
 export async function itemsAt(
   db: Queryable,
@@ -140,13 +145,16 @@ export async function reviseItem(db: Queryable, item: StoredItem, fields: Item['
   return item.revision + 1;
 }
 
-/** Items of a watch that runs are under way about, by identity. */
-export async function itemsUnderWay(db: Queryable, watchId: number): Promise<{ id: number; identity: string }[]> {
+/** Items of a watch that runs are under way about, or whose moment has yet to come. */
+export async function itemsAwaited(db: Queryable, watchId: number): Promise<{ id: number; identity: string }[]> {
   return select(
     db,
-    `SELECT DISTINCT i.id, i.identity FROM items i JOIN runs r ON r.item_id = i.id
-     WHERE i.watch_id = ? AND i.gone = 0 AND r.status IN ('new', 'waiting', 'held')`,
-    [watchId],
+    `SELECT i.id, i.identity FROM items i JOIN runs r ON r.item_id = i.id
+     WHERE i.watch_id = ? AND i.gone = 0 AND r.status IN ('new', 'waiting', 'held')
+     UNION
+     SELECT i.id, i.identity FROM readiness t JOIN items i ON i.id = t.item_id
+     WHERE t.watch_id = ? AND t.turns_at IS NOT NULL AND i.gone = 0`,
+    [watchId, watchId],
   );
 }
 

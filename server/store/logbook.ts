@@ -98,6 +98,40 @@ export async function logEntriesSince(
   return rows.map((row) => ({ ...row, at: fromTime(row.at), deleted: row.deleted === 1 }));
 }
 
+/** A post that went out, for the calendar. */
+export interface PostOut {
+  id: number;
+  runId: number;
+  workflowId: number;
+  workflow: string;
+  itemId: number;
+  outletId: number;
+  text: string;
+  url: string | null;
+  at: number;
+  deleted: boolean;
+}
+
+/** Posts that went out within a span of time (its end not included), oldest first. */
+export async function postsOut(
+  db: Queryable,
+  brandId: number,
+  from: number,
+  to: number,
+  most: number,
+): Promise<PostOut[]> {
+  const rows = await select<Omit<PostOut, 'at' | 'deleted'> & { at: Date; deleted: number }>(
+    db,
+    `SELECT l.id, l.run_id AS runId, l.workflow_id AS workflowId, f.name AS workflow, r.item_id AS itemId,
+       l.outlet_id AS outletId, l.text, l.url, l.at, l.deleted_at IS NOT NULL AS deleted
+     FROM logbook l JOIN workflows f ON f.id = l.workflow_id JOIN runs r ON r.id = l.run_id
+     WHERE l.brand_id = ? AND l.at >= ? AND l.at < ? AND l.action = 'publish' AND l.outlet_id IS NOT NULL
+     ORDER BY l.at, l.id LIMIT ?`,
+    [brandId, toTime(from), toTime(to), most],
+  );
+  return rows.map((row) => ({ ...row, at: fromTime(row.at), deleted: row.deleted === 1 }));
+}
+
 /** What a run has sent, by step: for saying what running it again would send a second time. */
 export async function sentByRun(
   db: Queryable,

@@ -7,7 +7,8 @@ import { bumpEpoch } from './people.ts';
 export interface Outlet {
   id: number;
   brandId: number;
-  accountId: number;
+  /** Null for a sheet of Playa's own. */
+  accountId: number | null;
   kind: OutletKind;
   remoteId: string;
   name: string;
@@ -25,7 +26,7 @@ export interface Outlet {
 interface Row {
   id: number;
   brand_id: number;
-  account_id: number;
+  account_id: number | null;
   kind: OutletKind;
   remote_id: string;
   name: string;
@@ -118,6 +119,43 @@ async function keepOutlet(db: Queryable, owner: Owner, outlet: Listed, byHand: b
       byHand,
     ],
   );
+}
+
+/** Adds an outlet of Playa's own, to which no account leads. Returns its number. */
+export async function addOwnOutlet(
+  db: Queryable,
+  brandId: number,
+  outlet: Pick<Listed, 'kind' | 'name' | 'address' | 'details'>,
+): Promise<number> {
+  const { id } = await change(
+    db,
+    `INSERT INTO outlets (brand_id, account_id, kind, remote_id, name, address, details) VALUES (?, NULL, ?, '', ?, ?, ?)`,
+    [brandId, outlet.kind, cutUnits(outlet.name, 200), outlet.address, JSON.stringify(outlet.details ?? {})],
+  );
+  await bumpEpoch(db, brandId);
+  return id;
+}
+
+/** Keeps what an outlet of Playa's own is called, and what is known of it; marks one as gone. */
+export async function reviseOwnOutlet(
+  db: Queryable,
+  brandId: number,
+  id: number,
+  outlet: Pick<Listed, 'name' | 'address' | 'details'> & { goneAt: number | null },
+): Promise<void> {
+  await change(
+    db,
+    'UPDATE outlets SET name = ?, address = ?, details = ?, gone_at = ? WHERE id = ? AND brand_id = ? AND account_id IS NULL',
+    [
+      cutUnits(outlet.name, 200),
+      outlet.address,
+      JSON.stringify(outlet.details ?? {}),
+      outlet.goneAt === null ? null : toTime(outlet.goneAt),
+      id,
+      brandId,
+    ],
+  );
+  await bumpEpoch(db, brandId);
 }
 
 /** The network's ids of an account's outlets that were added by address. */

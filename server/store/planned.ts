@@ -2,7 +2,7 @@
 // the states of runs.
 import type { PostAhead } from '@playa/core/engine/ahead.ts';
 import { actText, readAct } from '@playa/core/model/acts.ts';
-import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
+import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 type Placed = PostAhead & { place: number };
 const inOrder = (posts: readonly PostAhead[]): Placed[] => posts.map((post, place) => ({ ...post, place }));
@@ -59,12 +59,17 @@ export async function forgetEndedAhead(db: Queryable): Promise<void> {
 
 /** A post that is planned. */
 export interface PlannedPost {
-  runId: number;
+  /** Null when its run has yet to begin: its thing waits for a condition that turns true at that moment. */
+  runId: number | null;
   workflowId: number;
   workflow: string;
   itemId: number;
   step: string;
   outletId: number;
+  /** The act in the outbox, while nobody is sending it: it can be moved. */
+  effectId: number | null;
+  /** The time of the outlet's timetable that it holds. */
+  slot: number | null;
   /** When it goes, or the earliest moment it may; milliseconds since 1970 UTC. */
   at: number;
   /**
@@ -104,10 +109,13 @@ export async function plannedPosts(
   // Left out here, and not of what was found: else what is paused would take the place of what goes.
   const going = withPaused ? '' : " AND f.status <> 'paused'";
   const span = [brandId, toTime(from ?? FIRST), toTime(to ?? LAST), most];
-  const acts = await select<Omit<PlannedPost, 'at' | 'sure' | 'text'> & { at: Date; input: string }>(
+  const acts = await select<
+    Omit<PlannedPost, 'at' | 'sure' | 'text' | 'slot'> & { at: Date; slot: Date | null; input: string }
+  >(
     db,
     `SELECT e.run_id AS runId, e.workflow_id AS workflowId, f.name AS workflow, r.item_id AS itemId, e.step,
-       e.outlet_id AS outletId, e.open_at AS at, IF(f.status = 'paused', 'paused', e.status) AS state, e.input
+       e.outlet_id AS outletId, IF(e.status IN ('due', 'account') AND e.unsure = 0, e.id, NULL) AS effectId, e.slot_at AS slot,
+       COALESCE(IF(e.status = 'account', e.planned_at, NULL), e.open_at) AS at, IF(f.status = 'paused', 'paused', e.status) AS state, e.input
      FROM effects e JOIN workflows f ON f.id = e.workflow_id JOIN runs r ON r.id = e.run_id
      WHERE e.brand_id = ? AND e.open_at >= ? AND e.open_at < ? AND e.action = 'publish' AND e.outlet_id IS NOT NULL${going}
      ORDER BY e.open_at LIMIT ?`,
@@ -132,6 +140,22 @@ export async function plannedPosts(
          EXISTS (SELECT 1 FROM version_posts v WHERE v.workflow_id = r.workflow_id AND v.version = r.version),
          EXISTS (SELECT 1 FROM posts_ahead p WHERE p.run_id = r.id)))
      ORDER BY r.wakes_at LIMIT ?`,
+    span,
+  );
+  const turning = await select<
+    Omit<PlannedPost, 'at' | 'sure' | 'text' | 'state' | 'runId' | 'effectId' | 'slot'> & {
+      at: Date;
+      sure: number;
+      paused: number;
+    }
+  >(
+    db,
+    `SELECT t.workflow_id AS workflowId, f.name AS workflow, t.item_id AS itemId, v.step, v.outlet_id AS outletId,
+       t.turns_at AS at, v.sure, f.status = 'paused' AS paused
+     FROM readiness t JOIN workflows f ON f.id = t.workflow_id
+       JOIN version_posts v ON v.workflow_id = f.id AND v.version = f.live_version
+     WHERE t.brand_id = ? AND t.turns_at >= ? AND t.turns_at < ? AND t.holds = 0${going}
+     ORDER BY t.turns_at, v.place LIMIT ?`,
     span,
   );
   const waiting = runs.filter((run) => run.fresh !== 1).map((run) => run.id);
@@ -160,8 +184,9 @@ export async function plannedPosts(
   for (const post of ahead) add(`run ${post.runId}`, post);
   for (const post of fresh) add(`version ${post.workflowId}.${post.version}`, post);
   return [
-    ...acts.map(({ input, at, ...act }) => ({
+    ...acts.map(({ input, at, slot, ...act }) => ({
       ...act,
+      slot: fromTimeOrNull(slot),
       at: fromTime(at),
       sure: true,
       text: textOf(input),
@@ -171,6 +196,8 @@ export async function plannedPosts(
         ({ step, outletId, sure }): PlannedPost => ({
           ...run,
           runId: id,
+          effectId: null,
+          slot: null,
           step,
           outletId,
           at: fromTime(at),
@@ -180,7 +207,17 @@ export async function plannedPosts(
         }),
       ),
     ),
-  ].sort((a, b) => a.at - b.at || a.runId - b.runId);
+    ...turning.map(({ at, sure, paused, ...post }): PlannedPost => ({
+      ...post,
+      runId: null,
+      effectId: null,
+      slot: null,
+      at: fromTime(at),
+      state: paused === 1 ? 'paused' : 'ahead',
+      sure: sure === 1,
+      text: null,
+    })),
+  ].sort((a, b) => a.at - b.at || (a.runId ?? 0) - (b.runId ?? 0));
 }
 
 function textOf(input: string): string | null {

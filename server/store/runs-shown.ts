@@ -1,5 +1,6 @@
 // Runs as screens show them, and how many there are.
 import { select, type Queryable } from '../db/database.ts';
+import { itemsByIdentity } from './items.ts';
 import { type Run, type Row, read, UNREADABLE } from './runs.ts';
 
 /** A run for showing: one that cannot be read is shown without what it had come to. */
@@ -107,4 +108,37 @@ export async function runsPage(
   const more = rows.length > most && last !== undefined;
   const where = (status: string) => PARTS.findIndex((statuses) => (statuses as readonly string[]).includes(status));
   return { runs: shown.map(readForShow), next: more ? { part: where(last.status), before: last.id } : null };
+}
+
+/** A run that is about some thing, for showing beside it. */
+export interface RunAbout {
+  id: number;
+  workflowId: number;
+  workflow: string;
+  status: Run['status'];
+  dueAt: number | null;
+  changedAt: number;
+  trace: Run['trace'];
+}
+
+/** The runs about a thing of a source, newest first. */
+export async function runsAboutItem(
+  db: Queryable,
+  brandId: number,
+  watchId: number,
+  identity: string,
+  most: number,
+): Promise<RunAbout[]> {
+  const [item] = (await itemsByIdentity(db, watchId, [identity])).values();
+  if (!item) return [];
+  const rows = await select<Row & { workflow: string }>(
+    db,
+    `SELECT r.*, f.name AS workflow FROM runs r JOIN workflows f ON f.id = r.workflow_id
+     WHERE r.item_id = ? AND r.brand_id = ? ORDER BY r.id DESC LIMIT ?`,
+    [item.id, brandId, most],
+  );
+  return rows.map((row) => {
+    const { id, workflowId, status, dueAt, changedAt, trace } = readForShow(row);
+    return { id, workflowId, workflow: row.workflow, status, dueAt, changedAt, trace };
+  });
 }

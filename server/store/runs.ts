@@ -132,16 +132,20 @@ export interface NewRun {
   order?: string | null;
   /** Part of the past that a workflow begins with. */
   backfill?: boolean;
+  /** It ends before it begins, at this place of the sheet and for this reason. */
+  ended?: { place: string; why: string };
 }
 
 export const orderHash = (order: string): Buffer => createHash('sha256').update(order).digest();
 
 /** Starts a run, unless the workflow has already had one for this item. Returns whether it did. */
 export async function addRun(db: Queryable, run: NewRun): Promise<boolean> {
+  const state = run.ended ? 'stopped' : 'new';
+  const trace: Trace = run.ended ? { [run.ended.place]: { kind: 'stops', why: run.ended.why } } : {};
   const added = await change(
     db,
     `INSERT IGNORE INTO runs (uuid, brand_id, workflow_id, version, item_id, occurrence, item_revision, order_hash, backfill, status, trace, due_at, created_at, changed_at)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, 'new', '{}', ?, ?, ?)`,
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       randomUUID(),
       run.brandId,
@@ -152,14 +156,16 @@ export async function addRun(db: Queryable, run: NewRun): Promise<boolean> {
       run.itemRevision ?? 0,
       run.order ? orderHash(run.order) : null,
       run.backfill ?? false,
-      toTime(run.dueAt),
+      state,
+      JSON.stringify(trace),
+      run.ended ? null : toTime(run.dueAt),
       toTime(run.now),
       toTime(run.now),
     ],
   );
   if (added.rows === 0) return false;
   const { brandId, workflowId, now } = run;
-  await addCounts(db, [{ brandId, workflowId, what: 'run', state: 'new', outletId: null, at: now, n: 1 }]);
+  await addCounts(db, [{ brandId, workflowId, what: 'run', state, outletId: null, at: now, n: 1 }]);
   return true;
 }
 
@@ -285,4 +291,9 @@ export async function holdRun(db: Queryable, id: number, trouble: string, now: n
   ]);
   await addCounts(db, moved({ ...run, createdAt: fromTime(run.created) }, run.status, 'held'));
   await keepStuck(db, { ...run, id }, says, now);
+}
+
+/** The version that a run is on; 0 for a run that is gone. */
+export async function versionOfRun(db: Queryable, id: number): Promise<number> {
+  return (await select<{ version: number }>(db, 'SELECT version FROM runs WHERE id = ?', [id]))[0]?.version ?? 0;
 }

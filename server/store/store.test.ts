@@ -247,7 +247,7 @@ describe('watches', () => {
     expect(await watchBy(pool, other, watch)).toBeUndefined();
   });
   it('are looked at while a workflow listens, also one that is paused and will want to know what appeared', async () => {
-    await setSubscriptions(pool, lidos, workflow, [watch]);
+    await setSubscriptions(pool, lidos, workflow, [{ id: 's', watch }]);
     await addVersion(
       pool,
       { brandId: lidos, id: workflow },

@@ -1,6 +1,7 @@
 // Versions of workflows, and which sources their live ones watch.
 import { postsAhead } from '@playa/core/engine/ahead.ts';
 import { definitionSchema, type Definition } from '@playa/core/workflow/definition.ts';
+import type { Source } from '@playa/core/workflow/source.ts';
 import { change, select, toTime, type Queryable } from '../db/database.ts';
 import { keepVersionPosts } from './planned.ts';
 import { bumpEpoch } from './people.ts';
@@ -93,19 +94,20 @@ function parsed(text: string): unknown {
   }
 }
 
-/** The watches a live workflow listens to. */
+/** The watches a live workflow listens to, and what there starts it. */
 export async function setSubscriptions(
   db: Queryable,
   brandId: number,
   workflowId: number,
-  watchIds: readonly number[],
+  sources: readonly Source[],
 ): Promise<void> {
   await change(db, 'DELETE FROM subscriptions WHERE workflow_id = ? AND brand_id = ?', [workflowId, brandId]);
-  for (const watchId of watchIds) {
-    await change(db, 'INSERT INTO subscriptions (workflow_id, watch_id, brand_id) VALUES (?, ?, ?)', [
+  for (const { watch, trigger } of sources) {
+    await change(db, 'INSERT INTO subscriptions (workflow_id, watch_id, brand_id, starts) VALUES (?, ?, ?, ?)', [
       workflowId,
-      watchId,
+      watch,
       brandId,
+      trigger?.on ?? 'appears',
     ]);
   }
 }
@@ -123,7 +125,7 @@ export async function liveSubscribers(
   );
 }
 
-/** The brand's live workflows by the watches they listen to. */
+/** The brand's live workflows by the watches at which they take whatever appears. */
 export async function listenersByWatch(
   db: Queryable,
   brandId: number,
@@ -131,7 +133,7 @@ export async function listenersByWatch(
   const rows = await select<{ watch: number; id: number; name: string }>(
     db,
     `SELECT s.watch_id AS watch, f.id, f.name FROM workflows f JOIN subscriptions s ON s.workflow_id = f.id
-     WHERE f.brand_id = ? AND f.status = 'live' ORDER BY f.id`,
+     WHERE f.brand_id = ? AND f.status = 'live' AND s.starts = 'appears' ORDER BY f.id`,
     [brandId],
   );
   const listeners = new Map<number, { id: number; name: string }[]>();

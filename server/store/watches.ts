@@ -2,9 +2,9 @@ import { createHash } from 'node:crypto';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { z } from 'zod';
 import type { FieldNames } from '@playa/core/items/rename.ts';
-import { change, fromTimeOrNull, select, type Queryable } from '../db/database.ts';
+import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
-export type WatchKind = 'feed' | 'hook' | 'schedule' | 'network';
+export type WatchKind = 'feed' | 'hook' | 'schedule' | 'network' | 'sheet';
 
 export interface Watch {
   id: number;
@@ -140,13 +140,29 @@ export async function setWatchNames(db: Queryable, brandId: number, id: number, 
   await change(db, 'UPDATE watches SET names = ? WHERE brand_id = ? AND id = ?', [JSON.stringify(names), brandId, id]);
 }
 
-/** The outlet that a watch looks at with an account; null for feeds, hooks and schedules. */
+/** Gives a source another name. */
+export async function renameWatch(db: Queryable, brandId: number, id: number, name: string): Promise<void> {
+  await change(db, 'UPDATE watches SET name = ? WHERE brand_id = ? AND id = ?', [cutUnits(name, 200), brandId, id]);
+}
+
+/** Notes that everything a told source has is known from now on. */
+export async function noteFirstLook(db: Queryable, id: number, now: number): Promise<void> {
+  await change(db, 'UPDATE watches SET first_look_at = ?, last_look_at = ?, last_ok_at = ? WHERE id = ?', [
+    toTime(now),
+    toTime(now),
+    toTime(now),
+    id,
+  ]);
+}
+
+/** The outlet that a watch looks at with an account, or the sheet of Playa's own; null for feeds, hooks and schedules. */
 export async function outletOfWatch(db: Queryable, id: number): Promise<number | null> {
   const [row] = await select<{ id: number }>(
     db,
     `SELECT o.id FROM watches w JOIN outlets o ON o.account_id = w.account_id AND o.remote_id = JSON_VALUE(w.params, '$.outlet')
-     WHERE w.id = ?`,
-    [id],
+     WHERE w.id = ?
+     UNION ALL SELECT outlet_id FROM sheets WHERE watch_id = ?`,
+    [id, id],
   );
   return row?.id ?? null;
 }
@@ -154,4 +170,10 @@ export async function outletOfWatch(db: Queryable, id: number): Promise<number |
 /** The watches that an account is asked for. */
 export async function watchesOfAccount(db: Queryable, accountId: number): Promise<Watch[]> {
   return (await select<Row>(db, 'SELECT * FROM watches WHERE account_id = ?', [accountId])).map(read);
+}
+
+/** Locks watches, so that nothing that appears there is stored meanwhile. In one order, whoever asks. */
+export async function lockWatches(db: Queryable, brandId: number, ids: readonly number[]): Promise<void> {
+  if (ids.length > 0)
+    await select(db, 'SELECT id FROM watches WHERE brand_id = ? AND id IN (?) ORDER BY id FOR UPDATE', [brandId, ids]);
 }

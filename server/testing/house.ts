@@ -22,6 +22,7 @@ import { keepWatch } from '../store/watches.ts';
 import { findSource } from '../watch/find-source.ts';
 import { readDeliveries } from '../watch/hooks.ts';
 import { lookNow } from '../watch/look.ts';
+import { startTurning } from '../watch/turning.ts';
 
 /** By how much the clocks of these tests are ahead of the machine's: `npm test` sets the hour. */
 const AHEAD = Number(process.env.PLAYA_TEST_AHEAD ?? 0);
@@ -85,7 +86,8 @@ async function startLagoon(port: number, env: Record<string, string>): Promise<C
     env: { ...process.env, ...env },
     stdio: ['ignore', 'ignore', 'inherit'],
   });
-  for (let tries = 0; tries < 300; tries++) {
+  // A busy machine takes its time to start a program.
+  for (let tries = 0; tries < 1200; tries++) {
     try {
       if ((await fetch(`http://127.0.0.1:${port}/style.css`)).ok) return child;
     } catch {
@@ -253,7 +255,10 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
     },
     async settle(options = {}) {
       while (
-        (await readDeliveries(services)) + (await takeRuns(services)) + (await performEffects(services, options)) >
+        (await readDeliveries(services)) +
+          (await startTurning(services)) +
+          (await takeRuns(services)) +
+          (await performEffects(services, options)) >
         0
       );
     },

@@ -45,11 +45,12 @@ export class Visitor {
     this.cookie = [...kept].map(([name, value]) => `${name}=${value}`).join('; ');
     const set = sets.find((each) => each.startsWith('playa_session='));
     const text = await answer.text();
+    const isJson = /[/+]json\b/.test(answer.headers.get('content-type') ?? '');
     return {
       status: answer.status,
       headers: answer.headers,
       set: set ?? '',
-      body: (text ? JSON.parse(text) : undefined) as Answer,
+      body: (text && isJson ? JSON.parse(text) : undefined) as Answer,
     };
   }
   async signIn(email: string, password = PASSWORD) {

@@ -2,20 +2,17 @@
 import { boundedItems } from '@playa/core/items/bounded.ts';
 import { differingFields } from '@playa/core/items/differing.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
-import { fieldText, readField } from '@playa/core/items/read-field.ts';
+import { fieldText } from '@playa/core/items/read-field.ts';
 import { withNames, type FieldNames } from '@playa/core/items/rename.ts';
-import type { Definition } from '@playa/core/workflow/definition.ts';
-import { isTooOld, orderOf } from '@playa/core/workflow/settings.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { CouldNotBeStored, inSavepoint, type Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
-import { addItems, itemsByIdentity, itemsUnderWay, reviseItem, setGone } from '../store/items.ts';
-import { addRun } from '../store/runs.ts';
+import { addItems, itemsByIdentity, itemsAwaited, reviseItem, setGone } from '../store/items.ts';
 import { markChanged } from '../store/run-changes.ts';
-import { isNewsTo, ownAmong } from '../store/own-things.ts';
+import { ownAmong } from '../store/own-things.ts';
 import { setAside } from '../store/set-aside.ts';
 import { outletOfWatch } from '../store/watches.ts';
-import { definitionOf, liveSubscribers } from '../store/versions.ts';
+import { listenersTo, Starting } from './starting.ts';
 
 export interface Arrivals {
   /** Known from now on, but starting nothing. Oldest first. */
@@ -51,58 +48,28 @@ export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arriv
     stored.refused.push(...within.refused);
     return within.items;
   };
-  for (const item of taken(arrivals.past)) await storeEach(db, watch, { ...item, past: true }, now, stored);
+  const past = taken(arrivals.past);
   const fresh = taken(arrivals.fresh);
   const again = taken(arrivals.again);
-  if (fresh.length > 0 || again.length > 0) {
-    const subscribers = await liveSubscribers(db, watch.id);
-    const definitions = new Map<number, Definition | undefined>();
-    for (const { workflowId, version } of subscribers)
-      definitions.set(workflowId, await readableDefinition(db, watch.brandId, workflowId, version));
+  if (past.length + fresh.length + again.length > 0) {
+    const starting = new Starting(db, watch, await listenersTo(db, watch.brandId, watch.id), now);
+    for (const item of past)
+      await storeEach(db, watch, { ...item, past: true }, now, stored, (id) => starting.past(item, id));
     const own = fresh.length > 0 ? await ownAmong(db, watch.brandId, await outletOfWatch(db, watch.id), fresh) : null;
     for (const item of fresh) {
       const mine = own?.get(item.identity);
-      const id = await storeEach(
-        db,
-        watch,
-        { ...item, past: false, own: mine?.wrote === null },
-        now,
-        stored,
-        async (itemId) => {
-          for (const { workflowId, version } of subscribers) {
-            // What Playa itself has published comes back here, and would set off itself.
-            if (mine && !isNewsTo(mine, workflowId) && definitions.get(workflowId)?.settings?.own !== 'start') continue;
-            if (isTooOld(definitions.get(workflowId)?.settings, item.publishedAt, now)) continue;
-            const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
-            await addRun(db, { brandId: watch.brandId, workflowId, version, itemId, dueAt: now, now, order });
-          }
-        },
-      );
+      const kept = { ...item, past: false, own: mine?.wrote === null };
+      const id = await storeEach(db, watch, kept, now, stored, (number) => starting.appeared(item, number, mine));
       if (id !== undefined) stored.ids.push(id);
     }
     if (stored.ids.length > 0) await noteChange(db, watch.brandId, 'items', watch.id, now);
-    if (again.length > 0) await noteChanges(db, watch, again, subscribers, definitions, now, stored);
+    if (again.length > 0) await noteChanges(db, watch, again, starting, now, stored);
   }
   for (const { identity, why } of stored.refused) {
     const { brandId, id: watchId } = watch;
     await setAside(db, { brandId, kind: 'item', once: `${watchId}.${identity}`, watchId, what: identity, why }, now);
   }
   return stored;
-}
-
-/** A version that cannot be read keeps no other from its items; its own runs wait for a person. */
-async function readableDefinition(
-  db: Queryable,
-  brandId: number,
-  workflowId: number,
-  version: number,
-): Promise<Definition | undefined> {
-  try {
-    return await definitionOf(db, brandId, workflowId, version);
-  } catch (error) {
-    if ((error as { sqlState?: string }).sqlState) throw error;
-    return undefined;
-  }
 }
 
 /**
@@ -157,8 +124,7 @@ async function noteChanges(
   db: Queryable,
   watch: Owner,
   again: readonly Item[],
-  subscribers: readonly { workflowId: number; version: number }[],
-  definitions: ReadonlyMap<number, Definition | undefined>,
+  starting: Starting,
   now: number,
   stored: Stored,
 ): Promise<void> {
@@ -177,24 +143,7 @@ async function noteChanges(
       const revision = await reviseItem(db, known, item.fields);
       const told = await markChanged(db, known.id, now);
       const news = await withoutOwn(db, watch, known, item.fields);
-      for (const { workflowId, version } of subscribers) {
-        const settings = definitions.get(workflowId)?.settings;
-        if (!settings?.onChange) continue;
-        if (!differs(known.fields, settings.own === 'start' ? item.fields : news, settings.onChange)) continue;
-        if (told.has(workflowId) && (settings.whileOpen ?? 'update') === 'update') continue;
-        const order = orderOf(definitions.get(workflowId)?.settings, item.fields);
-        await addRun(db, {
-          brandId: watch.brandId,
-          workflowId,
-          version,
-          itemId: known.id,
-          itemRevision: revision,
-          occurrence: revision,
-          dueAt: now,
-          now,
-          order,
-        });
-      }
+      await starting.changed(known, { id: known.id, revision, fields: item.fields }, news, told);
       await noteChange(db, watch.brandId, 'items', watch.id, now);
     });
   }
@@ -218,15 +167,21 @@ export async function noteGone(
   here: ReadonlySet<string>,
   now: number,
 ): Promise<void> {
-  for (const { id, identity } of await itemsUnderWay(db, watch.id)) {
-    if (here.has(identity) || !(await setGone(db, id, true))) continue;
+  const awaited = await itemsAwaited(db, watch.id);
+  const missing = awaited.filter(({ identity }) => !here.has(identity));
+  await setItemsGone(db, watch, missing, now);
+}
+
+/** The same where it is known which ones they are. */
+export async function setItemsGone(
+  db: Queryable,
+  watch: Pick<Owner, 'id' | 'brandId'>,
+  items: readonly { id: number }[],
+  now: number,
+): Promise<void> {
+  for (const { id } of items) {
+    if (!(await setGone(db, id, true))) continue;
     await markChanged(db, id, now);
     await noteChange(db, watch.brandId, 'items', watch.id, now);
   }
-}
-
-function differs(before: Fields, after: Fields, paths: readonly string[]): boolean {
-  return paths.some(
-    (path) => JSON.stringify(readField(before, path) ?? null) !== JSON.stringify(readField(after, path) ?? null),
-  );
 }

@@ -4,6 +4,7 @@ import { NetworkTrouble } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, accountsOf } from '../store/accounts.ts';
 import { outletBy, outletsOf } from '../store/outlets.ts';
+import { sheetOfOutlet } from '../store/sheets.ts';
 import { keepSource } from './kinds/keep.ts';
 import { networkKind } from './kinds/network.ts';
 
@@ -28,6 +29,19 @@ export async function watchableOutlets(services: Services, brandId: number): Pro
     outletsOf(services.pool, brandId),
   ]);
   return outlets.flatMap((outlet) => {
+    if (outlet.accountId === null)
+      return outlet.gone
+        ? []
+        : [
+            {
+              outlet: outlet.id,
+              name: outlet.name,
+              accountName: 'sheets of Playa',
+              what: 'rows',
+              things: 'rows',
+              told: true,
+            },
+          ];
     const account = accounts.find((each) => each.id === outlet.accountId);
     if (!account || account.status !== 'ok' || outlet.gone) return [];
     return Object.entries(services.connectors[account.kind].watches ?? {}).flatMap(([what, watchable]) =>
@@ -59,6 +73,11 @@ export async function watchOutlet(
   what: string,
 ): Promise<number> {
   const outlet = await outletBy(services.pool, brandId, outletId);
+  if (outlet?.accountId === null && !outlet.gone && what === 'rows') {
+    // A sheet of Playa's own has its source from the beginning.
+    const sheet = await sheetOfOutlet(services.pool, brandId, outlet.id);
+    if (sheet) return sheet.watchId;
+  }
   const account = outlet && (await accountBy(services.pool, brandId, outlet.accountId));
   const watchable = account && services.connectors[account.kind].watches?.[what];
   if (!outlet || outlet.gone || !watchable || watchable.outlet !== outlet.kind)

@@ -13,7 +13,7 @@ import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { CannotChange, deletePost, editPost } from './change-post.ts';
 import { changesBy, usingSnippet } from './snippets.ts';
-import { usesOf } from './uses.ts';
+import { usesOf } from '../world/uses.ts';
 
 // What captions need of the server: snippets, own words, formatting at real networks, editing afterwards, pictures.
 let house: House;

@@ -10,13 +10,16 @@ import { type StoredItem } from '../store/items.ts';
 import { itemsOf } from '../store/items-shown.ts';
 import { parkRuns, unparkRuns } from '../store/run-times.ts';
 import { scheduleWatches } from '../store/watch-times.ts';
-import { watchBy } from '../store/watches.ts';
+import { lockWatches, watchBy } from '../store/watches.ts';
 import { addVersion, definitionOf, setSubscriptions } from '../store/versions.ts';
 import { setStatus } from '../store/workflow-state.ts';
 import * as workflows from '../store/workflows.ts';
 import { lookNow } from '../watch/look.ts';
 import { LookTrouble } from '../watch/fetch-feed.ts';
+import { forgetReadiness } from '../store/readiness.ts';
+import { readable } from '../watch/starting.ts';
 import { liveBeside } from './beside.ts';
+import { beginWaiting, noteReady } from './readiness.ts';
 import { missedWhilePaused, momentOf, takeItems, withoutAnswered } from './taking.ts';
 import { worldOf } from '../world/world.ts';
 
@@ -72,11 +75,20 @@ export async function goLive(
 
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
+    // Nothing appears there meanwhile that this workflow would not know of.
+    await lockWatches(db, brandId, watchIds);
     const workflow = await workflows.workflowBy(db, brandId, workflowId, true);
     if (!workflow) throw new NotReady(['The workflow is gone.']);
     if (workflow.draftRevision !== request.revision) throw new NotReady([CHANGED]);
+    const old =
+      workflow.status === 'live' && workflow.liveVersion !== null
+        ? await readable(db, brandId, workflowId, workflow.liveVersion)
+        : undefined;
+    // What came in a pause and is not asked about has had its turn.
+    if (!old) await forgetReadiness(db, workflowId);
     const version = await addVersion(db, workflow, workflow.draft, request.userId, now);
-    await setSubscriptions(db, brandId, workflowId, watchIds);
+    await setSubscriptions(db, brandId, workflowId, workflow.draft.sources);
+    await beginWaiting(db, { brandId, workflowId }, { before: old, after: workflow.draft }, now);
     await setStatus(db, brandId, workflowId, 'live', now);
     await settlePauseNotices(db, brandId, workflowId, now);
     await scheduleWatches(db, brandId, now);
@@ -165,12 +177,13 @@ export async function resume(
     const workflow = await workflows.workflowBy(db, brandId, workflowId, true);
     if (workflow?.status !== 'paused') return null;
     const now = services.clock();
-    const missed = await missedWhilePaused(db, workflow);
+    const missed = await missedWhilePaused(db, workflow, now);
     await setStatus(db, brandId, workflowId, 'live', now);
     await settlePauseNotices(db, brandId, workflowId, now);
     await unpark(db, brandId, workflowId);
     await scheduleWatches(db, brandId, now);
     const taken = await takeItems(db, workflow, definition, chosenOf(missed, taking), taking.every, now);
+    await noteReady(db, { brandId, workflowId }, definition, missed, now);
     const became = taken > 0 ? `took ${taken} from the pause` : null;
     await addAudit(db, services.actor, { brandId, did: 'let go on', about: 'workflow', id: workflowId, became }, now);
     await noteChange(db, brandId, 'workflows', workflowId, now);

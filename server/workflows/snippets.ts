@@ -7,7 +7,7 @@ import { stepsUsing } from '@playa/core/workflow/snippets.ts';
 import type { World } from '@playa/core/model/world.ts';
 import type { Queryable } from '../db/database.ts';
 import { itemsOf } from '../store/items-shown.ts';
-import { workflowsUsing } from './uses.ts';
+import { workflowsUsing } from '../world/uses.ts';
 import { worldOf } from '../world/world.ts';
 
 /** The steps in which a snippet is used. */

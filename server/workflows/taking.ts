@@ -2,13 +2,16 @@
 // and what no workflow took.
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { orderOf } from '@playa/core/workflow/settings.ts';
+import { triggerAt } from '@playa/core/workflow/source.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import type { Queryable } from '../db/database.ts';
 import { itemsNotTaken, type StoredItem } from '../store/items.ts';
+import { doneAbout } from '../store/readiness.ts';
 import { addRun } from '../store/runs.ts';
 import { itemsBeingAnswered } from '../store/runs-shown.ts';
 import { definitionOf } from '../store/versions.ts';
 import { type Workflow } from '../store/workflows.ts';
+import { readySince, startsAtOnce } from './readiness.ts';
 
 /** When a thing counts as having appeared. */
 export const momentOf = (item: StoredItem): number => item.publishedAt ?? item.seenAt;
@@ -34,24 +37,32 @@ export async function takeItems(
   for (const item of items) {
     const dueAt = now + begun * every * 60_000;
     const order = orderOf(definition?.settings, item.fields);
-    const about = { itemId: item.id, itemRevision: item.revision };
-    const run = { brandId, workflowId, version: liveVersion, ...about, dueAt, now, order };
+    // What is waited for may have been so before.
+    const again = triggerAt(definition?.sources, item.watchId).on === 'becomes';
+    const about = again ? await doneAbout(db, workflowId, item.id) : { occurrence: 0, open: false };
+    if (about.open) continue;
+    const of = { itemId: item.id, itemRevision: item.revision, occurrence: about.occurrence };
+    const run = { brandId, workflowId, version: liveVersion, ...of, dueAt, now, order };
     if (await addRun(db, { ...run, backfill: true })) begun++;
   }
   return begun;
 }
 
-/** What appeared while a workflow was paused and it has not had, oldest first. Playa's own posts are left out. */
+/** What appeared, or became so, while a workflow was paused and it has not had, oldest first. Playa's own posts are left out. */
 export async function missedWhilePaused(
   db: Queryable,
   workflow: Owner & Pick<Workflow, 'pausedAt'>,
+  now: number,
 ): Promise<StoredItem[]> {
-  if (workflow.liveVersion === null || workflow.pausedAt === null) return [];
-  const definition = await definitionOf(db, workflow.brandId, workflow.id, workflow.liveVersion);
-  const watches = definition?.sources.flatMap(({ watch }) => watch ?? []) ?? [];
+  const { brandId, id: workflowId, liveVersion, pausedAt } = workflow;
+  if (liveVersion === null || pausedAt === null) return [];
+  const definition = await definitionOf(db, brandId, workflowId, liveVersion);
   const own = definition?.settings?.own === 'start';
-  const items = await itemsNotTaken(db, workflow.brandId, workflow.id, watches, workflow.pausedAt);
-  return items.filter((item) => own || !item.own);
+  const items = [
+    ...(await itemsNotTaken(db, brandId, workflowId, startsAtOnce(definition), pausedAt)),
+    ...(await readySince(db, { brandId, workflowId }, definition, now)),
+  ];
+  return items.filter((item) => own || !item.own).sort((a, b) => a.seenAt - b.seenAt || a.id - b.id);
 }
 
 /** Things of the past without those that are answered already, or about to be, where a workflow would answer them. */

@@ -11,9 +11,13 @@ import type { Connector } from '../connectors/connector.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { brandById, membersOf } from '../store/people.ts';
 import type { Services } from '../base/services.ts';
+import { hookSchemas } from '../store/hooks.ts';
 import { secretNames } from '../store/secrets.ts';
+import { timetablesOf } from '../store/timetables.ts';
+import { columnsByWatch } from '../store/sheets.ts';
 import { snippetsOf } from '../store/snippets.ts';
 import { watchesOf, type Watch } from '../store/watches.ts';
+import { watchShape } from './watch-shape.ts';
 
 /**
  * What a brand's definitions refer to, as it is now.
@@ -25,16 +29,20 @@ export async function worldOf(
   brandId: number,
   connectors: Services['connectors'] = CONNECTORS,
 ): Promise<World> {
-  const [brand, outlets, accounts, watches, members, secrets, snippets, files] = await Promise.all([
-    brandById(db, brandId),
-    outletsOf(db, brandId),
-    accountsOf(db, brandId),
-    watchesOf(db, brandId),
-    membersOf(db, brandId),
-    secretNames(db, brandId),
-    snippetsOf(db, brandId),
-    filesOf(db, brandId),
-  ]);
+  const [brand, outlets, accounts, watches, members, secrets, snippets, files, learned, timetables, sheets] =
+    await Promise.all([
+      brandById(db, brandId),
+      outletsOf(db, brandId),
+      accountsOf(db, brandId),
+      watchesOf(db, brandId),
+      membersOf(db, brandId),
+      secretNames(db, brandId),
+      snippetsOf(db, brandId),
+      filesOf(db, brandId),
+      hookSchemas(db, brandId),
+      timetablesOf(db, brandId),
+      columnsByWatch(db, brandId),
+    ]);
   const status = new Map(accounts.map((account) => [account.id, account]));
   return {
     timeZone: brand?.timeZone ?? 'UTC',
@@ -46,13 +54,20 @@ export async function worldOf(
     outlets: new Map(
       outlets.map((outlet) => {
         const name = distinctName(outlet, outlets);
-        const account = status.get(outlet.accountId);
+        const account = outlet.accountId === null ? undefined : status.get(outlet.accountId);
         const entry: WorldOutlet = { id: outlet.id, kind: outlet.kind, name, accountId: outlet.accountId };
+        if (outlet.accountId === null) entry.acts = SHEET_ACTS;
         if (account) entry.acts = Object.keys(connectors[account.kind].acts) as ActName[];
-        if (outlet.gone) entry.trouble = `${outlet.name} is no longer listed by its network.`;
+        if (outlet.gone)
+          entry.trouble =
+            outlet.accountId === null
+              ? `The sheet ${outlet.name} was deleted.`
+              : `${outlet.name} is no longer listed by its network.`;
         else if (outlet.trouble) entry.trouble = `${outlet.name}: ${outlet.trouble} ${outlet.remedy ?? ''}`.trim();
         if (Object.keys(outlet.details).length > 0) entry.details = outlet.details;
-        if (!outlet.gone && account?.status !== 'ok')
+        const kept = timetables.get(outlet.id);
+        if (kept) entry.timetable = kept.timetable;
+        if (!outlet.gone && outlet.accountId !== null && account?.status !== 'ok')
           entry.trouble = `The account for ${outlet.name} has to be connected again.`;
         return [outlet.id, entry];
       }),
@@ -62,10 +77,15 @@ export async function worldOf(
         const seen = watch.kind === 'network' ? networkParams.safeParse(watch.params).data : undefined;
         const outlet = seen && outlets.find((each) => each.accountId === seen.account && each.remoteId === seen.outlet);
         const entry: WorldWatch = { id: watch.id, name: watch.name, things: watch.things };
+        const sheet = sheets.get(watch.id);
+        if (sheet) Object.assign(entry, { outlet: sheet.outletId, internal: true, shows: [sheet.outletId] });
         if (outlet) entry.outlet = outlet.id;
-        const seenBy = outlet && status.get(outlet.accountId);
+        const seenBy = outlet && status.get(outlet.accountId ?? 0);
         if (seen && seenBy && connectors[seenBy.kind].watches?.[seen.what]?.internal) entry.internal = true;
-        const kind = outlet && status.get(outlet.accountId)?.kind;
+        const kind = seenBy?.kind;
+        const of =
+          seen && seenBy ? { watchable: connectors[seenBy.kind].watches?.[seen.what], details: outlet?.details } : {};
+        entry.shape = watchShape(watch, { ...of, learned: learned.get(watch.id), columns: sheet?.columns });
         const shows = outletsShown(watch, outlet, kind && connectors[kind], outlets);
         if (shows.length > 0) entry.shows = shows;
         return [watch.id, entry];
@@ -73,6 +93,9 @@ export async function worldOf(
     ),
   };
 }
+
+/** What workflows do at a sheet of Playa's own. */
+const SHEET_ACTS: readonly ActName[] = ['record', 'find'];
 
 /** Outlets whose posts or rows appear at a source: the one that is watched, or the one whose feed it is. */
 function outletsShown(

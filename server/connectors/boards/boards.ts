@@ -1,3 +1,4 @@
+import { LINK, LONG_TEXT, MOMENT, object, PICTURE, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { call, cannot, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import { NetworkTrouble, type Connector, type RemoteOutlet, type Session } from '../connector.ts';
@@ -126,13 +127,13 @@ export const boards: Connector = {
       things: 'pictures',
       shows: ['publish'],
       outlet: 'board',
-      sample: {
-        title: 'A lesson',
-        description: 'How to float',
-        link: 'https://films.example/1',
-        picture: { url: 'https://films.example/1.jpg' },
-        published: '2026-11-01T09:00:00Z',
-        id: '1',
+      shape: {
+        title: TEXT,
+        description: LONG_TEXT,
+        link: LINK,
+        picture: object({ url: PICTURE }),
+        published: MOMENT,
+        id: TEXT,
       },
       read: (session, outlet, seen) =>
         pagesBack<string>(seen, async (cursor) => {

@@ -1,3 +1,4 @@
+import { choice, LINK, LONG_TEXT, MOMENT, object, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { call, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import type { Connector } from '../connector.ts';
@@ -51,16 +52,17 @@ export const bookings: Connector = {
       things: 'bookings',
       internal: true,
       outlet: 'classes',
-      sample: {
-        class: 'Sunrise swim',
-        where: 'Gannet Point Pool',
-        status: 'active',
-        person: { name: 'Ana Prata', email: 'ana.prata@visitors.example' },
-        starts: '2026-11-12T07:00:00Z',
-        note: '',
-        published: '2026-11-01T09:00:00Z',
-        link: 'https://bookings.example/e/1',
-        id: '1',
+      shape: {
+        class: TEXT,
+        where: TEXT,
+        status: choice('active', 'cancelled'),
+        person: object({ name: TEXT, email: TEXT }),
+        starts: MOMENT,
+        ends: MOMENT,
+        note: LONG_TEXT,
+        published: MOMENT,
+        link: LINK,
+        id: TEXT,
       },
       // Old ones change too, so all that is within reach is read each time.
       read: (session, outlet) =>

@@ -1,5 +1,6 @@
 // The worked example of docs/adding-a-network.md: a network of business pages with an interface of its own, signed into
 // with a key. It is not among CONNECTORS; its test keeps it compiling and working.
+import { LINK, LONG_TEXT, MOMENT, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { call, cannot, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import type { Connector } from '../connector.ts';
@@ -54,7 +55,7 @@ export const noticeboard: Connector = {
     notices: {
       things: 'notices',
       outlet: 'page',
-      sample: { text: 'Lost: a towel', link: 'https://boards.example/n/1', published: '2026-11-01T09:00:00Z', id: '1' },
+      shape: { text: LONG_TEXT, link: LINK, published: MOMENT, id: TEXT },
       // Newest first, page by page, until something known comes up.
       read: (session, board, seen) =>
         pagesBack<string>(seen, async (cursor) => {

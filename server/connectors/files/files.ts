@@ -1,3 +1,4 @@
+import { LINK, MOMENT, NUMBER, object, PICTURE, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { call, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import { NetworkTrouble, type Connector } from '../connector.ts';
@@ -60,13 +61,14 @@ export const files: Connector = {
       things: 'files',
       internal: true,
       outlet: 'folder',
-      sample: {
-        name: 'Sunrise swim.jpg',
-        link: 'https://files.example/1/Sunrise%20swim.jpg',
-        type: 'image/jpeg',
-        picture: { url: 'https://files.example/1/Sunrise%20swim.jpg' },
-        published: '2026-11-01T09:00:00Z',
-        id: 'file:1',
+      shape: {
+        name: TEXT,
+        link: LINK,
+        type: TEXT,
+        size: NUMBER,
+        picture: object({ url: PICTURE }),
+        published: MOMENT,
+        id: TEXT,
       },
       read: (session, folder, seen) =>
         pagesBack<string>(seen, async () => {

@@ -1,3 +1,4 @@
+import { LINK, LONG_TEXT, MOMENT, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { call, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import { NetworkTrouble, type Connector } from '../connector.ts';
@@ -56,16 +57,16 @@ export const helpdesk: Connector = {
       things: 'records',
       internal: true,
       outlet: 'queue',
-      sample: {
-        number: 'REC0000001',
-        summary: 'Steps closed after the storm',
-        details: 'Two stones are loose.',
-        place: 'Gannet Point Pool',
-        priority: 'major',
-        status: 'open',
-        link: 'https://helpdesk.example/r/REC0000001',
-        published: '2026-11-01T09:00:00Z',
-        id: 'REC0000001',
+      shape: {
+        number: TEXT,
+        summary: TEXT,
+        details: LONG_TEXT,
+        place: TEXT,
+        priority: TEXT,
+        status: TEXT,
+        link: LINK,
+        published: MOMENT,
+        id: TEXT,
       },
       read: (session, queue, seen) =>
         pagesBack<number>(seen, async (cursor) => {

@@ -1,3 +1,4 @@
+import { LINK, LONG_TEXT, MOMENT, NUMBER, PERSON, TEXT, YES_NO } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { call, cannot, jsonBody, orGone, pagesBack, webAddress, type CallOptions } from '../answers.ts';
 import type { Connector } from '../connector.ts';
@@ -54,15 +55,15 @@ export const listings: Connector = {
     reviews: {
       things: 'reviews',
       outlet: 'listing',
-      sample: {
-        text: 'The water was clear and the staff could not have been kinder.',
-        stars: 5,
-        person: { name: 'Ana Prata', id: 'v3' },
-        location: 'Tern Bay Lido',
-        published: '2026-11-01T09:00:00Z',
-        link: 'https://listings.example/l/1',
-        answered: false,
-        id: 'x~1',
+      shape: {
+        text: LONG_TEXT,
+        stars: NUMBER,
+        person: PERSON,
+        location: TEXT,
+        published: MOMENT,
+        link: LINK,
+        answered: YES_NO,
+        id: TEXT,
       },
       read: (session, outlet, seen) =>
         pagesBack<string>(seen, async (cursor) => {

@@ -1,3 +1,4 @@
+import { LINK, LONG_TEXT, MOMENT, object, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import type { Item } from '@playa/core/items/item.ts';
 import { call, cannot, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
@@ -116,14 +117,14 @@ export const microblog: Connector = {
       things: 'notes',
       shows: ['publish', 'reply'],
       outlet: 'microblog',
-      sample: {
-        text: 'Low water at six.',
-        sort: 'original',
-        link: 'https://notes.example/notes/1',
-        author: { name: 'The harbour master', handle: 'harbourmaster' },
-        published: '2026-11-01T06:00:00Z',
-        of: { text: '' },
-        id: '1',
+      shape: {
+        text: LONG_TEXT,
+        sort: TEXT,
+        link: LINK,
+        author: object({ name: TEXT, handle: TEXT }),
+        published: MOMENT,
+        of: object({ text: LONG_TEXT }),
+        id: TEXT,
       },
       read: (session, outlet, seen) =>
         pagesBack<string>(seen, async (cursor) => {

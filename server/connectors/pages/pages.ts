@@ -1,3 +1,4 @@
+import { LINK, LONG_TEXT, MOMENT, PERSON, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { call, cannot, jsonBody, orGone, pagesBack, webAddress } from '../answers.ts';
 import type { Connector } from '../connector.ts';
@@ -53,14 +54,7 @@ export const pages: Connector = {
     comments: {
       things: 'comments',
       outlet: 'page',
-      sample: {
-        text: 'When do you open?',
-        person: { name: 'Ana Prata', id: '3' },
-        post: '12',
-        published: '2026-11-01T09:00:00Z',
-        link: 'https://pages.example/posts/12',
-        id: '1',
-      },
+      shape: { text: LONG_TEXT, person: PERSON, post: TEXT, published: MOMENT, link: LINK, id: TEXT },
       read: (session, page, seen) =>
         pagesBack<string>(seen, async (cursor) => {
           const schema = z.object({ data: z.array(commentSchema), before: z.string().nullable() });

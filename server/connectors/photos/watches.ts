@@ -1,3 +1,4 @@
+import { LINK, LONG_TEXT, MOMENT, NUMBER, object, PERSON, PICTURE, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import type { Item } from '@playa/core/items/item.ts';
 import { call, jsonBody, pagesBack } from '../answers.ts';
@@ -44,14 +45,14 @@ export const photoWatches: Record<string, Watchable> = {
   comments: {
     things: 'comments',
     outlet: 'photos',
-    sample: {
-      text: 'timetable please',
-      level: 1,
-      person: { name: 'Ana Prata', id: 'u3' },
-      photo: { caption: 'First light', link: 'https://photos.example/p/1', picture: 'https://photos.example/1.jpg' },
-      published: '2026-11-01T09:00:00Z',
-      link: 'https://photos.example/p/1',
-      id: 'c1',
+    shape: {
+      text: LONG_TEXT,
+      level: NUMBER,
+      person: PERSON,
+      photo: object({ caption: LONG_TEXT, link: LINK, picture: PICTURE }),
+      published: MOMENT,
+      link: LINK,
+      id: TEXT,
     },
     read: reader('comments', commentSchema, (comment) => [
       {
@@ -73,12 +74,7 @@ export const photoWatches: Record<string, Watchable> = {
   messages: {
     things: 'messages',
     outlet: 'photos',
-    sample: {
-      text: 'Hello, can I have the timetable?',
-      person: { name: 'Ana Prata', id: 'u3' },
-      published: '2026-11-01T09:00:00Z',
-      id: 'm1',
-    },
+    shape: { text: LONG_TEXT, person: PERSON, published: MOMENT, id: TEXT },
     read: reader('messages', messageSchema, (message) =>
       message.sentByUs
         ? []
@@ -101,12 +97,13 @@ export const photoWatches: Record<string, Watchable> = {
     things: 'photos',
     outlet: 'photos',
     shows: ['publish'],
-    sample: {
-      caption: 'First light on the steps. #seaswim',
-      picture: { url: 'https://photos.example/1.jpg' },
-      link: 'https://photos.example/p/1',
-      published: '2026-11-01T09:00:00Z',
-      id: 'p1',
+    shape: {
+      caption: LONG_TEXT,
+      picture: object({ url: PICTURE }),
+      alt: TEXT,
+      link: LINK,
+      published: MOMENT,
+      id: TEXT,
     },
     read: reader('photos', photoSchema, (photo) => [
       {

@@ -1,3 +1,4 @@
+import { LINK, LONG_TEXT, MOMENT, object, TEXT } from '@playa/core/shapes/shape.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { z } from 'zod';
 import { escapeMarkdown } from '@playa/core/captions/write/markdown.ts';
@@ -126,13 +127,7 @@ export const rooms: Connector = {
       things: 'messages',
       shows: ['publish'],
       outlet: 'room',
-      sample: {
-        text: 'Who has the key?',
-        person: { name: 'Bea Lund' },
-        published: '2026-11-01T09:00:00Z',
-        link: 'https://rooms.example/c/1',
-        id: '1',
-      },
+      shape: { text: LONG_TEXT, person: object({ name: TEXT }), published: MOMENT, link: LINK, id: TEXT },
       read: (session, outlet, seen) =>
         pagesBack<string>(seen, async (cursor) => {
           const page = await call(

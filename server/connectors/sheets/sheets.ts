@@ -1,3 +1,4 @@
+import { rowShape } from '@playa/core/shapes/of-columns.ts';
 import { z } from 'zod';
 import type { Fields } from '@playa/core/items/item.ts';
 import { call, jsonBody, PAGES_BACK, pagesBack, webAddress, type CallOptions } from '../answers.ts';
@@ -91,14 +92,7 @@ export const sheets: Connector = {
       internal: true,
       shows: ['record'],
       outlet: 'sheet',
-      sample: {
-        Date: '2026-11-01',
-        Pool: 'Tern Bay Lido',
-        Degrees: 11.5,
-        row: 1,
-        link: 'https://sheets.example/t/1',
-        id: '1',
-      },
+      shape: rowShape,
       // Old ones change too, so all that is within reach is read each time.
       whole: PAGES_BACK,
       read: (session, outlet) =>

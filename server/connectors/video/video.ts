@@ -1,3 +1,4 @@
+import { LINK, LONG_TEXT, MOMENT, NUMBER, object, PERSON, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { identityOf } from '@playa/core/items/identity.ts';
 import { call, jsonBody, orGone, pagesBack, webAddress } from '../answers.ts';
@@ -98,14 +99,14 @@ export const video: Connector = {
     comments: {
       things: 'comments',
       outlet: 'channel',
-      sample: {
-        text: 'Which goggles are those?',
-        level: 1,
-        person: { name: 'Ana Prata', id: '3' },
-        film: { title: 'Floating, lesson one', link: 'https://films.example/v/1' },
-        published: '2026-11-01T09:00:00Z',
-        link: 'https://films.example/v/1',
-        id: '1',
+      shape: {
+        text: LONG_TEXT,
+        level: NUMBER,
+        person: PERSON,
+        film: object({ title: TEXT, link: LINK }),
+        published: MOMENT,
+        link: LINK,
+        id: TEXT,
       },
       read: (session, channel, seen) =>
         pagesBack<number>(seen, async (cursor) => {

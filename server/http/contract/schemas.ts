@@ -8,6 +8,8 @@ import { fieldsSchema, fieldValueSchema } from '@playa/core/items/item.ts';
 import { jsonSchemaSchema } from '@playa/core/items/json-schema.ts';
 import { NETWORK_KINDS } from '@playa/core/outlets/networks.ts';
 import { OUTLET_KINDS } from '@playa/core/outlets/kinds.ts';
+import { shapeFieldsSchema, shapeSchema } from '@playa/core/shapes/shape.ts';
+import { timetableSchema } from '@playa/core/timetable/timetable.ts';
 import { stepSchema } from '@playa/core/steps/index.ts';
 import { definitionSchema } from '@playa/core/workflow/definition.ts';
 
@@ -16,6 +18,11 @@ z.globalRegistry.add(fieldValueSchema, { id: 'FieldValue' });
 z.globalRegistry.add(fieldsSchema, { id: 'Fields', description: 'The fields of an item by name.' });
 z.globalRegistry.add(jsonSchemaSchema, { id: 'LearnedSchema' });
 z.globalRegistry.add(groupSchema, { id: 'Condition' });
+z.globalRegistry.add(shapeSchema, { id: 'Shape', description: 'What a value is: its type, and what lies inside it.' });
+z.globalRegistry.add(timetableSchema, {
+  id: 'Timetable',
+  description: 'When an outlet publishes, by the brand’s clock.',
+});
 z.globalRegistry.add(stepSchema, { id: 'Step' });
 z.globalRegistry.add(definitionSchema, { id: 'Definition', description: 'What a workflow does.' });
 z.globalRegistry.add(traceSchema, { id: 'Trace', description: 'The cells of a run by place.' });
@@ -77,9 +84,10 @@ export const worldOutletSchema = z
     id,
     kind: outletKind,
     name: z.string(),
-    accountId: id,
+    accountId: id.nullable(),
     acts: z.array(actName).readonly().optional(),
     details: outletDetailsSchema.optional(),
+    timetable: timetableSchema.optional(),
     trouble: z.string().optional(),
   })
   .meta({ id: 'WorldOutlet' });
@@ -91,6 +99,7 @@ export const worldWatchSchema = z
     things: z.string(),
     outlet: id.optional(),
     internal: z.boolean().optional(),
+    shape: shapeFieldsSchema.optional(),
     shows: z.array(id).readonly().optional(),
   })
   .meta({ id: 'WorldWatch' });
@@ -114,7 +123,7 @@ export const outletSchema = z
   .object({
     id,
     brandId: id,
-    accountId: id,
+    accountId: id.nullable(),
     kind: outletKind,
     remoteId: z.string(),
     name: z.string(),

@@ -5,7 +5,7 @@ import { LARGEST_FILM, takeFile, worldFile } from '../../media/library.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteFile, describeFile, filesOf } from '../../store/files.ts';
-import { usesOf } from '../../workflows/uses.ts';
+import { usesOf } from '../../world/uses.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { fileSchema, useSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';

@@ -3,15 +3,18 @@
 import type { Endpoint } from '../contract/endpoint.ts';
 import type { ChangeTail } from '../events.ts';
 import { accountEndpoints } from './accounts.ts';
+import { calendarEndpoints } from './calendar.ts';
 import { consentEndpoints } from './consent.ts';
 import { fileEndpoints } from './files.ts';
 import { hookEndpoints } from './hooks.ts';
+import { logbookEndpoints } from './logbook.ts';
 import { meEndpoints } from './me.ts';
 import { noticeEndpoints } from './notices.ts';
 import { postEndpoints } from './posts.ts';
 import { runEndpoints } from './runs.ts';
 import { secretEndpoints } from './secrets.ts';
 import { sessionEndpoints } from './session.ts';
+import { sheetEndpoints } from './sheets.ts';
 import { snippetEndpoints } from './snippets.ts';
 import { sourceEndpoints } from './sources.ts';
 import { todayEndpoints } from './today.ts';
@@ -23,6 +26,9 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...sessionEndpoints(tail),
   ...consentEndpoints,
   ...todayEndpoints,
+  ...calendarEndpoints,
+  ...sheetEndpoints,
+  ...logbookEndpoints,
   ...workflowEndpoints,
   ...runEndpoints,
   ...sourceEndpoints,

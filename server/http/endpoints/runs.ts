@@ -6,7 +6,7 @@ import { fieldsSchema } from '@playa/core/items/item.ts';
 import { inTransaction } from '../../db/database.ts';
 import { auditOf } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
-import { retriesOf } from '../../store/acts-of-run.ts';
+import { plannedTimes, retriesOf } from '../../store/acts-of-run.ts';
 import { NO_COUNTS, workflowCounts } from '../../store/counts.ts';
 import { itemsAt, itemsById } from '../../store/items.ts';
 import { changedPosts } from '../../store/logbook.ts';
@@ -80,6 +80,22 @@ const runSchema = z
   })
   .meta({ id: 'Run', description: 'What really became of one item.' });
 
+/** Posts that somebody has moved say when they go now. */
+function withTimes(trace: Trace, planned: ReadonlyMap<string, number>): Trace {
+  if (planned.size === 0) return trace;
+  return Object.fromEntries(
+    Object.entries(trace).map(([place, cell]) => {
+      if (cell.kind !== 'posts') return [place, cell];
+      const posts = cell.posts.map((post) => {
+        const at = post.key === undefined ? undefined : planned.get(post.key);
+        // Why it was given the time it had says nothing of the one it has now.
+        return at === undefined || at === post.at ? post : { ...post, at, kept: undefined };
+      });
+      return [place, { ...cell, posts }];
+    }),
+  );
+}
+
 /** What posts of a run say now, where they were edited or deleted since they went out. */
 function withChanges(trace: Trace, changed: Awaited<ReturnType<typeof changedPosts>>): Trace {
   const changes = new Map(changed.map((each) => [each.key, each]));
@@ -130,6 +146,11 @@ export const runEndpoints = [
         brand.id,
         runs.map((run) => run.id),
       );
+      const planned = await plannedTimes(
+        pool,
+        brand.id,
+        runs.map((run) => run.id),
+      );
       const retries = await retriesOf(
         pool,
         brand.id,
@@ -165,7 +186,7 @@ export const runEndpoints = [
             },
             done: done.filter((each) => each.aboutId === run.id),
             retries: retries.filter((retry) => retry.runId === run.id),
-            trace: withChanges(run.trace, changed),
+            trace: withTimes(withChanges(run.trace, changed), planned),
           };
         }),
       };

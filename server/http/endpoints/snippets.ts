@@ -7,7 +7,7 @@ import { noteChange } from '../../store/changes.ts';
 import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
 import { rewriteDefinitions } from '../../store/versions.ts';
 import { changesBy, usingSnippet } from '../../workflows/snippets.ts';
-import { usesOf } from '../../workflows/uses.ts';
+import { usesOf } from '../../world/uses.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
 import { useSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';

@@ -1,4 +1,7 @@
+import pLimit from 'p-limit';
 import { z } from 'zod';
+import { readOpml, writeOpml } from '@playa/core/feeds/opml.ts';
+import type { Services } from '../../base/services.ts';
 import { readRecurrence } from '@playa/core/timetable/recurrence.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { webAddress } from '../../connectors/answers.ts';
@@ -32,7 +35,7 @@ const watchSchema = z
     id: z.number(),
     brandId: z.number(),
     sourceKey: z.string(),
-    kind: z.enum(['feed', 'hook', 'schedule', 'network']),
+    kind: z.enum(['feed', 'hook', 'schedule', 'network', 'sheet']),
     params: z
       .object({
         url: z.string().optional(),
@@ -82,6 +85,24 @@ async function firstLook(services: Parameters<typeof lookNow>[0], watch: number,
     throw error;
   }
 }
+
+/** Watches what is found at an address, and looks at it once. @throws Problem when it cannot be watched */
+async function watchFound(services: Services, brandId: number, url: string): Promise<number> {
+  const { found, tried } = await findSource(services, url, brandId);
+  if (!found) throw new Problem(422, `It cannot be watched: ${tried.at(-1)?.says ?? 'nothing was found.'}`, { tried });
+  const made = await keepSource(services.pool, feedKind, {
+    brandId,
+    params: found.params,
+    name: found.name,
+    things: found.things,
+    everySeconds: services.config.demo ? LOOK_EVERY.demo : LOOK_EVERY.usual,
+  });
+  await firstLook(services, made, 'It was found, but could not be read');
+  return made;
+}
+
+/** So many feeds of a list are taken at once. */
+const MOST_LISTED = 100;
 
 /** Finding sources, watching them, and the items that appeared there. */
 export const sourceEndpoints = [
@@ -142,19 +163,60 @@ export const sourceEndpoints = [
     body: z.object({ url: webAddress.max(2000) }),
     status: 201,
     answer: madeSchema,
-    async run({ services, brand, body }) {
-      const { found, tried } = await findSource(services, body.url, brand.id);
-      if (!found)
-        throw new Problem(422, `It cannot be watched: ${tried.at(-1)?.says ?? 'nothing was found.'}`, { tried });
-      const made = await keepSource(services.pool, feedKind, {
-        brandId: brand.id,
-        params: found.params,
-        name: found.name,
-        things: found.things,
-        everySeconds: services.config.demo ? LOOK_EVERY.demo : LOOK_EVERY.usual,
+    run: async ({ services, brand, body }) => ({ id: await watchFound(services, brand.id, body.url) }),
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/sources/opml',
+    name: 'exportFeeds',
+    says: 'The feeds that are watched, as a list other programs read (OPML 2.0).',
+    may: 'see',
+    answersItself: 'text/x-opml',
+    answer: null,
+    async run({ services: { pool, clock }, brand, res }) {
+      const feeds = (await watches.watchesOf(pool, brand.id)).flatMap(({ kind, name: called, params }) => {
+        const { url } = params as { url?: string };
+        return kind === 'feed' && url ? [{ name: called, url }] : [];
       });
-      await firstLook(services, made, 'It was found, but could not be read');
-      return { id: made };
+      res.attachment(`What ${brand.name} watches.opml`);
+      res.type('text/x-opml; charset=utf-8').send(writeOpml(`What ${brand.name} watches`, feeds, clock()));
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/sources/opml',
+    name: 'watchFeeds',
+    says: 'Watches the feeds of a list (OPML 2.0), each for itself: what cannot be watched says why and holds back no other.',
+    may: 'connect',
+    body: z.object({ text: z.string().max(500_000) }),
+    answer: z.object({
+      feeds: z.array(
+        z.object({
+          name: z.string(),
+          url: z.string(),
+          watch: z.number().nullable().meta({ description: 'Null when it cannot be watched.' }),
+          says: z.string().nullable(),
+        }),
+      ),
+    }),
+    async run({ services, brand, body }) {
+      const listed = readOpml(body.text);
+      if (listed.length > MOST_LISTED)
+        throw new Problem(422, `This list has ${listed.length} feeds; at most ${MOST_LISTED} can be taken at once.`);
+      const inTurn = pLimit(4);
+      const feeds = await Promise.all(
+        listed.map(({ name: called, url }) =>
+          inTurn(async () => {
+            try {
+              return { name: called, url, watch: await watchFound(services, brand.id, url), says: null };
+            } catch (error) {
+              if (error instanceof Problem) return { name: called, url, watch: null, says: error.message };
+              throw error;
+            }
+          }),
+        ),
+      );
+      return { feeds };
     },
   }),
   brandEndpoint({

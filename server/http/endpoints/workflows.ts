@@ -303,7 +303,8 @@ export const workflowEndpoints = [
     }),
     async run({ services, brand, params: asked }) {
       const workflow = await own(services, brand.id, asked.id);
-      const missed = workflow.status === 'paused' ? await missedWhilePaused(services.pool, workflow) : [];
+      const missed =
+        workflow.status === 'paused' ? await missedWhilePaused(services.pool, workflow, services.clock()) : [];
       return {
         pausedAt: workflow.pausedAt,
         missed: missed.map((item) => ({ id: item.id, title: itemTitle(item.fields), at: item.seenAt })),

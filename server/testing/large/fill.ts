@@ -3,15 +3,17 @@
 import type { Trace } from '@playa/core/model/cells.ts';
 import type { RunState } from '@playa/core/model/state.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import { change, inTransaction, select, toTime } from '../../db/database.ts';
+import { change, inTransaction, select, toTime, type Queryable } from '../../db/database.ts';
 import type { Services } from '../../base/services.ts';
 import { tokenOwner } from '../../accounts/sessions.ts';
 import { rebuildRecords } from '../../runner/rebuild-records.ts';
 import { keepAccount } from '../../store/accounts.ts';
-import { keepOutlets } from '../../store/outlets.ts';
+import { addOwnOutlet, keepOutlets } from '../../store/outlets.ts';
 import { addBrand, addMembership, addUser } from '../../store/people.ts';
 import { addVersion, setSubscriptions } from '../../store/versions.ts';
 import { keepWatch } from '../../store/watches.ts';
+import type { Column } from '@playa/core/sheets/column.ts';
+import { addSheet } from '../../store/sheets.ts';
 import { addWorkflow } from '../../store/workflows.ts';
 import { setStatus } from '../../store/workflow-state.ts';
 
@@ -41,6 +43,9 @@ export interface Filled {
   account: number;
   run: number;
   post: { key: string; run: number };
+  /** A sheet of Playa's own, and one of its rows. */
+  sheet: number;
+  row: number;
 }
 
 /** Fills an empty database. Times lie in the 90 days before the clock's. */
@@ -100,7 +105,7 @@ export async function fillLarge(
       const definition = posting(watch, [own[index % OUTLETS]!.id, own[(index + 1) % OUTLETS]!.id]);
       const id = await addWorkflow(pool, brand, `Workflow ${index}`, definition, now);
       await addVersion(pool, { brandId: brand, id }, definition, user, now);
-      await setSubscriptions(pool, brand, id, [watch]);
+      await setSubscriptions(pool, brand, id, definition.sources);
       await setStatus(pool, brand, id, index % 6 === 5 ? 'paused' : 'live', now);
       workflows.push(id);
     }
@@ -175,7 +180,11 @@ export async function fillLarge(
      SELECT ${first.brand} + ${brandOfItem} AS brand, UNHEX(SHA2(seq, 256)), ${key}, seq, ${workflow}, ? FROM seq_1_to_${sent}`,
     [toTime(now)],
   );
+  const sheet = await fillSheet(pool, first.brand, Math.max(20, Math.floor(size.acts / 30)), now);
   for (const table of [
+    'sheets',
+    'sheet_rows',
+    'sheet_history',
     'item_versions',
     'claims',
     'items',
@@ -197,8 +206,41 @@ export async function fillLarge(
     watches: watches.slice(0, WATCHES),
     account: (await one<{ id: number }>('SELECT id FROM accounts WHERE brand_id = ?')).id,
     run: (await one<{ id: number }>("SELECT id FROM runs WHERE brand_id = ? AND status = 'done' LIMIT 1")).id,
+    ...sheet,
     post: await one("SELECT effect_key AS 'key', run_id AS run FROM logbook WHERE brand_id = ? LIMIT 1"),
   };
+}
+
+/** A sheet of so many rows, each changed twice. */
+async function fillSheet(
+  db: Queryable,
+  brandId: number,
+  rows: number,
+  now: number,
+): Promise<{ sheet: number; row: number }> {
+  const columns: Column[] = [
+    { key: 'title', name: 'Title', type: 'text' },
+    { key: 'goes_out', name: 'Goes out at', type: 'moment' },
+  ];
+  const outletId = await addOwnOutlet(db, brandId, { kind: 'sheet', name: 'Plan', address: null, details: {} });
+  const watch = { brandId, sourceKey: 'sheet:large', kind: 'sheet', params: {}, name: 'Plan', things: 'rows' } as const;
+  const watchId = await keepWatch(db, { ...watch, everySeconds: 3600 });
+  const sheet = await addSheet(db, { brandId, name: 'Plan', columns, outletId, watchId }, now);
+  await change(
+    db,
+    `INSERT INTO sheet_rows (brand_id, sheet_id, place, cells, changed, created_at, changed_at)
+     SELECT ?, ?, seq * 1024, CONCAT('{"title":"Row ', seq, '","goes_out":"2026-12-01T09:00:00Z"}'), seq, ?, ? FROM seq_1_to_${rows}`,
+    [brandId, sheet, toTime(now), toTime(now)],
+  );
+  await change(
+    db,
+    `INSERT INTO sheet_history (brand_id, row_id, at, actor, actor_id, did, was, became)
+     SELECT brand_id, id, ?, 'person', 1, 'changed', '{"title":"Before"}', '{"title":"After"}'
+     FROM sheet_rows, seq_1_to_2 WHERE sheet_id = ?`,
+    [toTime(now), sheet],
+  );
+  const [row] = await select<{ id: number }>(db, 'SELECT MAX(id) AS id FROM sheet_rows WHERE sheet_id = ?', [sheet]);
+  return { sheet, row: row!.id };
 }
 
 const quoted = (text: string) => `'${text.replaceAll('\\', '\\\\').replaceAll("'", "''")}'`;

@@ -75,8 +75,10 @@ const NOT_HERE: ReadonlySet<string> = new Set(['readTrouble', 'previewLink', 'op
 
 function askAs(endpoint: Endpoint, filled: Filled, services: Services): Promise<unknown> {
   const { name, query } = endpoint.described;
+  const ofSheet = ['openSheet', 'listSheetRows', 'openSheetRow'].includes(name);
   const params: Record<string, unknown> = {
-    id: name === 'previewRerun' ? filled.run : filled.workflow,
+    id: name === 'previewRerun' ? filled.run : ofSheet ? filled.sheet : filled.workflow,
+    row: filled.row,
     run: filled.post.run,
     key: filled.post.key,
     step: 'post',
@@ -84,6 +86,8 @@ function askAs(endpoint: Endpoint, filled: Filled, services: Services): Promise<
   const asked: Record<string, unknown> = {
     // It reads and sorts as many as it is asked for.
     listItems: { watches: filled.watches.slice(0, 2).join(), most: 500 },
+    openCalendar: { from: Date.now() - 4 * 86_400_000, to: Date.now() + 3 * 86_400_000 },
+    readLogbook: { words: 'film 47' },
     saidLately: { outlets: String(filled.outlet), except: filled.workflow },
   };
   return endpoint.run({

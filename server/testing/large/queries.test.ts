@@ -10,6 +10,7 @@ import { scheduleWatches } from '../../store/watch-times.ts';
 import { storeArrivals } from '../../watch/arrivals.ts';
 import { readDeliveries } from '../../watch/hooks.ts';
 import { lookAtDue } from '../../watch/look.ts';
+import { startTurning } from '../../watch/turning.ts';
 import { renewSubscriptions } from '../../watch/websub.ts';
 import { pause, resume } from '../../workflows/go-live.ts';
 import { moveRuns } from '../../workflows/run-actions.ts';
@@ -109,6 +110,7 @@ describe('a worker', () => {
     expect(await wrong((services) => lookAtDue(soon(services), 2))).toEqual([]);
     expect(await wrong((services) => readDeliveries(services))).toEqual([]);
     expect(await wrong((services) => renewSubscriptions(services))).toEqual([]);
+    expect(await wrong((services) => startTurning(services))).toEqual([]);
     expect(await wrong((services) => keepHouse(services))).toEqual([]);
   });
 });

@@ -5,10 +5,12 @@ import { hookKind } from './hook.ts';
 import type { SourceKind } from './kind.ts';
 import { networkKind } from './network.ts';
 import { scheduleKind } from './schedule.ts';
+import { sheetKind } from './sheet.ts';
 
 export const SOURCE_KINDS: Readonly<Record<WatchKind, Pick<SourceKind, 'read'>>> = {
   feed: feedKind,
   network: networkKind,
   hook: hookKind,
   schedule: scheduleKind,
+  sheet: sheetKind,
 };

@@ -1,7 +1,7 @@
 // A schedule: moments that come by a rule, in the brand's time zone.
-import { DateTime } from 'luxon';
 import { z } from 'zod';
 import type { Item } from '@playa/core/items/item.ts';
+import { occurrence } from '@playa/core/timetable/occurrence.ts';
 import { readRecurrence, RecurrenceError } from '@playa/core/timetable/recurrence.ts';
 import { claimedWatch } from '../../store/watch-claims.ts';
 import { LookTrouble } from '../fetch-feed.ts';
@@ -17,23 +17,6 @@ export type ScheduleParams = z.infer<typeof scheduleParams>;
 
 /** After a long sleep at most this many occurrences are made up for. */
 const MOST_AT_ONCE = 50;
-
-/** What one occurrence says, as an item. */
-export function occurrence(at: number, zone: string, number: number | null): Item {
-  const local = DateTime.fromMillis(at, { zone }).setLocale('en');
-  return {
-    identity: `at:${new Date(at).toISOString()}`,
-    publishedAt: at,
-    fields: {
-      title: local.toFormat('cccc d LLLL yyyy, HH:mm'),
-      published: new Date(at).toISOString(),
-      date: local.toISODate() ?? '',
-      time: local.toFormat('HH:mm'),
-      weekday: local.toFormat('cccc'),
-      ...(number === null ? {} : { number }),
-    },
-  };
-}
 
 /**
  * The occurrences since the last look, oldest first, and when the next one is.

@@ -1,0 +1,263 @@
+import { randomBytes } from 'node:crypto';
+import { z } from 'zod';
+import { untidy } from '@playa/core/advice/tidy.ts';
+import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
+import { DateTime } from 'luxon';
+import type { Services } from '../../base/services.ts';
+import { accountsOf } from '../../store/accounts.ts';
+import { brandById } from '../../store/people.ts';
+import {
+  feedTokenOf,
+  logbookPage,
+  postsToTidy,
+  setFeedToken,
+  type LogbookAsked,
+  type ShownEntry,
+} from '../../store/logbook-shown.ts';
+import { outletsOf } from '../../store/outlets.ts';
+import { workflowsOf } from '../../store/workflows.ts';
+import { addAudit } from '../../store/audit.ts';
+import { writeCsv, writeWorkbook } from '../../sheets/table-files.ts';
+import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
+import { moment, outletKind } from '../contract/schemas.ts';
+
+const ACTIONS = Object.keys(ACT_INPUTS) as ActName[];
+const number = z.number();
+
+/** What the logbook is asked, as a query. */
+const asked = {
+  words: z.string().max(300).optional().meta({ description: 'Words, or beginnings of words, all of which it says.' }),
+  outlet: id.optional(),
+  workflow: id.optional(),
+  actions: z
+    .string()
+    .max(300)
+    .transform((text) => text.split(',').filter((each) => ACTIONS.includes(each as ActName)))
+    .optional()
+    .meta({ description: 'Acts, with commas between.' }),
+  from: z.coerce.number().int().optional(),
+  to: z.coerce.number().int().optional(),
+  changed: z.enum(['edited', 'deleted']).optional(),
+};
+const askedSchema = z.object(asked);
+const askedOf = ({ outlet, workflow, ...rest }: z.output<typeof askedSchema>): LogbookAsked => ({
+  ...rest,
+  outletId: outlet,
+  workflowId: workflow,
+});
+
+const entrySchema = z
+  .object({
+    id: number,
+    key: z.string(),
+    action: z.string(),
+    at: moment,
+    workflowId: number,
+    workflow: z.string(),
+    runId: number,
+    itemId: number,
+    outletId: number.nullable(),
+    outlet: z.string().nullable(),
+    text: z.string(),
+    card: z.string().nullable(),
+    url: z.string().nullable(),
+    media: z.object({ type: z.string(), url: z.string(), alt: z.string() }).nullable(),
+    edited: z.boolean(),
+    deletedAt: moment.nullable(),
+  })
+  .meta({ id: 'LogbookEntry', description: 'Something that went out.' });
+
+/** The most rows of a file. */
+const MOST_IN_FILE = 20_000;
+const DAY = 86_400_000;
+/** How far back the tidy-up list looks. */
+const TIDIED = 180 * DAY;
+
+const feedAddresses = (services: Services, token: string | null) =>
+  token === null
+    ? null
+    : {
+        atom: `${services.config.origin}/published/${token}.atom`,
+        json: `${services.config.origin}/published/${token}.json`,
+      };
+
+/** The outlets whose networks let posts be edited or deleted. */
+async function outletsToChange(
+  { pool, connectors }: Pick<Services, 'pool' | 'connectors'>,
+  brandId: number,
+): Promise<Set<number>> {
+  const [outlets, accounts] = await Promise.all([outletsOf(pool, brandId), accountsOf(pool, brandId)]);
+  const kindOf = new Map(accounts.map((account) => [account.id, account.kind]));
+  const changeable = outlets.filter(({ accountId, gone }) => {
+    const kind = accountId === null ? undefined : kindOf.get(accountId);
+    return !gone && kind !== undefined && connectors[kind].acts.revise !== undefined;
+  });
+  return new Set(changeable.map((outlet) => outlet.id));
+}
+
+/** What went out, searched, filtered, in files; what of it lacks something; the brand's own feed. */
+export const logbookEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/logbook',
+    name: 'readLogbook',
+    says: 'What went out, newest first.',
+    may: 'see',
+    query: pageQuery(z.object({ at: z.number(), id: z.number() }), 200, 60).extend(asked),
+    answer: z.object({ entries: z.array(entrySchema), ...nextPage }),
+    async run({ services: { pool }, brand, query: { after, most, ...query } }) {
+      const entries = await logbookPage(pool, brand.id, askedOf(query), after, most);
+      const last = entries.length === most ? entries.at(-1) : undefined;
+      return { entries, next: last ? cursorOf({ at: last.at, id: last.id }) : null };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/logbook/filters',
+    name: 'openLogbook',
+    says: 'What the logbook can be filtered by.',
+    may: 'see',
+    answer: z.object({
+      outlets: z.array(
+        z
+          .object({
+            id: number,
+            name: z.string(),
+            kind: outletKind,
+            accountId: number.nullable(),
+            changeable: z.boolean().meta({ description: 'Its network lets posts be edited or deleted.' }),
+          })
+          .meta({ id: 'LogbookOutlet' }),
+      ),
+      workflows: z.array(z.object({ id: number, name: z.string() })),
+    }),
+    async run({ services, brand }) {
+      const [outlets, workflows] = await Promise.all([
+        outletsOf(services.pool, brand.id),
+        workflowsOf(services.pool, brand.id),
+      ]);
+      const changeable = await outletsToChange(services, brand.id);
+      return {
+        outlets: outlets.map((outlet) => ({
+          id: outlet.id,
+          name: outlet.name,
+          kind: outlet.kind,
+          accountId: outlet.accountId,
+          changeable: changeable.has(outlet.id),
+        })),
+        workflows: workflows.map(({ id: number_, name }) => ({ id: number_, name })),
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/logbook/export',
+    name: 'exportLogbook',
+    says: 'The same as a CSV file or a workbook, at most 20,000 rows; nothing in it is taken for a formula.',
+    may: 'see',
+    query: askedSchema.extend({ as: z.enum(['csv', 'xlsx']) }),
+    answersItself: 'text/csv',
+    answer: null,
+    async run({ services: { pool }, brand, query: { as, ...query }, res }) {
+      const zone = (await brandById(pool, brand.id))?.timeZone ?? 'UTC';
+      const entries = await logbookPage(pool, brand.id, askedOf(query), undefined, MOST_IN_FILE);
+      const texts = [
+        FILE_COLUMNS.map(({ name }) => name),
+        ...entries.map((entry) => FILE_COLUMNS.map(({ of }) => of(entry, zone))),
+      ];
+      res.attachment(`Logbook of ${brand.name}.${as}`);
+      if (as === 'csv') res.type('text/csv; charset=utf-8').send(writeCsv(texts));
+      else
+        res.type('application/vnd.openxmlformats-officedocument.spreadsheetml.sheet').send(
+          await writeWorkbook(
+            'Logbook',
+            FILE_COLUMNS.map(() => ({ type: 'text' as const })),
+            texts,
+          ),
+        );
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/logbook/untidy',
+    name: 'listUntidy',
+    says: 'Posts of the last 180 days that lack a title, a link, a picture or what it shows, or are out twice.',
+    may: 'see',
+    answer: z.object({
+      posts: z.array(
+        z
+          .object({
+            entry: entrySchema,
+            kind: outletKind,
+            untidy: z.array(
+              z.object({
+                what: z.enum(['title', 'link', 'picture', 'alt', 'doubled']),
+                of: z.string().optional().meta({ description: 'The key of the earlier post.' }),
+              }),
+            ),
+            changeable: z.boolean().meta({ description: 'Its network lets it be edited or deleted.' }),
+          })
+          .meta({ id: 'UntidyPost' }),
+      ),
+    }),
+    async run({ services: { pool, clock, connectors }, brand }) {
+      const posts = await postsToTidy(pool, brand.id, clock() - TIDIED, 5000);
+      const found = untidy(posts.map(({ post }) => post));
+      const changeable = await outletsToChange({ pool, connectors }, brand.id);
+      return {
+        posts: posts.flatMap(({ entry, post }) => {
+          const what = found.get(post.key);
+          return what
+            ? [{ entry, kind: post.kind, untidy: what, changeable: changeable.has(post.outlet) && post.remote }]
+            : [];
+        }),
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/published',
+    name: 'openFeed',
+    says: 'Where the brand’s own feed of what it published is read; null when it has none.',
+    may: 'see',
+    answer: z.object({ feed: z.object({ atom: z.string(), json: z.string() }).nullable() }),
+    run: async ({ services, brand }) => ({
+      feed: feedAddresses(services, await feedTokenOf(services.pool, brand.id)),
+    }),
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/published',
+    name: 'setFeed',
+    says: 'Gives the brand’s feed a new address, or takes it back. Whoever knows the address reads the feed.',
+    may: 'connect',
+    body: z.object({ on: z.boolean() }),
+    answer: z.object({ feed: z.object({ atom: z.string(), json: z.string() }).nullable() }),
+    async run({ services, brand, body: { on } }) {
+      const token = on ? randomBytes(16).toString('hex') : null;
+      await setFeedToken(services.pool, brand.id, token);
+      const deed = {
+        brandId: brand.id,
+        did: 'changed',
+        about: 'brand',
+        name: 'feed',
+        became: on ? 'on' : 'off',
+      } as const;
+      await addAudit(services.pool, services.actor, deed, services.clock());
+      return { feed: feedAddresses(services, token) };
+    },
+  }),
+];
+
+/** Columns of a file of the logbook. */
+const FILE_COLUMNS: readonly { name: string; of: (entry: ShownEntry, zone: string) => string }[] = [
+  { name: 'When', of: ({ at }, zone) => DateTime.fromMillis(at, { zone }).toFormat('yyyy-MM-dd HH:mm') },
+  { name: 'Act', of: ({ action }) => action },
+  { name: 'Where', of: ({ outlet }) => outlet ?? '' },
+  { name: 'Words', of: ({ text }) => text },
+  { name: 'Link that went with it', of: ({ card }) => card ?? '' },
+  { name: 'Address', of: ({ url }) => url ?? '' },
+  { name: 'Workflow', of: ({ workflow }) => workflow },
+  { name: 'Since', of: ({ edited, deletedAt }) => (deletedAt !== null ? 'deleted' : edited ? 'edited' : '') },
+];
