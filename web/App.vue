@@ -8,6 +8,10 @@ import { useSession } from './stores/session.ts';
 
 const session = useSession();
 const route = useRoute();
+/** Another brand is another view of the same sort, and so is another sheet. */
+const shown = computed(() =>
+  route.name === 'sheet' ? `${session.brandId}.${String(route.params.id)}` : session.brandId,
+);
 const bare = computed(() => route.name === 'sign-in' || route.name === undefined);
 </script>
 
@@ -15,7 +19,7 @@ const bare = computed(() => route.name === 'sign-in' || route.name === undefined
   <a href="#main" class="sr-only focus:not-sr-only">Skip to the content</a>
   <div class="flex h-dvh flex-col">
     <TopBar v-if="!bare" />
-    <main id="main" class="min-h-0 flex-1 overflow-auto"><RouterView :key="bare ? '' : session.brandId" /></main>
+    <main id="main" class="min-h-0 flex-1 overflow-auto"><RouterView :key="bare ? '' : shown" /></main>
   </div>
   <NoticeList />
   <div

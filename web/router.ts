@@ -9,9 +9,16 @@ export const router = createRouter({
     { path: '/', redirect: () => `/${lastBrand() ?? 0}/today` },
     // Networks send people back without knowing our brands.
     { path: '/accounts', redirect: (to) => ({ path: `/${lastBrand() ?? 0}/accounts`, query: to.query }) },
+    // Bookmarks and other programs send pages here without knowing our brands.
+    { path: '/clip', redirect: (to) => ({ path: `/${lastBrand() ?? 0}/clip`, query: to.query }) },
+    { path: '/:brand(\\d+)/clip', name: 'clip', component: () => import('./views/Clip.vue') },
     { path: '/:brand(\\d+)/today', name: 'today', component: () => import('./views/Today.vue') },
+    { path: '/:brand(\\d+)/calendar', name: 'calendar', component: () => import('./views/Calendar.vue') },
     { path: '/:brand(\\d+)/workflows', name: 'workflows', component: () => import('./views/Workflows.vue') },
     { path: '/:brand(\\d+)/workflows/:id(\\d+)', name: 'run-sheet', component: () => import('./views/RunSheet.vue') },
+    { path: '/:brand(\\d+)/sheets', name: 'sheets', component: () => import('./views/Sheets.vue') },
+    { path: '/:brand(\\d+)/sheets/:id(\\d+)', name: 'sheet', component: () => import('./views/Sheet.vue') },
+    { path: '/:brand(\\d+)/logbook', name: 'logbook', component: () => import('./views/Logbook.vue') },
     { path: '/:brand(\\d+)/accounts', name: 'accounts', component: () => import('./views/Accounts.vue') },
     { path: '/:rest(.*)', name: 'nowhere', component: () => import('./views/Nowhere.vue') },
   ],
@@ -20,7 +27,12 @@ export const router = createRouter({
 const TITLES: Record<string, string> = {
   'sign-in': 'Sign in',
   today: 'Today',
+  calendar: 'Calendar',
   workflows: 'Workflows',
+  logbook: 'Logbook',
+  clip: 'Clip a page',
+  sheets: 'Sheets',
+  sheet: 'Sheet',
   accounts: 'Accounts',
   'run-sheet': 'Run sheet',
 };
@@ -38,7 +50,7 @@ router.beforeEach(async (to) => {
     const first = session.brands[0];
     // A brand that is not there, or none yet: the first one, at the same view when it has one.
     if (first)
-      return to.name === 'run-sheet' || to.name === 'nowhere'
+      return to.name === 'run-sheet' || to.name === 'sheet' || to.name === 'nowhere'
         ? `/${first.id}/today`
         : { path: to.path.replace(/^\/\d+/, `/${first.id}`), query: to.query };
   }

@@ -5,7 +5,7 @@ import { useRouter } from 'vue-router';
 import { phraseText } from '@playa/core/workflow/sentence.ts';
 import { api } from '../lib/api.ts';
 import { makeWorkflow } from '../lib/make-workflow.ts';
-import type { ListedWorkflow } from '../lib/types.ts';
+import type { ListedSheet, ListedWorkflow } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -21,8 +21,13 @@ const notices = useNotices();
 const router = useRouter();
 const query = ref('');
 const workflows = ref<ListedWorkflow[]>([]);
+const sheets = ref<ListedSheet[]>([]);
 
 onMounted(async () => {
+  void api<{ sheets: ListedSheet[] }>('GET', `${session.at}/sheets`).then(
+    (answer) => (sheets.value = answer.sheets),
+    () => undefined,
+  );
   workflows.value = await api<{ workflows: ListedWorkflow[] }>('GET', `${session.at}/workflows`).then(
     (answer) => answer.workflows,
     () => [],
@@ -42,7 +47,16 @@ const all = computed<Choice[]>(() => [
     go: async () => to('run-sheet', { id: await makeWorkflow(session.at) }),
   },
   { label: 'Today', hint: 'what needs you, what went out', go: () => to('today') },
+  { label: 'Calendar', hint: 'what goes out, and when', go: () => to('calendar') },
   { label: 'Workflows', hint: 'all of them', go: () => to('workflows') },
+  { label: 'Sheets', hint: 'tables that people and workflows fill in', go: () => to('sheets') },
+  ...sheets.value.map((sheet) => ({
+    label: sheet.name,
+    hint: `sheet, ${sheet.rows} rows`,
+    go: () => to('sheet', { id: sheet.id }),
+  })),
+  { label: 'Clip a page', hint: 'share a page with a note', go: () => to('clip') },
+  { label: 'Logbook', hint: 'everything that went out', go: () => to('logbook') },
   { label: 'Accounts', hint: 'connect, reconnect, outlets', go: () => to('accounts') },
   ...session.brands
     .filter((brand) => brand.id !== session.brandId)

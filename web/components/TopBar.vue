@@ -35,13 +35,18 @@ const initials = computed(() =>
 
 const places = [
   { name: 'today', label: 'Today' },
+  { name: 'calendar', label: 'Calendar' },
   { name: 'workflows', label: 'Workflows' },
+  { name: 'sheets', label: 'Sheets' },
+  { name: 'logbook', label: 'Logbook' },
   { name: 'accounts', label: 'Accounts' },
 ];
-const here = (name: string) => route.name === name || (name === 'workflows' && route.name === 'run-sheet');
+/** Views of one thing, by the view that lists all of them. */
+const WITHIN: Readonly<Record<string, string>> = { 'run-sheet': 'workflows', sheet: 'sheets' };
+const here = (name: string) => route.name === name || WITHIN[String(route.name)] === name;
 
 function choose(id: number) {
-  const view = route.name === 'run-sheet' ? 'workflows' : String(route.name);
+  const view = WITHIN[String(route.name)] ?? String(route.name);
   void router.push({ name: view, params: { brand: id } });
 }
 onKeyStroke('k', (event) => {
@@ -82,13 +87,13 @@ onKeyStroke('?', (event) => {
         </ListboxOption>
       </ListboxOptions>
     </Listbox>
-    <nav class="flex gap-1" aria-label="Views">
+    <nav class="flex max-w-full gap-1 overflow-x-auto" aria-label="Views">
       <RouterLink
         v-for="place in places"
         :key="place.name"
         :to="{ name: place.name, params: { brand: session.brandId } }"
-        class="rounded-(--radius) px-3 py-1.5 no-underline hover:text-white"
-        :class="here(place.name) && 'bg-card font-[650] text-ink hover:text-ink'"
+        class="rounded-(--radius) px-3 py-1.5 no-underline"
+        :class="here(place.name) ? 'bg-card font-[650] text-ink' : 'hover:text-white'"
         :aria-current="here(place.name) ? 'page' : undefined"
         >{{ place.label }}</RouterLink
       >

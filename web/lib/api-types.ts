@@ -13,9 +13,58 @@ import type { ActName } from '@playa/core/model/acts.ts';
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description When an outlet publishes, by the brand’s clock. */
+        Timetable: {
+            times: string[][];
+            pauses: {
+                /** Format: date */
+                from: string;
+                /** Format: date */
+                to: string;
+                name: string;
+            }[];
+            mostPerDay: number | null;
+            gap: number;
+            late: {
+                after: number;
+                then: "send" | "free" | "hold";
+            };
+        };
+        /** @description A column, with the type of its cells. */
+        SheetColumn: {
+            key: string;
+            name: string;
+            width?: number;
+            type: "text" | "longText" | "number" | "yesNo" | "date" | "moment" | "link" | "picture" | "outlet" | "person";
+        } | {
+            key: string;
+            name: string;
+            width?: number;
+            /** @constant */
+            type: "choice";
+            options: {
+                value: string;
+                colour: "plain" | "sea" | "kelp" | "amber" | "rose" | "dusk";
+            }[];
+        } | {
+            key: string;
+            name: string;
+            width?: number;
+            /** @constant */
+            type: "computed";
+            words: string;
+        } | {
+            key: string;
+            name: string;
+            width?: number;
+            /** @constant */
+            type: "left";
+            of: string;
+            kind: "page" | "channel" | "microblog" | "photos" | "board" | "professional" | "room" | "broadcast" | "listing" | "classes" | "sheet" | "folder" | "queue" | "model" | "mailbox" | "address";
+        };
+        Condition: Group;
         /** @description What a workflow does. */
         Definition: Definition;
-        Condition: Group;
         Step: Step;
         FieldValue: FieldValue;
         LearnedSchema: JsonSchema;
@@ -168,6 +217,209 @@ export interface components {
                 name: string;
             }[];
         };
+        CalendarOutlet: {
+            id: number;
+            name: string;
+            kind: components["schemas"]["OutletKind"];
+            /** @description A live workflow posts there. */
+            used: boolean;
+            timetable: components["schemas"]["TimetableOutput"];
+            /** @description Of the timetable; 0 where nobody has made one. */
+            revision: number;
+        };
+        CalendarPost: {
+            /** @description The same as long as it is planned, and when it is out. */
+            key: string;
+            state: "out" | "deleted" | "sending" | "planned" | "ahead" | "account" | "paused";
+            outlet: number;
+            at: number;
+            title: string;
+            /** @description Null as long as its run has not come to its words. */
+            text: string | null;
+            url: string | null;
+            workflowId: number;
+            workflow: string;
+            runId: number | null;
+            itemId: number;
+            /** @description Nothing may still keep it from going out there. */
+            sure: boolean;
+            /** @description By which it is moved; null for what cannot be. */
+            effect: number | null;
+            /** @description The time of the timetable that it holds. */
+            slot: number | null;
+        };
+        PostWithoutTime: {
+            key: string | null;
+            runId: number;
+            workflowId: number;
+            workflow: string;
+            itemId: number;
+            outlet: number;
+            title: string;
+            text: string | null;
+            says: string;
+            trouble: string;
+            since: number;
+        };
+        SheetInList: {
+            id: number;
+            name: string;
+            columns: components["schemas"]["SheetColumnOutput"][];
+            revision: number;
+            views: components["schemas"]["SheetView"][];
+            /** @description How often any row has changed: to hand on as `since`. */
+            changes: number;
+            outletId: number;
+            watchId: number;
+            uses: components["schemas"]["Use"][];
+            rows: number;
+        };
+        SheetView: {
+            name: string;
+            sort: {
+                key: string;
+                down: boolean;
+            }[];
+            filter: components["schemas"]["ConditionOutput"] | null;
+            hidden: string[];
+        };
+        /** @description A workflow that uses something of the brand’s own. */
+        Use: {
+            workflowId: number;
+            workflow: string;
+            steps: number;
+            live: boolean;
+        };
+        OpenedSheet: {
+            id: number;
+            name: string;
+            columns: components["schemas"]["SheetColumnOutput"][];
+            revision: number;
+            views: components["schemas"]["SheetView"][];
+            /** @description How often any row has changed: to hand on as `since`. */
+            changes: number;
+            outletId: number;
+            watchId: number;
+            uses: components["schemas"]["Use"][];
+            /** @description What a cell can name as an outlet. */
+            outlets: {
+                id: number;
+                name: string;
+            }[];
+            /** @description Whom a cell can name as a colleague. */
+            people: {
+                id: number;
+                name: string;
+            }[];
+        };
+        Sheet: {
+            id: number;
+            name: string;
+            columns: components["schemas"]["SheetColumnOutput"][];
+            revision: number;
+            views: components["schemas"]["SheetView"][];
+            /** @description How often any row has changed: to hand on as `since`. */
+            changes: number;
+            outletId: number;
+            watchId: number;
+            uses: components["schemas"]["Use"][];
+        };
+        SheetRow: {
+            id: number;
+            place: number;
+            cells: {
+                [key: string]: string | number | boolean | null;
+            };
+            revision: number;
+            /** @description The count of the sheet at its last change. */
+            changed: number;
+            createdAt: number;
+            changedAt: number;
+            deleted: boolean;
+        };
+        /** @description A cell that somebody else has changed meanwhile; it stays as it is. */
+        EditConflict: {
+            row: number;
+            key: string;
+            /** @description What stands there now. */
+            now: string | number | boolean | null;
+            wanted: string | number | boolean | null;
+            /** @description Who changed the row last. */
+            by: string | null;
+        };
+        RowDone: {
+            id: number;
+            at: number;
+            did: "added" | "changed" | "deleted" | "restored";
+            /** @description A person; null for a run, or Playa itself. */
+            by: string | null;
+            run: {
+                id: number;
+                workflowId: number;
+                workflow: string;
+            } | null;
+            was: {
+                [key: string]: string | number | boolean | null;
+            };
+            became: {
+                [key: string]: string | number | boolean | null;
+            };
+        };
+        /** @description The cells of a run by place. */
+        Trace: Trace;
+        ImportRow: {
+            line: number;
+            cells: {
+                [key: string]: string | number | boolean | null;
+            };
+            problems: {
+                key: string;
+                typed: string;
+                says: string;
+            }[];
+        };
+        /** @description Something that went out. */
+        LogbookEntry: {
+            id: number;
+            key: string;
+            action: string;
+            at: number;
+            workflowId: number;
+            workflow: string;
+            runId: number;
+            itemId: number;
+            outletId: number | null;
+            outlet: string | null;
+            text: string;
+            card: string | null;
+            url: string | null;
+            media: {
+                type: string;
+                url: string;
+                alt: string;
+            } | null;
+            edited: boolean;
+            deletedAt: number | null;
+        };
+        LogbookOutlet: {
+            id: number;
+            name: string;
+            kind: components["schemas"]["OutletKind"];
+            accountId: number | null;
+            /** @description Its network lets posts be edited or deleted. */
+            changeable: boolean;
+        };
+        UntidyPost: {
+            entry: components["schemas"]["LogbookEntry"];
+            kind: components["schemas"]["OutletKind"];
+            untidy: {
+                what: "title" | "link" | "picture" | "alt" | "doubled";
+                /** @description The key of the earlier post. */
+                of?: string;
+            }[];
+            /** @description Its network lets it be edited or deleted. */
+            changeable: boolean;
+        };
         ListedWorkflow: {
             id: number;
             name: string;
@@ -253,12 +505,14 @@ export interface components {
             id: number;
             kind: components["schemas"]["OutletKind"];
             name: string;
-            accountId: number;
+            accountId: number | null;
             readonly acts?: components["schemas"]["ActName"][];
             details?: {
                 columns?: {
                     name: string;
+                    label?: string;
                     type: string;
+                    computed?: boolean;
                 }[];
                 groups?: {
                     id: string;
@@ -267,6 +521,7 @@ export interface components {
                 within?: string;
                 watchOnly?: boolean;
             };
+            timetable?: components["schemas"]["TimetableOutput"];
             trouble?: string;
         };
         ActName: ActName;
@@ -276,7 +531,32 @@ export interface components {
             things: string;
             outlet?: number;
             internal?: boolean;
+            shape?: {
+                [key: string]: components["schemas"]["Shape"];
+            };
             readonly shows?: number[];
+        };
+        /** @description What a value is: its type, and what lies inside it. */
+        Shape: {
+            type: "text" | "longText" | "number" | "yesNo" | "link" | "picture" | "date" | "moment" | "duration";
+            label?: string;
+        } | {
+            /** @constant */
+            type: "choice";
+            options: string[];
+            label?: string;
+        } | {
+            /** @constant */
+            type: "list";
+            of: components["schemas"]["Shape"];
+            label?: string;
+        } | {
+            /** @constant */
+            type: "object";
+            fields: {
+                [key: string]: components["schemas"]["Shape"];
+            };
+            label?: string;
         };
         BrandFile: {
             id: number;
@@ -337,8 +617,6 @@ export interface components {
                 trouble: string;
             }[];
         };
-        /** @description The cells of a run by place. */
-        Trace: Trace;
         Item: {
             id: number;
             watch: number;
@@ -352,7 +630,7 @@ export interface components {
             id: number;
             brandId: number;
             sourceKey: string;
-            kind: "feed" | "hook" | "schedule" | "network";
+            kind: "feed" | "hook" | "schedule" | "network" | "sheet";
             /** @description By its kind: an address, a rule and its beginning, an account and what is watched. */
             params: {
                 url?: string;
@@ -381,7 +659,7 @@ export interface components {
         Outlet: {
             id: number;
             brandId: number;
-            accountId: number;
+            accountId: number | null;
             kind: components["schemas"]["OutletKind"];
             remoteId: string;
             name: string;
@@ -391,7 +669,9 @@ export interface components {
             details: {
                 columns?: {
                     name: string;
+                    label?: string;
                     type: string;
+                    computed?: boolean;
                 }[];
                 groups?: {
                     id: string;
@@ -484,13 +764,6 @@ export interface components {
             text: string;
             uses: components["schemas"]["Use"][];
         };
-        /** @description A workflow that uses something of the brand’s own. */
-        Use: {
-            workflowId: number;
-            workflow: string;
-            steps: number;
-            live: boolean;
-        };
         SnippetChange: {
             workflow: string;
             outlet: string;
@@ -519,9 +792,58 @@ export interface components {
             made: boolean;
             at: number;
         };
+        /** @description When an outlet publishes, by the brand’s clock. */
+        TimetableOutput: {
+            times: string[][];
+            pauses: {
+                /** Format: date */
+                from: string;
+                /** Format: date */
+                to: string;
+                name: string;
+            }[];
+            mostPerDay: number | null;
+            gap: number;
+            late: {
+                after: number;
+                then: "send" | "free" | "hold";
+            };
+        };
+        /** @description A column, with the type of its cells. */
+        SheetColumnOutput: {
+            key: string;
+            name: string;
+            width?: number;
+            type: "text" | "longText" | "number" | "yesNo" | "date" | "moment" | "link" | "picture" | "outlet" | "person";
+        } | {
+            key: string;
+            name: string;
+            width?: number;
+            /** @constant */
+            type: "choice";
+            options: {
+                value: string;
+                colour: "plain" | "sea" | "kelp" | "amber" | "rose" | "dusk";
+            }[];
+        } | {
+            key: string;
+            name: string;
+            width?: number;
+            /** @constant */
+            type: "computed";
+            words: string;
+        } | {
+            key: string;
+            name: string;
+            width?: number;
+            /** @constant */
+            type: "left";
+            of: string;
+            kind: "page" | "channel" | "microblog" | "photos" | "board" | "professional" | "room" | "broadcast" | "listing" | "classes" | "sheet" | "folder" | "queue" | "model" | "mailbox" | "address";
+        };
+        ConditionOutput: Group;
         /** @description What a workflow does. */
         DefinitionOutput: Definition;
-        ConditionOutput: Group;
         StepOutput: Step;
         LearnedSchemaOutput: JsonSchema;
     };
@@ -612,6 +934,631 @@ export interface operations {
             200: {
                 content: {
                     "application/json": components["schemas"]["Today"];
+                };
+            };
+        };
+    };
+    openCalendar: {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        now: number;
+                        outlets: components["schemas"]["CalendarOutlet"][];
+                        posts: components["schemas"]["CalendarPost"][];
+                        /** @description Posts that wait for a person, and have no time as long as they do. */
+                        held: components["schemas"]["PostWithoutTime"][];
+                        /** @description There is more than is shown. */
+                        more: boolean;
+                    };
+                };
+            };
+        };
+    };
+    movePost: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    effect: number;
+                    to: number;
+                    others: "stay" | "move";
+                    preview: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        /** @description What goes elsewhere now; what was moved comes first. */
+                        places: {
+                            id: number;
+                            at: number;
+                            slot: number | null;
+                            before: number;
+                        }[];
+                        conflicts: ("past" | "taken" | "gap" | "day" | "pause")[];
+                    };
+                };
+            };
+        };
+    };
+    keepTimetable: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    timetable: components["schemas"]["Timetable"];
+                    revision: number;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        revision: number;
+                    };
+                };
+            };
+        };
+    };
+    listSheets: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        sheets: components["schemas"]["SheetInList"][];
+                    };
+                };
+            };
+        };
+    };
+    makeSheet: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    name: string;
+                    columns: components["schemas"]["SheetColumn"][];
+                };
+            };
+        };
+        responses: {
+            /** @description Made. */
+            201: {
+                content: {
+                    "application/json": {
+                        id: number;
+                    };
+                };
+            };
+        };
+    };
+    makeSheetFromFile: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Made. */
+            201: {
+                content: {
+                    "application/json": {
+                        id: number;
+                        rows: number;
+                    };
+                };
+            };
+        };
+    };
+    openSheet: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["OpenedSheet"];
+                };
+            };
+        };
+    };
+    deleteSheet: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    changeSheet: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    revision: number;
+                    name?: string;
+                    columns?: components["schemas"]["SheetColumn"][];
+                    views?: {
+                        name: string;
+                        sort: {
+                            key: string;
+                            down: boolean;
+                        }[];
+                        filter: components["schemas"]["Condition"] | null;
+                        hidden: string[];
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+        };
+    };
+    restoreSheet: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    listSheetRows: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+                /** @description The `changes` of an earlier answer. */
+                since?: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        rows: components["schemas"]["SheetRow"][];
+                        /** @description To hand on as `since`. */
+                        changes: number;
+                        /** @description Too much has changed since: ask for all of them. */
+                        partly: boolean;
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                    };
+                };
+            };
+        };
+    };
+    addSheetRows: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    rows: {
+                        [key: string]: string | number | boolean | null;
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description Made. */
+            201: {
+                content: {
+                    "application/json": {
+                        rows: components["schemas"]["SheetRow"][];
+                    };
+                };
+            };
+        };
+    };
+    editSheetRows: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    edits: {
+                        row: number;
+                        cells: {
+                            key: string;
+                            before: string | number | boolean | null;
+                            after: string | number | boolean | null;
+                        }[];
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        rows: components["schemas"]["SheetRow"][];
+                        conflicts: components["schemas"]["EditConflict"][];
+                    };
+                };
+            };
+        };
+    };
+    deleteSheetRows: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    rows: number[];
+                    deleted: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        rows: components["schemas"]["SheetRow"][];
+                    };
+                };
+            };
+        };
+    };
+    openSheetRow: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+                row: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        row: components["schemas"]["SheetRow"];
+                        history: components["schemas"]["RowDone"][];
+                        runs: {
+                            id: number;
+                            workflowId: number;
+                            workflow: string;
+                            status: "new" | "waiting" | "held" | "done" | "stopped" | "cancelled";
+                            dueAt: number | null;
+                            changedAt: number;
+                            trace: components["schemas"]["Trace"];
+                        }[];
+                    };
+                };
+            };
+        };
+    };
+    findClipped: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    url: string;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        rows: components["schemas"]["SheetRow"][];
+                    };
+                };
+            };
+        };
+    };
+    importIntoSheet: {
+        parameters: {
+            query: {
+                /** @description The key for each column of the file; by their names when left out. */
+                map?: string;
+                /** @description keep adds every row, with what cannot be read as it was written; keep-good leaves such rows out. */
+                then: "show" | "keep" | "keep-good";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        header: string[];
+                        map: (string | null)[];
+                        count: number;
+                        bad: number;
+                        /** @description Those with problems first, at most 300. */
+                        rows: components["schemas"]["ImportRow"][];
+                        added: number;
+                        /** @description Live workflows that each new row may start, by name. */
+                        starts: string[];
+                    };
+                };
+            };
+        };
+    };
+    exportSheet: {
+        parameters: {
+            query: {
+                as: "csv" | "xlsx";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description It goes on. */
+            200: {
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    readLogbook: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+                /** @description Words, or beginnings of words, all of which it says. */
+                words?: string;
+                outlet?: number;
+                workflow?: number;
+                /** @description Acts, with commas between. */
+                actions?: string;
+                from?: number;
+                to?: number;
+                changed?: "edited" | "deleted";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        entries: components["schemas"]["LogbookEntry"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                    };
+                };
+            };
+        };
+    };
+    openLogbook: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        outlets: components["schemas"]["LogbookOutlet"][];
+                        workflows: {
+                            id: number;
+                            name: string;
+                        }[];
+                    };
+                };
+            };
+        };
+    };
+    exportLogbook: {
+        parameters: {
+            query: {
+                /** @description Words, or beginnings of words, all of which it says. */
+                words?: string;
+                outlet?: number;
+                workflow?: number;
+                /** @description Acts, with commas between. */
+                actions?: string;
+                from?: number;
+                to?: number;
+                changed?: "edited" | "deleted";
+                as: "csv" | "xlsx";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description It goes on. */
+            200: {
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    listUntidy: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        posts: components["schemas"]["UntidyPost"][];
+                    };
+                };
+            };
+        };
+    };
+    openFeed: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        feed: {
+                            atom: string;
+                            json: string;
+                        } | null;
+                    };
+                };
+            };
+        };
+    };
+    setFeed: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    on: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        feed: {
+                            atom: string;
+                            json: string;
+                        } | null;
+                    };
                 };
             };
         };
@@ -1163,6 +2110,53 @@ export interface operations {
                 content: {
                     "application/json": {
                         id: number;
+                    };
+                };
+            };
+        };
+    };
+    exportFeeds: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description It goes on. */
+            200: {
+                content: {
+                    "text/x-opml": string;
+                };
+            };
+        };
+    };
+    watchFeeds: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    text: string;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        feeds: {
+                            name: string;
+                            url: string;
+                            /** @description Null when it cannot be watched. */
+                            watch: number | null;
+                            says: string | null;
+                        }[];
                     };
                 };
             };

@@ -1,7 +1,10 @@
 // What can be put into a wording or asked about at a step: the fields of the items, and what earlier steps make.
-import { catalogue, type FieldInfo } from '@playa/core/items/catalogue.ts';
+import { catalogue, fieldInfo, fieldsIn, type FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
 import { PathError, readPath } from '@playa/core/items/json-path.ts';
+import type { World } from '@playa/core/model/world.ts';
+import { bothFields } from '@playa/core/shapes/of-value.ts';
+import type { ShapeFields } from '@playa/core/shapes/shape.ts';
 import { stepMakes, type Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
@@ -14,12 +17,26 @@ export interface MadeField extends FieldInfo {
   step: string;
 }
 
-export function itemFields(items: readonly Item[]): FieldInfo[] {
-  return catalogue(items.slice(0, LOOKED_AT).map((item) => item.fields));
+/** The fields of items, with what is known of them before there are any. */
+export function itemFields(items: readonly Item[], described: ShapeFields): FieldInfo[] {
+  return catalogue(
+    items.slice(0, LOOKED_AT).map((item) => item.fields),
+    described,
+  );
+}
+
+/** What the items of some sources look like. */
+export function describedFields(world: World, watches: readonly number[]): ShapeFields {
+  return watches.map((id) => world.watches.get(id)?.shape ?? {}).reduce(bothFields, {});
 }
 
 /** What the steps before one make, the elements of the For each steps it lies in included. */
-export function fieldsMadeBefore(definition: Definition, id: string, items: readonly Item[]): MadeField[] {
+export function fieldsMadeBefore(
+  definition: Definition,
+  id: string,
+  items: readonly Item[],
+  world: World,
+): MadeField[] {
   const all = allSteps(definition);
   const mine = all.find(({ step }) => step.id === id);
   const made: MadeField[] = [];
@@ -36,32 +53,20 @@ export function fieldsMadeBefore(definition: Definition, id: string, items: read
     }
     // What elements make stays with them; a Gather brings it out.
     if (!each.every((outer) => mine?.each.includes(outer))) continue;
-    add(madeBy(step), step.id);
+    add(madeBy(step, world), step.id);
   }
   return made;
 }
 
-function madeBy(step: Step): FieldInfo[] {
-  if (step.verb === 'call' && !step.off) {
-    const sample = catalogue([{ [step.as]: step.sample }]);
-    return [...sample, ...plain([`${step.as}.status`, `${step.as}.found`])];
-  }
-  return plain(stepMakes(step));
+/** What a step makes, by the names later steps use: a record with what lies inside it. */
+function madeBy(step: Step, world: World): FieldInfo[] {
+  return Object.entries(stepMakes(step, world)).flatMap(([name, shape]) =>
+    fieldsIn({ [name]: shape }).map((field) => ({ ...field, label: labelOf(field.path) })),
+  );
 }
 
-function plain(names: readonly string[]): FieldInfo[] {
-  return names.map((path) => ({ path, label: labelOf(path), type: typeOf(path), emptyIn: 0 }));
-}
-
+const plain = (path: string): FieldInfo => ({ ...fieldInfo(path), label: labelOf(path) });
 const labelOf = (path: string) => path.replaceAll('.', ' · ');
-
-function typeOf(path: string): FieldInfo['type'] {
-  if (path.endsWith('.url')) return 'link';
-  if (path.endsWith('.found')) return 'flag';
-  if (path.endsWith('.count') || path.endsWith('.status')) return 'number';
-  if (path.endsWith('.list') || path.endsWith('.urls') || path.endsWith('.posts')) return 'list';
-  return 'text';
-}
 
 function elementFields(step: Extract<Step, { verb: 'foreach' }>, items: readonly Item[]): FieldInfo[] {
   const elements: Fields[] = [];
@@ -74,8 +79,8 @@ function elementFields(step: Extract<Step, { verb: 'foreach' }>, items: readonly
   }
   const found = catalogue(elements).map((field) => ({ ...field, label: labelOf(field.path) }));
   return [
-    ...(found.length ? found : plain([step.as])),
-    { path: `${step.as}.number`, label: `${step.as} · number`, type: 'number', emptyIn: 0 },
+    ...(found.length ? found : [plain(step.as)]),
+    { ...plain(`${step.as}.number`), type: 'number', shape: { type: 'number' } },
   ];
 }
 

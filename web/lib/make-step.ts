@@ -1,6 +1,6 @@
 import { operatorsFor } from '@playa/core/conditions/operators.ts';
 import type { Test } from '@playa/core/conditions/condition.ts';
-import type { FieldInfo } from '@playa/core/items/catalogue.ts';
+import type { FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import type { Item } from '@playa/core/items/item.ts';
 import type { RecordStep } from '@playa/core/steps/record.ts';
 import type { Step, StepVerb } from '@playa/core/steps/index.ts';
@@ -212,7 +212,7 @@ function watchedOutlets({ definition, world }: Around) {
 
 /** A question that says something about these items at once. */
 function firstTest(fields: readonly FieldInfo[], typed: string): Test {
-  const length = fields.find((field) => field.type === 'length');
+  const length = fields.find((field) => field.type === 'duration');
   const minutes = /(\d.*)$/.exec(typed)?.[1];
   if (length) return { type: 'test', field: length.path, op: 'longer', value: (minutes && readLength(minutes)) || 60 };
   const first = fields[0];

@@ -1,3 +1,4 @@
+import { DURATION } from '@playa/core/shapes/shape.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Item } from '@playa/core/items/item.ts';
@@ -61,8 +62,8 @@ const around = (definition: Definition, row: string) => ({
   world,
   items,
   row,
-  fields: itemFields(items),
-  usable: [...itemFields(items), ...fieldsMadeBefore(definition, row, items)],
+  fields: itemFields(items, { length: DURATION }),
+  usable: [...itemFields(items, { length: DURATION }), ...fieldsMadeBefore(definition, row, items, world)],
 });
 const define = (steps: Step[], settings?: Settings): Definition =>
   definitionSchema.parse({ schema: 1, sources: [{ id: 's', watch: 1 }], steps, settings });
@@ -216,7 +217,7 @@ describe('the rows of a sheet', () => {
 });
 
 describe('what can be used at a step', () => {
-  const paths = (id: string) => fieldsMadeBefore(nested, id, items).map((field) => field.path);
+  const paths = (id: string) => fieldsMadeBefore(nested, id, items, world).map((field) => field.path);
   it('is what earlier steps make; elements only inside their For each', () => {
     expect(paths('in')).toEqual(expect.arrayContaining(['caption', 'pool.name', 'pool.back', 'pool.number']));
     expect(paths('p')).toEqual(['caption', 'answer.size', 'answer.deep.name', 'answer.status', 'answer.found']);
@@ -225,8 +226,10 @@ describe('what can be used at a step', () => {
     expect(textsBefore(nested, 'p')).toEqual(['caption', 'line']);
   });
   it('has the types of its examples', () => {
-    const types = Object.fromEntries(fieldsMadeBefore(nested, 'p', items).map((field) => [field.path, field.type]));
-    expect(types).toMatchObject({ 'answer.size': 'number', 'answer.status': 'number', 'answer.found': 'flag' });
+    const types = Object.fromEntries(
+      fieldsMadeBefore(nested, 'p', items, world).map((field) => [field.path, field.type]),
+    );
+    expect(types).toMatchObject({ 'answer.size': 'number', 'answer.status': 'number', 'answer.found': 'yesNo' });
   });
 });
 

@@ -44,3 +44,21 @@ export type Held = Schemas['Held'];
 export type Appeared = Schemas['Appeared'];
 export type Notice = Schemas['Notice'];
 export type SetAside = Schemas['SetAside'];
+export type CalendarPost = Schemas['CalendarPost'];
+export type CalendarOutlet = Schemas['CalendarOutlet'];
+export type PostWithoutTime = Schemas['PostWithoutTime'];
+export type OpenedCalendar = Answer<'openCalendar'>;
+export type MovedPosts = Answer<'movePost'>;
+export type ListedSheet = Schemas['SheetInList'];
+export type OpenedSheet = Schemas['OpenedSheet'];
+export type SheetRow = Schemas['SheetRow'];
+/** A cell that somebody else has changed meanwhile. */
+export type EditConflict = Schemas['EditConflict'];
+/** What was done to a row, by whom. */
+export type RowDone = Schemas['RowDone'];
+export type OpenedRow = Answer<'openSheetRow'>;
+export type ImportedRows = Answer<'importIntoSheet'>;
+export type LogbookEntry = Schemas['LogbookEntry'];
+export type LogbookFilters = Answer<'openLogbook'>;
+export type LogbookPage = Answer<'readLogbook'>;
+export type UntidyPost = Schemas['UntidyPost'];

@@ -16,7 +16,7 @@ import type { World } from '@playa/core/model/world.ts';
 import { settleTyping } from '../lib/after-paint.ts';
 import { api, Refused } from '../lib/api.ts';
 import { stepId } from '../lib/make-workflow.ts';
-import { fieldsMadeBefore, itemFields, textsBefore } from '../lib/fields-before.ts';
+import { describedFields, fieldsMadeBefore, itemFields, textsBefore } from '../lib/fields-before.ts';
 import { listOfBand, RULES, sheetRows } from '../lib/sheet-rows.ts';
 import { withChanged } from '../lib/changed-items.ts';
 import type { Answer, HappenedRun, OpenedWorkflow, RunCounts } from '../lib/types.ts';
@@ -135,8 +135,9 @@ export const useEditor = defineStore('editor', () => {
   const rows = computed(() => sheetRows(definition.value));
   const chosenStep = computed<Step | undefined>(() => placeOf(definition.value, row.value)?.step);
   /** What can be used at the chosen step. */
-  const fields = computed(() => itemFields(items.value));
-  const made = computed(() => fieldsMadeBefore(definition.value, row.value, items.value));
+  const described = computed(() => describedFields(world.value, watchIds.value));
+  const fields = computed(() => itemFields(items.value, described.value));
+  const made = computed(() => fieldsMadeBefore(definition.value, row.value, items.value, world.value));
   const usable = computed(() => [...fields.value, ...made.value]);
   const texts = computed(() => textsBefore(definition.value, row.value));
   const settings = computed<Settings>(() => definition.value.settings ?? NO_SETTINGS);
@@ -449,6 +450,7 @@ export const useEditor = defineStore('editor', () => {
     future,
     revision: () => revision,
     rows,
+    described,
     fields,
     made,
     usable,

@@ -55,6 +55,18 @@ const lines = computed(() =>
     coming: today.value!.coming.filter((entry) => entry.outlet === outlet.id).slice(0, 3),
   })),
 );
+/** What an outlet published in the last seven days, in the logbook. */
+const weekOf = (outlet: number) => ({
+  name: 'logbook',
+  params: { brand: session.brandId },
+  query: {
+    outlet: String(outlet),
+    sort: 'posts',
+    from: DateTime.fromMillis(today.value?.now ?? Date.now(), { zone: zone.value })
+      .minus({ days: 7 })
+      .toISODate()!,
+  },
+});
 const started = computed(() => today.value && today.value.outlets.length > 0);
 
 async function putAway(id: number) {
@@ -231,11 +243,14 @@ async function reconnect(id: number) {
                     :href="webHref(line.address)"
                     target="_blank"
                     rel="noreferrer"
-                    class="no-underline hover:underline"
+                    class="inline-block leading-6 no-underline hover:underline"
                     >{{ line.name }}</a
                   >
                   <div class="text-sm font-normal text-ink-3">
-                    {{ KIND_RULES[line.kind].short }} · {{ line.weekly }} this week
+                    {{ KIND_RULES[line.kind].short }} ·
+                    <RouterLink class="inline-block leading-6 hover:underline" :to="weekOf(line.id)"
+                      >{{ line.weekly }} this week</RouterLink
+                    >
                   </div>
                 </th>
                 <td class="px-3 py-2">

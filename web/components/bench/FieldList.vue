@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { catalogue, type FieldInfo } from '@playa/core/items/catalogue.ts';
+import { catalogue, type FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { clockLength } from '@playa/core/text/durations.ts';
@@ -16,8 +16,8 @@ const session = useSession();
 const query = ref('');
 
 function show(field: FieldInfo, value: FieldValue | undefined): string {
-  if (field.type === 'length' && typeof value === 'number') return clockLength(value);
-  if (field.type === 'date') {
+  if (field.type === 'duration' && typeof value === 'number') return clockLength(value);
+  if (field.type === 'moment') {
     const moment = Date.parse(fieldText(value));
     return Number.isNaN(moment) ? fieldText(value) : dayAndTime(moment, session.zone);
   }
@@ -30,7 +30,8 @@ const all = computed(() => {
   const item = editor.chosenItem;
   if (!item) return [];
   // All items together, so that a field this one lacks is shown as empty rather than missing.
-  return catalogue([item.fields, ...editor.items.slice(0, 60).map((each) => each.fields)]).map((field) => ({
+  const all = [item.fields, ...editor.items.slice(0, 60).map((each) => each.fields)];
+  return catalogue(all, editor.described).map((field) => ({
     ...field,
     value: show(field, readField(item.fields, field.path)),
   }));

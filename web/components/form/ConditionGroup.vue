@@ -2,7 +2,7 @@
 import { Plus, X } from '@lucide/vue';
 import type { Condition, Group, Test } from '@playa/core/conditions/condition.ts';
 import { OPERATORS, operatorsFor, type Operator } from '@playa/core/conditions/operators.ts';
-import { fieldInfo, type FieldInfo } from '@playa/core/items/catalogue.ts';
+import { fieldInfo, type FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import LengthInput from './LengthInput.vue';
 import KeptInput from './KeptInput.vue';
 
@@ -15,6 +15,12 @@ const opsOf = (test: Test): Operator[] => {
   const ops = operatorsFor(infoOf(test.field).type);
   return ops.includes(test.op) ? ops : [test.op, ...ops];
 };
+/** What a choice can be, with what it is compared with now; nothing for what is no choice, or compared by a part of it. */
+function optionsOf(test: Test): string[] {
+  const { shape } = infoOf(test.field);
+  if (shape.type !== 'choice' || (test.op !== 'is' && test.op !== 'isNot')) return [];
+  return [...new Set([...shape.options, ...(test.value ? [String(test.value)] : [])])];
+}
 function put(index: number, item: Condition | null, merge = '') {
   const items =
     item === null
@@ -112,8 +118,17 @@ const addGroup = () =>
           >
             <option v-for="op in opsOf(item)" :key="op" :value="op">{{ OPERATORS[op].says }}</option>
           </select>
+          <select
+            v-if="OPERATORS[item.op].asks === 'text' && optionsOf(item).length > 0"
+            class="field max-w-44"
+            aria-label="Compared with"
+            :value="item.value"
+            @change="put(index, { ...item, value: ($event.target as HTMLSelectElement).value }, 'value')"
+          >
+            <option v-for="option in optionsOf(item)" :key="option">{{ option }}</option>
+          </select>
           <input
-            v-if="OPERATORS[item.op].asks === 'text'"
+            v-else-if="OPERATORS[item.op].asks === 'text'"
             class="field w-24 min-w-0 flex-1"
             aria-label="Compared with"
             :value="item.value"

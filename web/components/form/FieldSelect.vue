@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { fieldInfo, type FieldType } from '@playa/core/items/catalogue.ts';
+import { fieldInfo } from '@playa/core/shapes/catalogue.ts';
+import type { ShapeType } from '@playa/core/shapes/shape.ts';
 import { useEditor } from '../../stores/editor.ts';
 
 // A field of the items, or one that earlier steps have made.
@@ -8,14 +9,14 @@ const props = defineProps<{
   field: string;
   label: string;
   /** Only fields of these types; all without. */
-  types?: readonly FieldType[];
+  types?: readonly ShapeType[];
   /** What choosing nothing is called; without it something has to be chosen. */
   none?: string;
   first?: boolean;
 }>();
 const emit = defineEmits<{ change: [field: string] }>();
 const editor = useEditor();
-const fits = (type: FieldType) => !props.types || props.types.includes(type);
+const fits = (type: ShapeType) => !props.types || props.types.includes(type);
 const own = computed(() => editor.fields.filter((field) => fits(field.type)));
 const made = computed(() => editor.made.filter((field) => fits(field.type)));
 const known = computed(() => [...own.value, ...made.value].some((field) => field.path === props.field));

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { sayCuts } from '@playa/core/captions/gave.ts';
 import type { Cell, Trace } from '@playa/core/model/cells.ts';
-import { fieldLabel } from '@playa/core/items/catalogue.ts';
+import { fieldLabel } from '@playa/core/items/field-label.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { saidAt } from '@playa/core/workflow/word-uses.ts';
 import { shortMoment } from '../../lib/times.ts';

@@ -15,6 +15,16 @@ const session = useSession();
 const outletName = computed(() => editor.world.outlets.get(props.post.outlet)?.name ?? 'gone');
 const retry = computed(() => props.run?.retries.find((each) => each.key === props.post.key));
 const cut = computed(() => sayCuts(props.post.cut));
+/** Why it goes no earlier. */
+const KEPT: Readonly<Record<NonNullable<PostCell['kept']>, string>> = {
+  free: 'the first time that nobody holds',
+  gap: 'apart from another post',
+  day: 'the day before is full',
+  pause: 'after a pause',
+  hours: 'in the opening hours',
+};
+/** It has a time of its own, which has not come. */
+const later = computed(() => props.post.at > Date.now() + 60_000);
 const dot = computed(() => {
   const { post } = props;
   if (post.status === 'failed') return 'bg-rose';
@@ -52,13 +62,14 @@ const dot = computed(() => {
             retry.dueAt ? `again ${clockTime(retry.dueAt, session.zone)}` : 'waits for the account'
           }}</b>
           <span class="text-ink-3">{{ retry.trouble }}</span></template
+        ><b v-else-if="later" class="whitespace-nowrap text-sea">goes out {{ shortMoment(post.at, session.zone) }}</b
         ><b v-else class="text-sea">on its way</b></template
       >
       <b v-else class="whitespace-nowrap">{{ shortMoment(post.at, session.zone) }}</b><span
-        v-if="cut && !post.trouble && post.status !== 'skipped'"
+        v-if="post.kept && (later || post.status === 'planned')"
         class="text-ink-3"
-        >, {{ cut }}</span
-      >
+        >, {{ KEPT[post.kept] }}</span
+      ><span v-if="cut && !post.trouble && post.status !== 'skipped'" class="text-ink-3">, {{ cut }}</span>
     </span>
   </p>
 </template>

@@ -7,6 +7,7 @@ import { cellsOf, type Cell, type Trace } from '@playa/core/model/cells.ts';
 import { ONCE } from '@playa/core/engine/program.ts';
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import { stepSentence, stepSort } from '@playa/core/steps/index.ts';
+import { sayStarts } from '@playa/core/triggers/trigger.ts';
 import { saySettings } from '@playa/core/workflow/say-settings.ts';
 import { RULES } from '../../lib/sheet-rows.ts';
 import { shortMoment } from '../../lib/times.ts';
@@ -280,7 +281,10 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
               <span class="min-w-0"
                 ><b>Watch</b> {{ sourceName(row.source.watch)
                 }}<template v-if="row.source.watch">
-                  · new {{ editor.world.watches.get(row.source.watch)?.things }}</template
+                  ·
+                  {{
+                    sayStarts(row.source.trigger, editor.world.watches.get(row.source.watch)?.things ?? 'items')
+                  }}</template
                 ><template v-if="row.source.condition?.items.length"> · only some</template>
                 <span
                   v-for="problem in problemsOf(row.id)"

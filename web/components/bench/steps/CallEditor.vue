@@ -6,7 +6,8 @@ import { CALL_METHODS } from '@playa/core/model/acts.ts';
 import { compile } from '@playa/core/engine/program.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
 import { momentOf, rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
-import { prepareStep } from '@playa/core/steps/index.ts';
+import { fieldsIn } from '@playa/core/shapes/catalogue.ts';
+import { prepareStep, stepMakes } from '@playa/core/steps/index.ts';
 import type { CallStep } from '@playa/core/steps/call.ts';
 import { api } from '../../../lib/api.ts';
 import { useEditor } from '../../../stores/editor.ts';
@@ -93,24 +94,13 @@ function toggleAgain() {
   });
 }
 /** What can be asked about the answer. */
-const answerFields = computed(() => {
-  const own = [
-    { path: `${props.step.as}.status`, label: `${props.step.as} · status`, type: 'number' as const, emptyIn: 0 },
-  ];
-  const walk = (value: FieldValue, path: string): void => {
-    if (value !== null && typeof value === 'object' && !Array.isArray(value))
-      for (const [name, each] of Object.entries(value)) walk(each, `${path}.${name}`);
-    else if (!own.some((field) => field.path === path))
-      own.push({
-        path,
-        label: path.replaceAll('.', ' · '),
-        type: (typeof value === 'number' ? 'number' : typeof value === 'boolean' ? 'flag' : 'text') as 'number',
-        emptyIn: 0,
-      });
-  };
-  walk(props.step.sample, props.step.as);
-  return own;
-});
+const answerFields = computed(() =>
+  Object.entries(stepMakes({ ...props.step, off: false }, editor.world)).flatMap(([name, shape]) =>
+    name.endsWith('.found')
+      ? []
+      : fieldsIn({ [name]: shape }).map((field) => ({ ...field, label: field.path.replaceAll('.', ' · ') })),
+  ),
+);
 </script>
 
 <template>

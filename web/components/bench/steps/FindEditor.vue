@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { FIND_BY, type FindStep } from '@playa/core/steps/find.ts';
 import { useEditor } from '../../../stores/editor.ts';
+import ColumnSelect from '../../form/ColumnSelect.vue';
 import FormRow from '../../form/FormRow.vue';
 import NameInput from '../../form/NameInput.vue';
 import OutletSelect from '../../form/OutletSelect.vue';
@@ -12,6 +13,9 @@ const editor = useEditor();
 const change = (what: (step: FindStep) => void, merge = '') => editor.changeStep<FindStep>(props.step.id, what, merge);
 const outside = computed(() => props.step.what === 'row' || props.step.what === 'file');
 const by = computed(() => FIND_BY[props.step.what]);
+const columns = computed(() =>
+  props.step.outlet === null ? [] : (editor.world.outlets.get(props.step.outlet)?.details?.columns ?? []),
+);
 const setWhat = (what: FindStep['what']) =>
   change((step) => {
     step.what = what;
@@ -48,13 +52,12 @@ const setWhat = (what: FindStep['what']) =>
       >
         <option v-for="each in by" :key="each" :value="each">{{ each }}</option>
       </select>
-      <input
+      <ColumnSelect
         v-else
-        class="field w-36"
-        aria-label="Column"
-        placeholder="column"
-        :value="step.by"
-        @input="change((each) => (each.by = ($event.target as HTMLInputElement).value), 'by')"
+        :columns="columns"
+        :column="step.by"
+        label="Column"
+        @change="change((each) => (each.by = $event), 'by')"
       />
       <span class="text-ink-3">is</span>
       <WordsEditor

@@ -23,7 +23,7 @@ const inside = computed(() => {
   const loop = from.type === 'each' ? loops.value.find((each) => each.id === from.step) : undefined;
   const last = loop?.steps.at(-1);
   if (!loop) return [];
-  const made = last ? fieldsMadeBefore(editor.definition, last.id, editor.items) : [];
+  const made = last ? fieldsMadeBefore(editor.definition, last.id, editor.items, editor.world) : [];
   const own = loop.steps.flatMap((step) =>
     step.verb === 'compose' || step.verb === 'draft' ? [{ path: step.name, label: step.name }] : [],
   );

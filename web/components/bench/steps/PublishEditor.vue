@@ -7,6 +7,7 @@ import { useOutletCheck } from '../../../stores/check-outlet.ts';
 import NewOutlet from '../../form/NewOutlet.vue';
 import FittingEditor from './FittingEditor.vue';
 import PostExtras from './PostExtras.vue';
+import WhenEditor from './WhenEditor.vue';
 import { useSession } from '../../../stores/session.ts';
 import KeptInput from '../../form/KeptInput.vue';
 
@@ -70,7 +71,7 @@ function toggle(id: number) {
 <template>
   <div class="grid gap-3">
     <fieldset>
-      <legend class="mb-1 text-ink-2">Post at once on</legend>
+      <legend class="mb-1 text-ink-2">Post on</legend>
       <div v-if="outlets.length" class="grid gap-1">
         <label v-for="(outlet, index) in shown" :key="outlet.id" class="flex items-center gap-2">
           <input
@@ -113,6 +114,7 @@ function toggle(id: number) {
         <option v-for="name in texts" :key="name" :value="name">{{ name }}</option>
       </select>
     </label>
+    <WhenEditor :step="step" />
     <FittingEditor :step="step" />
     <PostExtras :step="step" />
     <label class="flex items-center gap-2">

@@ -3,6 +3,7 @@ import { Plus, X } from '@lucide/vue';
 import { computed } from 'vue';
 import type { RecordStep } from '@playa/core/steps/record.ts';
 import { useEditor } from '../../../stores/editor.ts';
+import ColumnSelect from '../../form/ColumnSelect.vue';
 import FormRow from '../../form/FormRow.vue';
 import NameInput from '../../form/NameInput.vue';
 import OutletSelect from '../../form/OutletSelect.vue';
@@ -27,9 +28,15 @@ const table = computed(() =>
       : editor.world.outlets.get(props.step.outlet),
 );
 const columns = computed(() => table.value?.details?.columns ?? []);
+const nameOf = (column: string) => {
+  const known = columns.value.find(({ name }) => name === column);
+  return (known?.label ?? column) || 'the column';
+};
 /** Columns that are not written yet. */
 const free = computed(() =>
-  columns.value.filter(({ name }) => !props.step.values.some(({ column }) => column === name)),
+  columns.value.filter(
+    ({ name, computed: worked }) => !worked && !props.step.values.some(({ column }) => column === name),
+  ),
 );
 const sameName = (name: string) =>
   editor.usable.find((field) => [field.path, field.label].some((each) => each.toLowerCase() === name.toLowerCase()));
@@ -38,8 +45,8 @@ function choose(outlet: number | null) {
   change((each) => {
     each.outlet = outlet;
     const known = outlet === null ? [] : (editor.world.outlets.get(outlet)?.details?.columns ?? []);
-    const matched = known.flatMap(({ name }) => {
-      const field = sameName(name);
+    const matched = known.flatMap(({ name, label, computed: worked }) => {
+      const field = worked ? undefined : (sameName(name) ?? sameName(label ?? name));
       return field ? [{ column: name, value: `{$${field.path}}` }] : [];
     });
     if (each.values.every(({ value }) => value.trim() === '')) each.values = matched;
@@ -79,13 +86,12 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
         <option value="update">the one where</option>
       </select>
       <template v-if="step.match">
-        <input
-          class="field w-28"
-          aria-label="Column to find it by"
-          placeholder="column"
-          :list="`columns-${step.id}`"
-          :value="step.match.column"
-          @input="change((each) => (each.match!.column = ($event.target as HTMLInputElement).value), 'column')"
+        <ColumnSelect
+          :columns="columns"
+          :column="step.match.column"
+          written
+          label="Column to find it by"
+          @change="change((each) => (each.match!.column = $event), 'column')"
         />
         <span class="text-ink-3">is</span>
         <WordsEditor
@@ -99,26 +105,23 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
     </FormRow>
     <FormRow label="Writes" hint="Only these columns are written. One without words stays as it is.">
       <div v-for="(value, index) in step.values" :key="index" class="flex w-full items-start gap-1.5">
-        <input
-          class="field w-28"
-          :aria-label="`Column ${index + 1}`"
-          placeholder="column"
-          :list="`columns-${step.id}`"
-          :value="value.column"
-          @input="
-            change((each) => (each.values[index]!.column = ($event.target as HTMLInputElement).value), `c${index}`)
-          "
+        <ColumnSelect
+          :columns="columns"
+          :column="value.column"
+          written
+          :label="`Column ${index + 1}`"
+          @change="change((each) => (each.values[index]!.column = $event), `c${index}`)"
         />
         <WordsEditor
           class="flex-1"
           small
-          :label="`What goes into ${value.column || 'the column'}`"
+          :label="`What goes into ${nameOf(value.column)}`"
           :text="value.value"
           @change="change((each) => (each.values[index]!.value = $event), `v${index}`)"
         />
         <button
           class="mt-1 rounded p-1 text-ink-3 hover:text-rose"
-          :aria-label="`Leave out ${value.column || 'the column'}`"
+          :aria-label="`Leave out ${nameOf(value.column)}`"
           @click="change((each) => each.values.splice(index, 1))"
         >
           <X :size="14" />
@@ -126,16 +129,13 @@ const change = (what: (step: RecordStep) => void, merge = '') =>
       </div>
       <div class="flex w-full flex-wrap gap-1">
         <button v-for="column in free" :key="column.name" class="btn btn-quiet px-1" @click="addColumn(column.name)">
-          <Plus :size="13" /> {{ column.name }}
+          <Plus :size="13" /> {{ column.label ?? column.name }}
         </button>
         <button v-if="columns.length === 0" class="btn btn-quiet px-1" @click="addColumn('')">
           <Plus :size="13" /> a column
         </button>
       </div>
     </FormRow>
-    <datalist :id="`columns-${step.id}`">
-      <option v-for="column in columns" :key="column.name" :value="column.name">{{ column.type }}</option>
-    </datalist>
     <NameInput :name="step.as" what="the row" @change="change((each) => (each.as = $event))" />
   </div>
 </template>

@@ -14,7 +14,7 @@ const change = (until: WaitStep['until'], merge = '') =>
 function setType(type: string) {
   if (type === 'duration') change({ type, seconds: 3600 });
   else if (type === 'hours') change({ type, hours: structuredClone(OFFICE_HOURS) });
-  else change({ type: 'field', field: editor.usable.find((field) => field.type === 'date')?.path ?? '', offset: 0 });
+  else change({ type: 'field', field: editor.usable.find((field) => field.type === 'moment')?.path ?? '', offset: 0 });
 }
 const until = () => props.step.until;
 </script>
@@ -44,7 +44,7 @@ const until = () => props.step.until;
       <FieldSelect
         :field="step.until.field"
         label="The field that says when"
-        :types="['date']"
+        :types="['moment', 'date', 'text']"
         @change="change({ type: 'field', field: $event, offset: (until() as { offset: number }).offset })"
       />
       <LengthInput

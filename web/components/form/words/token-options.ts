@@ -1,6 +1,6 @@
 // What a token's tweak is told, as it is kept in the editor's document and copied with it.
 import type { TokenOption } from '@playa/core/captions/tokens.ts';
-import { fieldLabel } from '@playa/core/items/catalogue.ts';
+import { fieldLabel } from '@playa/core/items/field-label.ts';
 
 export type TokenOptions = Record<string, TokenOption>;
 

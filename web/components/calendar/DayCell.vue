@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import {
+  dropTargetForElements,
+  type ElementDropTargetEventBasePayload,
+} from '@atlaskit/pragmatic-drag-and-drop/element/adapter';
+import { onBeforeUnmount, onMounted, ref } from 'vue';
+import type { CalendarCell, CalendarDay } from '../../lib/calendar.ts';
+import { conflictsFor, sameTimeOn, sayConflict } from '../../lib/calendar.ts';
+import { clockTime } from '../../lib/times.ts';
+import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
+import PostChip from './PostChip.vue';
+
+// One outlet on one day: its posts by time, and the times that are free. A post of the same outlet can be dropped on a free
+// time, or on the day, where it keeps its time.
+const props = defineProps<{
+  outlet: CalendarOutlet;
+  day: CalendarDay;
+  cell: CalendarCell;
+  posts: readonly CalendarPost[];
+  zone: string;
+  now: number;
+  chosen: string | null;
+}>();
+const emit = defineEmits<{ open: [key: string]; drop: [post: CalendarPost, at: number] }>();
+const root = ref<HTMLElement>();
+/** What is said while something is over this cell. */
+const over = ref<{ at: number; says: string[] } | null>(null);
+let stop: (() => void) | undefined;
+
+const postOf = (data: Record<string | symbol, unknown>) => data.post as CalendarPost;
+/** The free time under the pointer, or the time that the post has. */
+function momentAt(post: CalendarPost, x: number, y: number): number {
+  const free = document
+    .elementsFromPoint(x, y)
+    .map((element) => (element as HTMLElement).dataset?.free)
+    .find((each) => each !== undefined);
+  return free === undefined ? sameTimeOn(post.at, props.day, props.zone) : Number(free);
+}
+/** Says where what is dragged would go, and what speaks against it. */
+function look({ source, location }: ElementDropTargetEventBasePayload) {
+  const post = postOf(source.data);
+  const { clientX, clientY } = location.current.input;
+  const at = momentAt(post, clientX, clientY);
+  if (over.value?.at === at) return;
+  const conflicts = conflictsFor(post, props.outlet, at, props.posts, props.zone, props.now);
+  over.value = { at, says: conflicts.map((each) => sayConflict(each, props.outlet)) };
+}
+onMounted(() => {
+  stop = dropTargetForElements({
+    element: root.value!,
+    canDrop: ({ source }) => postOf(source.data)?.outlet === props.outlet.id,
+    onDragEnter: look,
+    onDrag: look,
+    onDragLeave: () => (over.value = null),
+    onDrop({ source, location }) {
+      over.value = null;
+      const post = postOf(source.data);
+      const { clientX, clientY } = location.current.input;
+      const at = momentAt(post, clientX, clientY);
+      if (at !== post.at) emit('drop', post, at);
+    },
+  });
+});
+onBeforeUnmount(() => stop?.());
+</script>
+
+<template>
+  <div
+    ref="root"
+    class="grid min-h-14 grid-cols-[minmax(0,1fr)] content-start gap-1 p-1.5"
+    :class="over && (over.says.length ? 'bg-amber-wash' : 'bg-sea-wash')"
+  >
+    <template v-for="post in cell.posts" :key="post.key">
+      <PostChip :post="post" :zone="zone" :chosen="chosen === post.key" @open="emit('open', post.key)" />
+    </template>
+    <span
+      v-for="at in cell.free"
+      :key="at"
+      :data-free="at"
+      class="rounded-[5px] border border-dashed border-ink-3/40 px-2 py-0.5 text-sm text-ink-3"
+      >{{ clockTime(at, zone) }} free</span
+    >
+    <p v-if="over" class="text-sm" :class="over.says.length ? 'text-amber' : 'text-sea'" role="status">
+      to {{ clockTime(over.at, zone) }}{{ over.says.length ? `. ${over.says.join(' ')}` : '' }}
+    </p>
+  </div>
+</template>

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { DateTime } from 'luxon';
+import { computed } from 'vue';
+import type { CalendarDay } from '../../lib/calendar.ts';
+import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
+import PostChip from './PostChip.vue';
+
+// A week for a narrow screen: day after day, all outlets together.
+const props = defineProps<{
+  outlets: readonly CalendarOutlet[];
+  days: readonly CalendarDay[];
+  posts: readonly CalendarPost[];
+  zone: string;
+  now: number;
+  chosen: string | null;
+}>();
+const emit = defineEmits<{ open: [key: string] }>();
+const names = computed(() => new Map(props.outlets.map((outlet) => [outlet.id, outlet.name])));
+const list = computed(() =>
+  props.days.map((day) => ({
+    ...day,
+    label: DateTime.fromMillis(day.from, { zone: props.zone, locale: 'en' }).toFormat('cccc d LLLL'),
+    today: props.now >= day.from && props.now < day.to,
+    posts: props.posts.filter((post) => post.at >= day.from && post.at < day.to).sort((a, b) => a.at - b.at),
+  })),
+);
+</script>
+
+<template>
+  <ol class="sheet px-3">
+    <li v-for="day in list" :key="day.date" class="border-b border-line py-2 last:border-b-0">
+      <h2 class="mb-1 font-[650]" :class="day.today && 'text-sea'">
+        {{ day.label }}<span v-if="day.today" class="font-normal"> today</span>
+      </h2>
+      <p v-if="day.posts.length === 0" class="text-sm text-ink-3">nothing</p>
+      <div v-for="post in day.posts" :key="post.key" class="mb-1">
+        <span class="text-sm text-ink-3">{{ names.get(post.outlet) }}</span>
+        <PostChip :post="post" :zone="zone" :chosen="chosen === post.key" @open="emit('open', post.key)" />
+      </div>
+    </li>
+  </ol>
+</template>

@@ -1,0 +1,165 @@
+import { flushPromises } from '@vue/test-utils';
+import { DateTime } from 'luxon';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { NO_TIMETABLE } from '@playa/core/timetable/timetable.ts';
+import { daysShown } from '../../lib/calendar.ts';
+import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
+import { Answering, mounted, Refusal } from '../../testing/mounted.ts';
+import MonthGrid from './MonthGrid.vue';
+import PostPanel from './PostPanel.vue';
+import TimetableDialog from './TimetableDialog.vue';
+import WeekGrid from './WeekGrid.vue';
+
+const ZONE = 'Europe/Lisbon';
+const at = (text: string) => DateTime.fromISO(text, { zone: ZONE }).toMillis();
+const NOW = at('2031-11-26T12:00');
+const outlet = (id: number, name: string): CalendarOutlet => ({
+  id,
+  name,
+  kind: 'page',
+  used: true,
+  revision: 3,
+  timetable: { ...NO_TIMETABLE, times: Array.from({ length: 7 }, () => ['09:00', '17:00']), gap: 3600 },
+});
+const page = outlet(1, 'Tern Bay page');
+const post = (key: string, text: string, more: Partial<CalendarPost> = {}): CalendarPost => ({
+  key,
+  state: 'planned',
+  outlet: 1,
+  at: at(text),
+  title: `Post ${key}`,
+  text: `Words of ${key}`,
+  url: null,
+  workflowId: 1,
+  workflow: 'Films',
+  runId: 1,
+  itemId: 1,
+  sure: true,
+  effect: 1,
+  slot: null,
+  ...more,
+});
+let server: Answering;
+beforeEach(() => {
+  server = new Answering();
+});
+afterEach(() => {
+  document.body.innerHTML = '';
+});
+
+describe('one post of the calendar', () => {
+  const shown = (mine: CalendarPost, others: CalendarPost[] = []) =>
+    mounted(PostPanel, { post: mine, outlet: page, posts: [mine, ...others], now: NOW, busy: false });
+
+  it('is moved to another moment; what speaks against it is said before', async () => {
+    const panel = shown(post('a', '2031-11-27T10:00'), [post('b', '2031-11-28T10:30')]);
+    const field = panel.get<HTMLInputElement>('input[type=datetime-local]');
+    expect(field.element.value).toBe('2031-11-27T10:00');
+    const button = panel.findAll('button').find((each) => each.text() === 'Move')!;
+    expect(button.attributes('disabled')).toBeDefined();
+    await field.setValue('2031-11-28T10:00');
+    expect(panel.text()).toContain('Less than 60 min from another post.');
+    await panel.get('form').trigger('submit');
+    expect(panel.emitted('move')).toEqual([[at('2031-11-28T10:00')]]);
+    await field.setValue('2031-11-20T10:00');
+    expect(button.attributes('disabled')).toBeDefined();
+  });
+  it('is offered the next free time after its own', async () => {
+    const mine = post('a', '2031-11-27T09:00', { slot: at('2031-11-27T09:00') });
+    const panel = shown(mine, [post('b', '2031-11-27T17:00', { slot: at('2031-11-27T17:00') })]);
+    const button = panel.findAll('button').find((each) => each.text().startsWith('To the next free time'))!;
+    await button.trigger('click');
+    expect(panel.emitted('move')).toEqual([[at('2031-11-28T09:00')]]);
+  });
+  it('that is out, or waits for its item, is not moved here', () => {
+    expect(
+      shown(post('a', '2031-11-20T10:00', { state: 'out', effect: null }))
+        .find('form')
+        .exists(),
+    ).toBe(false);
+    const ahead = shown(post('a', '2031-11-28T10:00', { state: 'ahead', effect: null, text: null }));
+    expect(ahead.find('form').exists()).toBe(false);
+    expect(ahead.text()).toContain('comes from its item');
+  });
+});
+
+describe('a week', () => {
+  it('has outlets as rows, days as columns, posts and free times by time', async () => {
+    const days = daysShown('week', '2031-11-26', ZONE);
+    const posts = [
+      post('a', '2031-11-27T09:00', { slot: at('2031-11-27T09:00') }),
+      post('b', '2031-11-24T10:00', { state: 'out', effect: null }),
+    ];
+    const grid = mounted(WeekGrid, {
+      outlets: [page, outlet(2, 'Other page')],
+      days,
+      posts,
+      zone: ZONE,
+      now: NOW,
+      chosen: null,
+    });
+    const [first] = grid.findAll('tbody tr');
+    const cells = first!.findAll('td').map((cell) => cell.text().replace(/\s+/g, ' '));
+    expect(cells[0]).toContain('10:00 Post b');
+    expect(cells[2]).toBe('17:00 free');
+    expect(cells[3]).toMatch(/09:00 Post a.*17:00 free/);
+    expect(first!.get('th').text()).toContain('14 a week');
+    await first!.findAll('button[aria-pressed]')[1]!.trigger('click');
+    expect(grid.emitted('open')).toEqual([['a']]);
+    await first!.get('th button').trigger('click');
+    expect(grid.emitted('timetable')).toEqual([[1]]);
+  });
+});
+
+describe('a month', () => {
+  it('lists the first posts of a day and counts the others; a day opens its week', async () => {
+    const posts = [0, 1, 2, 3, 4, 5].map((hour) => post(`p${hour}`, `2031-11-27T1${hour}:00`));
+    const days = daysShown('month', '2031-11-26', ZONE);
+    const grid = mounted(MonthGrid, { outlets: [page], days, posts, month: '2031-11-26', zone: ZONE, now: NOW });
+    expect(grid.text()).toContain('and 2 more');
+    await grid.get('button[aria-label="The week of 2031-11-27"]').trigger('click');
+    expect(grid.emitted('day')).toEqual([['2031-11-27']]);
+  });
+});
+
+describe('a timetable', () => {
+  const dialog = () => document.body.querySelector('[role=dialog]')!;
+  const press = async (name: string | RegExp) => {
+    const button = [...dialog().querySelectorAll('button')].find((each) =>
+      `${each.getAttribute('aria-label') ?? ''} ${each.textContent ?? ''}`.match(name),
+    );
+    button!.click();
+    await flushPromises();
+  };
+  const open = async () => {
+    const wrapper = mounted(TimetableDialog, { outlet: page, outlets: [page, outlet(2, 'Other page')] });
+    await flushPromises();
+    return wrapper;
+  };
+  it('is kept by its revision, with what was taken away and copied, for other outlets too', async () => {
+    server.to('PUT', /timetable$/, () => ({ revision: 4 }));
+    const wrapper = await open();
+    await press('Take 17:00 away from Monday');
+    await press('the same every day');
+    dialog().querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
+    await press('Keep the timetable');
+    expect(server.asked.map(({ path }) => path)).toEqual([
+      '/brands/1/outlets/1/timetable',
+      '/brands/1/outlets/2/timetable',
+    ]);
+    const body = server.asked[0]!.body as { revision: number; timetable: { times: string[][]; gap: number } };
+    expect(body.revision).toBe(3);
+    expect(body.timetable.times).toEqual(Array.from({ length: 7 }, () => ['09:00']));
+    expect(body.timetable.gap).toBe(3600);
+    expect(wrapper.emitted('kept')).toHaveLength(1);
+  });
+  it('that somebody else has changed stays open with what was typed', async () => {
+    server.to('PUT', /timetable$/, () => new Refusal(409, 'Somebody has changed this timetable meanwhile.'));
+    const wrapper = await open();
+    await press('Take 09:00 away from Sunday');
+    await press('Keep the timetable');
+    expect(wrapper.emitted('kept')).toBeUndefined();
+    expect(dialog().textContent).toContain('Somebody has changed this timetable meanwhile.');
+    expect(dialog().querySelector('[aria-label="Take 09:00 away from Sunday"]')).toBeNull();
+  });
+});

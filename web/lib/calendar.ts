@@ -1,0 +1,114 @@
+// The calendar in pure functions: days, cells, free times, where something dropped goes.
+import { DateTime } from 'luxon';
+import { conflictsAt, type Conflict } from '@playa/core/timetable/move.ts';
+import { timesBetween } from '@playa/core/timetable/timetable.ts';
+import type { CalendarOutlet, CalendarPost } from './types.ts';
+
+/** One day in the brand's time zone. */
+export interface CalendarDay {
+  /** ISO 8601: "2026-11-26". */
+  date: string;
+  /** Its first and the next day's first moment, milliseconds since 1970 UTC. */
+  from: number;
+  to: number;
+}
+
+/** The days of a week or month as it is shown: whole weeks, from Monday. @param anchor any day in it */
+export function daysShown(view: 'week' | 'month', anchor: string, zone: string): CalendarDay[] {
+  const day = DateTime.fromISO(anchor, { zone });
+  const first = view === 'week' ? day.startOf('week') : day.startOf('month').startOf('week');
+  const last = view === 'week' ? day.endOf('week') : day.endOf('month').endOf('week');
+  const days: CalendarDay[] = [];
+  for (let each = first; each <= last; each = each.plus({ days: 1 }))
+    days.push({
+      date: each.toISODate()!,
+      from: each.toMillis(),
+      to: each.plus({ days: 1 }).startOf('day').toMillis(),
+    });
+  return days;
+}
+
+/** The day before or after, by the span that is shown. */
+export function turned(view: 'week' | 'month', anchor: string, by: 1 | -1, zone: string): string {
+  const day = DateTime.fromISO(anchor, { zone });
+  return (view === 'week' ? day.plus({ weeks: by }) : day.startOf('month').plus({ months: by })).toISODate()!;
+}
+
+/** "16 – 22 November", "November 2026". */
+export function sayShown(view: 'week' | 'month', anchor: string, zone: string): string {
+  const day = DateTime.fromISO(anchor, { zone, locale: 'en' });
+  if (view === 'month') return day.toFormat('LLLL yyyy');
+  const [first, last] = [day.startOf('week'), day.endOf('week')];
+  const year = last.year === DateTime.now().setZone(zone).year ? '' : last.toFormat(' yyyy');
+  return first.hasSame(last, 'month')
+    ? `${first.day} – ${last.day} ${last.toFormat('LLLL')}${year}`
+    : `${first.toFormat('d LLL')} – ${last.toFormat('d LLL')}${year}`;
+}
+
+/** What stands in one cell: posts and free times, by time. */
+export interface CalendarCell {
+  posts: CalendarPost[];
+  free: number[];
+}
+
+/** Posts and free times of an outlet on a day. @param now free times that are over are none */
+export function cellOf(
+  outlet: CalendarOutlet,
+  day: CalendarDay,
+  posts: readonly CalendarPost[],
+  zone: string,
+  now: number,
+): CalendarCell {
+  const mine = posts
+    .filter((post) => post.outlet === outlet.id && post.at >= day.from && post.at < day.to)
+    .sort((a, b) => a.at - b.at);
+  const held = new Set(mine.map((post) => post.slot));
+  const free = [...timesBetween(outlet.timetable, Math.max(day.from, now), day.to, zone)].filter((at) => !held.has(at));
+  return { posts: mine, free };
+}
+
+/**
+ * When a post that is dropped on a day goes: at the same time of day as before; where that does not exist on this day, an
+ * hour later.
+ */
+export function sameTimeOn(at: number, day: CalendarDay, zone: string): number {
+  const { hour, minute } = DateTime.fromMillis(at, { zone });
+  return DateTime.fromISO(day.date, { zone }).set({ hour, minute }).toMillis();
+}
+
+/** What speaks against a post's going at a moment, beside what else is planned at its outlet. */
+export function conflictsFor(
+  post: CalendarPost,
+  outlet: CalendarOutlet,
+  at: number,
+  posts: readonly CalendarPost[],
+  zone: string,
+  now: number,
+): Conflict[] {
+  const others = posts.filter((each) => each.outlet === outlet.id && each.key !== post.key && each.state !== 'deleted');
+  return conflictsAt({ at, slot: null }, others, { timetable: outlet.timetable, zone, from: now });
+}
+
+/** What a conflict means, for people. */
+export function sayConflict(conflict: Conflict, outlet: CalendarOutlet): string {
+  switch (conflict) {
+    case 'past':
+      return 'That moment has passed.';
+    case 'taken':
+      return 'That time is taken.';
+    case 'gap':
+      return `Less than ${Math.round(outlet.timetable.gap / 60)} min from another post.`;
+    case 'day':
+      return `More than ${outlet.timetable.mostPerDay} on that day.`;
+    case 'pause':
+      return 'There is a pause on that day.';
+  }
+}
+
+/** A moment as a field of a form has it, "2026-11-26T18:00", in the brand's time zone; and back. */
+export const toField = (at: number, zone: string): string =>
+  DateTime.fromMillis(at, { zone }).toFormat("yyyy-MM-dd'T'HH:mm");
+export function fromField(text: string, zone: string): number | null {
+  const at = DateTime.fromISO(text, { zone });
+  return text !== '' && at.isValid ? at.toMillis() : null;
+}

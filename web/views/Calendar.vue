@@ -1,0 +1,280 @@
+<script setup lang="ts">
+import { ChevronLeft, ChevronRight } from '@lucide/vue';
+import { useLocalStorage, useMediaQuery } from '@vueuse/core';
+import { DateTime } from 'luxon';
+import { computed, onMounted, ref, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import DayList from '../components/calendar/DayList.vue';
+import MonthGrid from '../components/calendar/MonthGrid.vue';
+import MoveDialog from '../components/calendar/MoveDialog.vue';
+import PostPanel from '../components/calendar/PostPanel.vue';
+import TimetableDialog from '../components/calendar/TimetableDialog.vue';
+import WeekGrid from '../components/calendar/WeekGrid.vue';
+import { api } from '../lib/api.ts';
+import { cellOf, daysShown, sayShown, turned } from '../lib/calendar.ts';
+import { dayAndTime, zoneNote } from '../lib/times.ts';
+import type { CalendarPost, MovedPosts, OpenedCalendar } from '../lib/types.ts';
+import { onChanges } from '../stores/changes.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+
+// Everything planned and everything that went out, by outlet and day.
+const session = useSession();
+const notices = useNotices();
+const route = useRoute();
+const router = useRouter();
+const calendar = ref<OpenedCalendar>();
+const trouble = ref('');
+const busy = ref(false);
+/** Outlets beside days need room. */
+const narrow = useMediaQuery('(max-width: 760px)');
+const chosen = ref<string | null>(null);
+const timetableOf = ref<number | null>(null);
+const moving = ref<{ post: CalendarPost; to: number; moved: MovedPosts | null } | null>(null);
+/** What a person wants to see, kept in this browser for each brand. */
+const filters = useLocalStorage(`playa.calendar.${session.brandId}`, { outlet: 0, workflow: 0, state: '' });
+
+const view = computed<'week' | 'month'>(() => (route.query.view === 'month' ? 'month' : 'week'));
+const anchor = computed(() =>
+  typeof route.query.day === 'string' && DateTime.fromISO(route.query.day).isValid
+    ? route.query.day
+    : DateTime.now().setZone(session.zone).toISODate()!,
+);
+const days = computed(() => daysShown(view.value, anchor.value, session.zone));
+const show = (day: string | undefined, as = view.value) =>
+  router.replace({ query: { ...(day && { day }), ...(as === 'month' && { view: 'month' }) } });
+
+let asked = 0;
+async function load() {
+  const mine = ++asked;
+  const [first, last] = [days.value[0]!, days.value.at(-1)!];
+  try {
+    const answer = await api<OpenedCalendar>('GET', `${session.at}/calendar?from=${first.from}&to=${last.to}`);
+    // Whoever turned the page meanwhile wants that one.
+    if (mine !== asked) return;
+    calendar.value = answer;
+    trouble.value = '';
+  } catch (error) {
+    if (mine === asked) trouble.value = (error as Error).message;
+  }
+}
+onMounted(load);
+watch(days, load);
+onChanges(['runs', 'workflows', 'items', 'accounts'], load);
+
+const all = computed(() => calendar.value?.posts ?? []);
+const posts = computed(() =>
+  all.value.filter(
+    (post) =>
+      (!filters.value.workflow || post.workflowId === filters.value.workflow) &&
+      (!filters.value.state || (filters.value.state === 'out') === (post.state === 'out' || post.state === 'deleted')),
+  ),
+);
+const workflows = computed(() => [...new Map(all.value.map((post) => [post.workflowId, post.workflow]))]);
+/** Outlets that something goes to, or that have a timetable; the others can be shown too. */
+const every = ref(false);
+const outlets = computed(() => {
+  const busyOnes = new Set(all.value.map((post) => post.outlet));
+  return (calendar.value?.outlets ?? []).filter(
+    (outlet) =>
+      (!filters.value.outlet || outlet.id === filters.value.outlet) &&
+      (every.value || outlet.used || outlet.revision > 0 || busyOnes.has(outlet.id)),
+  );
+});
+const hidden = computed(() => (calendar.value?.outlets.length ?? 0) - outlets.value.length);
+const now = computed(() => calendar.value?.now ?? Date.now());
+/** What every way of showing it is given. */
+const shown = computed(() => {
+  const here = new Set(outlets.value.map((outlet) => outlet.id));
+  return {
+    outlets: outlets.value,
+    days: days.value,
+    posts: posts.value.filter((post) => here.has(post.outlet)),
+    zone: session.zone,
+    now: now.value,
+  };
+});
+const counts = computed(() => {
+  const planned = posts.value.filter((post) => post.state !== 'out' && post.state !== 'deleted').length;
+  const free = outlets.value.reduce(
+    (sum, outlet) =>
+      sum + days.value.reduce((of, day) => of + cellOf(outlet, day, all.value, session.zone, now.value).free.length, 0),
+    0,
+  );
+  return { planned, free };
+});
+const chosenPost = computed(() => all.value.find((post) => post.key === chosen.value));
+const outletOf = (id: number) => calendar.value?.outlets.find((each) => each.id === id);
+/** What waits for a person, by what is missing. */
+const shelf = computed(() => {
+  const groups = new Map<string, OpenedCalendar['held']>();
+  for (const thing of calendar.value?.held ?? []) {
+    const name = SHELF[thing.trouble] ?? 'Something went wrong';
+    groups.set(name, [...(groups.get(name) ?? []), thing]);
+  }
+  return [...groups];
+});
+const SHELF: Readonly<Record<string, string>> = {
+  empty: 'Something is missing',
+  'too-long': 'Words too long',
+  asks: 'Waits for a yes',
+  outdated: 'Overtaken',
+  date: 'When is not known',
+  'no-outlet': 'The outlet is gone',
+};
+
+/** Moves a post; when the time is taken, what would become of the others is shown first. */
+async function move(post: CalendarPost, to: number) {
+  const holder = all.value.find((each) => each.outlet === post.outlet && each.slot === to && each.key !== post.key);
+  if (!holder) return send(post, to, 'stay');
+  let moved: MovedPosts | null = null;
+  try {
+    moved = await ask(post, to, 'move', true);
+  } catch {
+    // Then the others cannot move on, and it can only go beside.
+  }
+  moving.value = { post, to, moved };
+}
+const ask = (post: CalendarPost, to: number, others: 'move' | 'stay', preview: boolean) =>
+  api<MovedPosts>('POST', `${session.at}/calendar/move`, { effect: post.effect, to, others, preview });
+async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
+  busy.value = true;
+  try {
+    const { places } = await ask(post, to, others, false);
+    moving.value = null;
+    await load();
+    const rest = places.length > 1 ? `, and ${places.length - 1} moved on` : '';
+    // Alone it goes back as it came; what others have done meanwhile is not undone.
+    const undo = places.length === 1 ? () => void send(post, post.at, 'stay') : undefined;
+    notices.say(`“${post.title}” goes out ${dayAndTime(to, session.zone)}${rest}.`, undo);
+  } catch (error) {
+    notices.wrong(error);
+    await load();
+  } finally {
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <div class="mx-auto w-full max-w-[1500px] p-4">
+    <div class="mb-3 flex flex-wrap items-center gap-2">
+      <h1 class="mr-1 text-xl font-[650]">{{ sayShown(view, anchor, session.zone) }}</h1>
+      <button class="btn px-2" :aria-label="`The ${view} before`" @click="show(turned(view, anchor, -1, session.zone))">
+        <ChevronLeft :size="15" />
+      </button>
+      <button class="btn" @click="show(undefined)">Today</button>
+      <button class="btn px-2" :aria-label="`The ${view} after`" @click="show(turned(view, anchor, 1, session.zone))">
+        <ChevronRight :size="15" />
+      </button>
+      <div role="radiogroup" aria-label="How much is shown" class="sheet flex overflow-hidden">
+        <button
+          v-for="each in ['week', 'month'] as const"
+          :key="each"
+          role="radio"
+          :aria-checked="view === each"
+          class="px-3 py-1.5"
+          :class="view === each && 'bg-bar text-bar-ink'"
+          @click="show(anchor, each)"
+        >
+          {{ each === 'week' ? 'Week' : 'Month' }}
+        </button>
+      </div>
+      <p class="text-ink-2">
+        {{ counts.planned }} planned<template v-if="counts.free"> · {{ counts.free }} free times</template
+        ><template v-if="zoneNote(session.zone)"> · times in {{ session.zone }}</template>
+      </p>
+      <span class="ml-auto flex flex-wrap gap-2">
+        <select v-model.number="filters.outlet" class="field" aria-label="Which outlet">
+          <option :value="0">all outlets</option>
+          <option v-for="each in calendar?.outlets" :key="each.id" :value="each.id">{{ each.name }}</option>
+        </select>
+        <select v-model.number="filters.workflow" class="field max-w-44" aria-label="Which workflow">
+          <option :value="0">all workflows</option>
+          <option v-for="[id, name] in workflows" :key="id" :value="id">{{ name }}</option>
+        </select>
+        <select v-model="filters.state" class="field" aria-label="Which posts">
+          <option value="">out and planned</option>
+          <option value="out">what is out</option>
+          <option value="planned">what is planned</option>
+        </select>
+      </span>
+    </div>
+    <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+      {{ trouble }} <button class="link" @click="load">Try again</button>
+    </p>
+    <p v-if="!calendar && !trouble" class="text-ink-3">Opening the calendar …</p>
+    <div v-if="calendar" class="flex flex-col gap-3 lg:flex-row lg:items-start">
+      <div class="order-2 shrink-0 lg:sticky lg:top-4 lg:order-none lg:w-60">
+        <PostPanel
+          v-if="chosenPost && outletOf(chosenPost.outlet)"
+          class="mb-3"
+          :post="chosenPost"
+          :outlet="outletOf(chosenPost.outlet)!"
+          :posts="all.filter((post) => post.outlet === chosenPost!.outlet)"
+          :now="now"
+          :busy="busy"
+          @close="chosen = null"
+          @move="move(chosenPost, $event)"
+        />
+        <section class="sheet p-3" aria-label="Without a time">
+          <h2 class="mb-2 font-[650]">
+            Without a time <span class="font-normal text-ink-3">{{ calendar.held.length }}</span>
+          </h2>
+          <p v-if="shelf.length === 0" class="text-sm text-ink-3">Nothing waits for anybody.</p>
+          <template v-for="[name, things] in shelf" :key="name">
+            <h3 class="mt-2 mb-1 text-sm text-amber">{{ name }}</h3>
+            <RouterLink
+              v-for="thing in things"
+              :key="`${thing.runId}.${thing.key}`"
+              :to="{ name: 'today', params: { brand: session.brandId } }"
+              class="mb-1 block rounded-[5px] border border-l-[3px] border-line border-l-amber px-2 py-1 text-sm leading-tight no-underline"
+              :title="thing.says"
+              ><span class="line-clamp-2 text-ink">{{ thing.title }}</span
+              ><span class="text-ink-3">{{ outletOf(thing.outlet)?.name }} · {{ thing.workflow }}</span></RouterLink
+            >
+          </template>
+        </section>
+      </div>
+      <div class="min-w-0 flex-1">
+        <p v-if="outlets.length === 0" class="sheet p-5 text-ink-2">
+          Nothing goes out anywhere yet. Make a workflow that publishes, or give an outlet a timetable.
+        </p>
+        <DayList v-else-if="view === 'week' && narrow" v-bind="shown" :chosen="chosen" @open="chosen = $event" />
+        <WeekGrid
+          v-else-if="view === 'week'"
+          v-bind="shown"
+          :chosen="chosen"
+          @open="chosen = $event"
+          @drop="move"
+          @timetable="timetableOf = $event"
+        />
+        <MonthGrid v-else v-bind="shown" :month="anchor" @open="chosen = $event" @day="show($event, 'week')" />
+        <p class="mt-2 flex flex-wrap gap-3 text-sm text-ink-3">
+          <button v-if="hidden > 0 && !filters.outlet" class="link" @click="every = true">
+            and {{ hidden }} more outlets
+          </button>
+          <span v-if="calendar.more">There is more than fits; filter by outlet to see all of it.</span>
+        </p>
+      </div>
+    </div>
+    <TimetableDialog
+      v-if="timetableOf !== null && outletOf(timetableOf)"
+      :outlet="outletOf(timetableOf)!"
+      :outlets="calendar!.outlets"
+      @close="timetableOf = null"
+      @kept="
+        timetableOf = null;
+        load();
+      "
+    />
+    <MoveDialog
+      v-if="moving"
+      v-bind="moving"
+      :posts="all"
+      :busy="busy"
+      @close="moving = null"
+      @choose="send(moving.post, moving.to, $event)"
+    />
+  </div>
+</template>

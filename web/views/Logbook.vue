@@ -1,0 +1,298 @@
+<script setup lang="ts">
+import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
+import { Download, Rss } from '@lucide/vue';
+import { useDebounceFn } from '@vueuse/core';
+import { DateTime } from 'luxon';
+import { computed, onMounted, ref, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import DeleteDialog from '../components/logbook/DeleteDialog.vue';
+import EntryPanel from '../components/logbook/EntryPanel.vue';
+import FeedDialog from '../components/logbook/FeedDialog.vue';
+import TidyList from '../components/logbook/TidyList.vue';
+import { didOf, SORTS } from '../components/logbook/words.ts';
+import { api } from '../lib/api.ts';
+import { webHref } from '../lib/links.ts';
+import { clockTime } from '../lib/times.ts';
+import type { LogbookEntry, LogbookFilters, LogbookPage } from '../lib/types.ts';
+import { onChanges } from '../stores/changes.ts';
+import { useSession } from '../stores/session.ts';
+
+// Everything that went out, was answered, recorded or changed; and what of it wants tidying up.
+const session = useSession();
+const route = useRoute();
+const router = useRouter();
+const filters = ref<LogbookFilters>();
+const entries = ref<LogbookEntry[]>();
+const next = ref<string | null>(null);
+const trouble = ref('');
+const busy = ref(false);
+const opened = ref<LogbookEntry>();
+const chosen = ref<Set<string>>(new Set());
+const deleting = ref(false);
+const feed = ref(false);
+const tidying = computed(() => route.query.show === 'tidy');
+const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '');
+const search = ref(text('words'));
+
+/** The filters are in the address, so that a view can be sent to a colleague. */
+const set = (values: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...values } });
+const asked = computed(() => {
+  const query = new URLSearchParams();
+  const day = (name: string, end: boolean) => {
+    const at = DateTime.fromISO(text(name), { zone: session.zone });
+    return at.isValid ? String((end ? at.plus({ days: 1 }) : at).toMillis()) : '';
+  };
+  const values = {
+    words: text('words'),
+    outlet: text('outlet'),
+    workflow: text('workflow'),
+    actions: SORTS.find((sort) => sort.id === text('sort'))?.actions.join(',') ?? '',
+    from: day('from', false),
+    to: day('to', true),
+    changed: text('changed'),
+  };
+  for (const [name, value] of Object.entries(values)) if (value) query.set(name, value);
+  return query.toString();
+});
+const searchSoon = useDebounceFn(() => void set({ words: search.value.trim() || undefined }), 200);
+watch(search, searchSoon);
+
+let turn = 0;
+async function load(more = false) {
+  const mine = ++turn;
+  busy.value = true;
+  try {
+    const after = more && next.value ? `&after=${next.value}` : '';
+    const page = await api<LogbookPage>('GET', `${session.at}/logbook?${asked.value}${after}`);
+    // Whoever types on wants that.
+    if (mine !== turn) return;
+    entries.value = more ? [...(entries.value ?? []), ...page.entries] : page.entries;
+    next.value = page.next;
+    trouble.value = '';
+    if (!more) chosen.value = new Set([...chosen.value].filter((key) => page.entries.some((each) => each.key === key)));
+    opened.value &&= entries.value.find((each) => each.key === opened.value!.key) ?? opened.value;
+  } catch (error) {
+    if (mine === turn) trouble.value = (error as Error).message;
+  } finally {
+    if (mine === turn) busy.value = false;
+  }
+}
+onMounted(async () => {
+  void load();
+  filters.value = await api<LogbookFilters>('GET', `${session.at}/logbook/filters`).catch(() => undefined);
+});
+watch(asked, () => void load());
+// Somebody who reads on further down is left there.
+onChanges(['runs', 'accounts'], () => (entries.value?.length ?? 0) <= 60 && void load());
+
+const days = computed(() => {
+  const groups = new Map<string, LogbookEntry[]>();
+  for (const entry of entries.value ?? []) {
+    const day = DateTime.fromMillis(entry.at, { zone: session.zone, locale: 'en' }).toFormat('cccc d LLLL yyyy');
+    groups.set(day, [...(groups.get(day) ?? []), entry]);
+  }
+  return [...groups];
+});
+const outletOf = (id: number | null) => filters.value?.outlets.find((each) => each.id === id);
+const canDelete = (entry: LogbookEntry) =>
+  entry.action === 'publish' && entry.deletedAt === null && outletOf(entry.outletId)?.changeable === true;
+const toDelete = computed(() =>
+  (entries.value ?? []).filter((entry) => chosen.value.has(entry.key) && canDelete(entry)),
+);
+function choose(key: string) {
+  const after = new Set(chosen.value);
+  if (!after.delete(key)) after.add(key);
+  chosen.value = after;
+}
+const any = computed(() => asked.value !== '');
+</script>
+
+<template>
+  <div class="mx-auto w-full max-w-[1280px] px-4 py-3">
+    <div class="mb-3 flex flex-wrap items-center gap-2">
+      <h1 class="text-xl">Logbook</h1>
+      <div role="radiogroup" aria-label="What is shown" class="sheet ml-2 flex overflow-hidden">
+        <button
+          v-for="[of, name] in [
+            ['', 'Everything'],
+            ['tidy', 'To tidy up'],
+          ] as const"
+          :key="of"
+          role="radio"
+          :aria-checked="tidying === (of === 'tidy')"
+          class="px-3 py-1.5"
+          :class="tidying === (of === 'tidy') && 'bg-bar text-bar-ink'"
+          @click="set({ show: of || undefined })"
+        >
+          {{ name }}
+        </button>
+      </div>
+      <span class="ml-auto flex gap-2">
+        <button class="btn" @click="feed = true"><Rss :size="15" /> Feed</button>
+        <Menu as="div" class="relative">
+          <MenuButton class="btn"><Download :size="15" /> Save as</MenuButton>
+          <MenuItems
+            class="absolute right-0 z-30 mt-1 w-40 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
+          >
+            <MenuItem v-for="as in ['csv', 'xlsx'] as const" :key="as" v-slot="{ active }">
+              <a
+                :href="`/api${session.at}/logbook/export?as=${as}&${asked}`"
+                download
+                class="block px-3 py-1.5 text-ink no-underline"
+                :class="active && 'bg-sea-wash'"
+                >{{ as === 'csv' ? 'CSV file' : 'XLSX workbook' }}</a
+              >
+            </MenuItem>
+          </MenuItems>
+        </Menu>
+      </span>
+    </div>
+    <div v-if="!tidying" class="mb-3 flex flex-wrap items-center gap-2">
+      <input
+        v-model="search"
+        type="search"
+        class="field w-44"
+        placeholder="Find in what was said"
+        aria-label="Find in what was said"
+      />
+      <select
+        class="field w-32"
+        aria-label="Which outlet"
+        :value="text('outlet')"
+        @change="set({ outlet: ($event.target as HTMLSelectElement).value || undefined })"
+      >
+        <option value="">all outlets</option>
+        <option v-for="each in filters?.outlets" :key="each.id" :value="String(each.id)">{{ each.name }}</option>
+      </select>
+      <select
+        class="field w-36"
+        aria-label="Which workflow"
+        :value="text('workflow')"
+        @change="set({ workflow: ($event.target as HTMLSelectElement).value || undefined })"
+      >
+        <option value="">all workflows</option>
+        <option v-for="each in filters?.workflows" :key="each.id" :value="String(each.id)">{{ each.name }}</option>
+      </select>
+      <select
+        class="field w-36"
+        aria-label="Which sort"
+        :value="text('sort')"
+        @change="set({ sort: ($event.target as HTMLSelectElement).value || undefined })"
+      >
+        <option value="">everything</option>
+        <option v-for="each in SORTS" :key="each.id" :value="each.id">{{ each.name }}</option>
+      </select>
+      <select
+        class="field w-36"
+        aria-label="What became of it"
+        :value="text('changed')"
+        @change="set({ changed: ($event.target as HTMLSelectElement).value || undefined })"
+      >
+        <option value="">in any state</option>
+        <option value="edited">edited since</option>
+        <option value="deleted">deleted since</option>
+      </select>
+      <span class="flex flex-wrap items-center gap-2">
+        <label class="flex items-center gap-1 text-ink-2"
+          >from
+          <input
+            type="date"
+            class="field"
+            :value="text('from')"
+            @change="set({ from: ($event.target as HTMLInputElement).value || undefined })"
+        /></label>
+        <label class="flex items-center gap-1 text-ink-2"
+          >to
+          <input
+            type="date"
+            class="field"
+            :value="text('to')"
+            @change="set({ to: ($event.target as HTMLInputElement).value || undefined })"
+        /></label>
+      </span>
+      <button v-if="any" class="btn btn-quiet" @click="((search = ''), router.replace({ query: {} }))">
+        All of it
+      </button>
+      <button v-if="toDelete.length" class="btn ml-auto text-rose" @click="deleting = true">
+        Delete {{ toDelete.length }} there …
+      </button>
+    </div>
+    <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+      {{ trouble }} <button class="underline" @click="load()">Try again</button>
+    </p>
+    <div class="grid gap-3" :class="opened && 'lg:grid-cols-[minmax(0,1fr)_340px]'">
+      <TidyList v-if="tidying" @open="opened = $event" />
+      <div v-else>
+        <p v-if="!entries" class="text-ink-3">Loading …</p>
+        <p v-else-if="entries.length === 0" class="sheet px-4 py-5 text-ink-2">
+          {{
+            any
+              ? 'Nothing like that went out.'
+              : 'Nothing has gone out yet. Once a workflow is on, what it does stands here.'
+          }}
+        </p>
+        <section v-for="[day, ofDay] in days" :key="day" class="mb-3" :aria-label="day">
+          <h2 class="mb-1 text-sm font-[650] text-ink-2">{{ day }}</h2>
+          <ul class="sheet">
+            <li
+              v-for="entry in ofDay"
+              :key="entry.key"
+              class="flex items-start gap-2.5 border-b border-line px-3 py-2 last:border-0"
+              :class="opened?.key === entry.key && 'bg-sea-wash'"
+            >
+              <input
+                v-if="canDelete(entry)"
+                type="checkbox"
+                class="mt-1 accent-(--sea)"
+                :checked="chosen.has(entry.key)"
+                :aria-label="`Choose ${entry.text.slice(0, 40)}`"
+                @change="choose(entry.key)"
+              />
+              <span v-else class="w-[13px]"></span>
+              <span class="w-11 shrink-0 text-ink-2 tabular-nums">{{ clockTime(entry.at, session.zone) }}</span>
+              <button class="min-w-0 flex-1 text-left" @click="opened = entry">
+                <span class="line-clamp-2 break-words" :class="entry.deletedAt !== null && 'text-ink-3 line-through'">{{
+                  entry.text || 'Without words'
+                }}</span>
+                <span class="text-sm text-ink-3">
+                  {{ didOf(entry.action) }}<template v-if="entry.outlet"> · {{ entry.outlet }}</template
+                  ><template v-if="outletOf(entry.outletId)">
+                    ({{ KIND_RULES[outletOf(entry.outletId)!.kind].short }})</template
+                  >
+                  · {{ entry.workflow }}
+                  <b v-if="entry.edited" class="text-dusk"> · edited</b>
+                  <b v-if="entry.deletedAt !== null" class="text-rose"> · deleted</b>
+                </span>
+              </button>
+              <img
+                v-if="entry.media?.type === 'picture'"
+                :src="entry.media.url"
+                alt=""
+                loading="lazy"
+                class="h-10 w-14 shrink-0 rounded-sm border border-line object-cover"
+              />
+              <a
+                v-if="entry.url && entry.deletedAt === null"
+                class="link shrink-0 text-sm"
+                :href="webHref(entry.url)"
+                target="_blank"
+                rel="noreferrer"
+                >see it</a
+              >
+            </li>
+          </ul>
+        </section>
+        <button v-if="next" class="btn" :disabled="busy" @click="load(true)">Earlier ones</button>
+      </div>
+      <EntryPanel v-if="opened" :entry="opened" :outlet="outletOf(opened.outletId)" @close="opened = undefined" />
+    </div>
+    <DeleteDialog
+      v-if="deleting"
+      :entries="toDelete"
+      @close="deleting = false"
+      @done="((deleting = false), (chosen = new Set()), load())"
+    />
+    <FeedDialog v-if="feed" @close="feed = false" />
+  </div>
+</template>

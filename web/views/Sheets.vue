@@ -1,0 +1,175 @@
+<script setup lang="ts">
+import { FileUp, Plus, Scissors } from '@lucide/vue';
+import { onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import type { Column as SheetColumn } from '@playa/core/sheets/column.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
+import ColumnsDialog from '../components/sheets/ColumnsDialog.vue';
+import { CONTENT_PLAN } from '@playa/core/sheets/content-plan.ts';
+import DataTable from '../components/table/DataTable.vue';
+import type { Column } from '../components/table/columns.ts';
+import { api, sendFile } from '../lib/api.ts';
+import type { ListedSheet } from '../lib/types.ts';
+import { onChanges } from '../stores/changes.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+
+const session = useSession();
+const notices = useNotices();
+const router = useRouter();
+const sheets = ref<ListedSheet[]>();
+const trouble = ref('');
+const busy = ref(false);
+/** A sheet that is being made: its name and columns to begin with. */
+const making = ref<{ name: string; columns: SheetColumn[] }>();
+const picker = ref<HTMLInputElement>();
+
+async function load() {
+  try {
+    sheets.value = (await api<{ sheets: ListedSheet[] }>('GET', `${session.at}/sheets`)).sheets;
+    trouble.value = '';
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  }
+}
+onMounted(load);
+onChanges(['sheets', 'workflows'], load);
+
+const open = (id: number) => ({ name: 'sheet', params: { brand: session.brandId, id } });
+const begin = (name: string, columns: readonly SheetColumn[]) =>
+  (making.value = { name, columns: JSON.parse(JSON.stringify(columns)) as SheetColumn[] });
+const empty = () => begin('', [{ key: 'title', name: 'Title', type: 'text' }]);
+
+async function make(name: string, columns: SheetColumn[]) {
+  try {
+    const { id } = await api<{ id: number }>('POST', `${session.at}/sheets`, { name, columns });
+    making.value = undefined;
+    await router.push(open(id));
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+async function fromFile(event: Event) {
+  const field = event.target as HTMLInputElement;
+  const file = field.files?.[0];
+  field.value = '';
+  if (!file) return;
+  busy.value = true;
+  try {
+    const name = cutUnits(file.name.replace(/\.\w+$/, ''), 120) || 'A sheet';
+    const made = await sendFile<{ id: number }>(
+      `${session.at}/sheets/from-file?name=${encodeURIComponent(name)}`,
+      file,
+    );
+    await router.push(open(made.id));
+  } catch (error) {
+    notices.wrong(error);
+  } finally {
+    busy.value = false;
+  }
+}
+async function remove(sheet: ListedSheet) {
+  try {
+    await api('DELETE', `${session.at}/sheets/${sheet.id}`);
+    await load();
+    notices.say(`“${sheet.name}” is deleted.`, () => {
+      void api('POST', `${session.at}/sheets/${sheet.id}/restore`).then(load, notices.wrong);
+    });
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+const names = (sheet: ListedSheet) => [...new Map(sheet.uses.map((use) => [use.workflowId, use])).values()];
+const columns: Column<ListedSheet>[] = [
+  { id: 'name', title: 'sheet', value: ({ name }) => name },
+  { id: 'rows', title: 'rows', width: 'w-24', value: ({ rows }) => rows },
+  {
+    id: 'columns',
+    title: 'columns',
+    value: (sheet) => sheet.columns.map((column) => column.name).join(', '),
+    optional: true,
+  },
+  { id: 'uses', title: 'used by', width: 'w-72', value: (sheet) => sheet.uses.map((use) => use.workflow).join(' ') },
+  { id: 'actions', title: 'actions', width: 'w-24', quiet: true },
+];
+</script>
+
+<template>
+  <div class="mx-auto max-w-[1280px] px-4 py-3">
+    <div class="mb-3 flex flex-wrap items-center gap-2">
+      <h1 class="text-xl">Sheets</h1>
+      <span class="ml-auto flex flex-wrap gap-2">
+        <button class="btn" :disabled="busy" @click="picker?.click()"><FileUp :size="15" /> From a file</button>
+        <input
+          ref="picker"
+          type="file"
+          class="hidden"
+          accept=".csv,.tsv,.txt,.xlsx"
+          aria-label="File to make a sheet of"
+          @change="fromFile"
+        />
+        <RouterLink class="btn no-underline" :to="{ name: 'clip', params: { brand: session.brandId } }"
+          ><Scissors :size="15" /> Clip a page</RouterLink
+        >
+        <button class="btn" @click="begin('Content plan', CONTENT_PLAN)"><Plus :size="15" /> Content plan</button>
+        <button class="btn btn-main" @click="empty"><Plus :size="15" /> New sheet</button>
+      </span>
+    </div>
+    <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+      {{ trouble }} <button class="underline" @click="load">Try again</button>
+    </p>
+    <div v-if="sheets?.length === 0" class="sheet px-4 py-6">
+      <h2 class="mb-1 text-lg">No sheets yet</h2>
+      <p class="mb-3 max-w-prose text-ink-2">
+        A sheet is a table that people fill in together and workflows read and write: a plan of what goes out, a list of
+        what was posted. A workflow can begin when a row becomes ready, and write back what became of it.
+      </p>
+      <button class="btn btn-main" @click="begin('Content plan', CONTENT_PLAN)">Begin with a content plan</button>
+    </div>
+    <DataTable
+      v-else-if="sheets"
+      name="sheets"
+      label="Sheets"
+      :rows="sheets"
+      :columns="columns"
+      :key-of="(sheet) => sheet.id"
+      @open="(sheet) => router.push(open(sheet.id))"
+    >
+      <template #cell-name="{ row: sheet }">
+        <RouterLink :to="open(sheet.id)" class="font-[650] no-underline hover:underline">{{ sheet.name }}</RouterLink>
+      </template>
+      <template #cell-columns="{ row: sheet }">
+        <span class="text-ink-2">{{ sheet.columns.map((column) => column.name).join(', ') }}</span>
+      </template>
+      <template #cell-uses="{ row: sheet }">
+        <div v-for="use in names(sheet)" :key="use.workflowId">
+          <RouterLink :to="{ name: 'run-sheet', params: { brand: session.brandId, id: use.workflowId } }">{{
+            use.workflow
+          }}</RouterLink>
+          <span v-if="!use.live" class="text-ink-3"> (not on)</span>
+        </div>
+        <span v-if="sheet.uses.length === 0" class="text-ink-3">nothing yet</span>
+      </template>
+      <template #cell-actions="{ row: sheet }">
+        <button
+          v-if="!sheet.uses.some((use) => use.live)"
+          class="btn btn-quiet"
+          :aria-label="`Delete ${sheet.name}`"
+          @click="remove(sheet)"
+        >
+          Delete
+        </button>
+      </template>
+    </DataTable>
+    <p v-else-if="!trouble" class="text-ink-3">Loading …</p>
+    <ColumnsDialog
+      v-if="making"
+      fresh
+      :name="making.name"
+      :columns="making.columns"
+      :uses="[]"
+      @close="making = undefined"
+      @keep="make"
+    />
+  </div>
+</template>
