@@ -170,7 +170,7 @@ test('it cannot go live while something would harm, and says what', async ({ pag
   await expect(dialog).toContainText('Choose at least one outlet to publish to.');
   await expect(dialog.getByRole('button', { name: 'Go live' })).toBeDisabled();
   await dialog.getByRole('button', { name: 'go there' }).click();
-  await expect(page.getByRole('region', { name: 'The chosen step' })).toContainText('Post at once on');
+  await expect(page.getByRole('region', { name: 'The chosen step' })).toContainText('Post on');
 });
 
 test('a rehearsal goes through all stored items and filters them', async ({ page }) => {
