@@ -1,6 +1,9 @@
 import vue from '@vitejs/plugin-vue';
 import { defineConfig } from 'vitest/config';
 
+/** The examples of property tests are the same each time. */
+const PROPERTIES = './bin/lib/property-seed.ts';
+
 export default defineConfig({
   test: {
     // All cores: most of these tests wait for a database or a network.
@@ -11,6 +14,7 @@ export default defineConfig({
           name: 'core',
           include: ['core/**/*.test.ts', 'bin/**/*.test.ts', 'web/{lib,stores}/**/*.test.ts'],
           testTimeout: 120_000,
+          setupFiles: PROPERTIES,
         },
       },
       {
@@ -20,6 +24,7 @@ export default defineConfig({
           name: 'components',
           include: ['web/{components,views}/**/*.test.ts'],
           environment: 'happy-dom',
+          setupFiles: PROPERTIES,
           testTimeout: 30_000,
         },
       },
@@ -29,6 +34,7 @@ export default defineConfig({
           name: 'server',
           include: ['server/**/*.test.ts', 'lagoon/**/*.test.ts'],
           exclude: ['server/testing/large/**'],
+          setupFiles: PROPERTIES,
           testTimeout: 30_000,
           hookTimeout: 60_000,
         },

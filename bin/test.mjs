@@ -110,9 +110,10 @@ await runMain(async () => {
   const failed = results.reduce((sum, each) => sum + each.failed, 0);
   say('');
   // What failed is said again at the end: of a long log often only the end is kept.
-  for (const { name, passed: good, failed: bad, which = [] } of results) {
+  for (const { name, passed: good, failed: bad, which = [], secondTry = [] } of results) {
     say(`${bad ? '✗' : '✓'} ${name}: ${good} passed${bad ? `, ${bad} failed` : ''}`);
     for (const each of which) say(`    ${each}`);
+    for (const each of secondTry) say(`    only at the second try: ${each}`);
   }
   if (part !== 'check') say(`The clock was set: ${hour}.`);
   say(`\n${passed} passed, ${failed} failed`);
@@ -150,6 +151,7 @@ async function suite(name, args, env, report, read) {
     passed: counts.passed,
     failed: code !== 0 ? Math.max(1, counts.failed) : counts.failed,
     which: counts.which,
+    secondTry: counts.secondTry,
   };
 }
 
@@ -168,14 +170,14 @@ function readVitest(report) {
 }
 
 function readPlaywright(report) {
-  const specs = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(specs)];
+  const inSuite = (suite) => [...(suite.specs ?? []), ...(suite.suites ?? []).flatMap(inSuite)];
+  const specs = (report.suites ?? []).flatMap(inSuite);
+  const named = (some) => some.map((spec) => `${spec.title} (${spec.file}:${spec.line})`);
   return {
     passed: report.stats.expected + report.stats.flaky,
     failed: report.stats.unexpected,
-    which: (report.suites ?? [])
-      .flatMap(specs)
-      .filter((spec) => !spec.ok)
-      .map((spec) => `${spec.title} (${spec.file}:${spec.line})`),
+    which: named(specs.filter((spec) => !spec.ok)),
+    secondTry: named(specs.filter((spec) => spec.tests.some((test) => test.status === 'flaky'))),
   };
 }
 

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from './test.ts';
-import { cellOf, enter, headersOf, lagoon, openDraft, openWorkflow, playa, saved } from './steps.ts';
+import { cellOf, enter, headersOf, lagoon, moveCaret, openDraft, openWorkflow, playa, saved } from './steps.ts';
 
 // Wording captions, as somebody does it who has a page, a microblog and a broadcast channel to fill.
 
@@ -35,7 +35,7 @@ test('a caption is composed from nothing: fields by a stroke, a tweak that leave
 }) => {
   await draft(page, 'x');
   await words(page).click();
-  await page.keyboard.press('Control+a');
+  await moveCaret(page, 'Control+a');
   await page.keyboard.type('New lesson: /tit');
   await expect(page.getByRole('option', { name: /^Title/ })).toHaveAttribute('aria-selected', 'true');
   // Whoever does not see the list hears which of how many it is.
@@ -58,7 +58,7 @@ test('a caption is composed from nothing: fields by a stroke, a tweak that leave
   await page.keyboard.press('Control+Shift+z');
   await expect(words(page)).toContainText('useful beginning');
   // A slash in the middle of an address is a slash.
-  await page.keyboard.press('Control+End');
+  await moveCaret(page, 'Control+End');
   await page.keyboard.type(' https://lidos.example/a');
   await expect(page.getByRole('listbox')).toHaveCount(0);
 });
@@ -74,11 +74,9 @@ test('a tweak is told how much, and tokens are copied with all they hold', async
   await expect(words(page)).toContainText('Description · shortened: 30');
   await menu.getByRole('button', { name: 'close' }).click();
   await words(page).click();
-  await page.keyboard.press('Control+a');
+  await moveCaret(page, 'Control+a');
   await page.keyboard.press('Control+c');
-  await page.keyboard.press('Control+End');
-  // The browser tells the editor of the new place after the key, later than a machine types.
-  await page.waitForTimeout(250);
+  await moveCaret(page, 'Control+End');
   await page.keyboard.type(' and ');
   await page.keyboard.press('Control+v');
   await expect(words(page).locator('.token')).toHaveCount(2);
@@ -97,7 +95,7 @@ test('one outlet says it in words of its own, the difference shows, and one clic
   await page.getByRole('button', { name: 'Give it words of its own' }).click();
   const own = page.getByRole('textbox', { name: /^The words for @ternbaylidos/ });
   await own.click();
-  await page.keyboard.press('Control+End');
+  await moveCaret(page, 'Control+End');
   for (let letter = 0; letter < '#lidolife'.length; letter++) await page.keyboard.press('Backspace');
   await page.keyboard.type('now');
   const difference = page.getByLabel('What differs from the words for all');
@@ -145,10 +143,7 @@ test('words are bold where a network knows it, folded where it folds, and the li
   await words(page).locator('.token').first().click();
   await page.keyboard.press('Escape');
   await words(page).click({ position: { x: 20, y: 14 } });
-  await page.keyboard.press('Home');
-  await page.keyboard.press('Shift+ArrowRight');
-  await page.keyboard.press('Shift+ArrowRight');
-  await page.keyboard.press('Shift+ArrowRight');
+  await moveCaret(page, 'Home', 'Shift+ArrowRight', 'Shift+ArrowRight', 'Shift+ArrowRight');
   await page.keyboard.press('Control+b');
   await expect(page.getByRole('button', { name: 'Bold' })).toHaveAttribute('aria-pressed', 'true');
   const preview = page.getByRole('region', { name: 'Preview' });
@@ -171,18 +166,14 @@ test('thanks are worded by stars, in rows, from the keyboard alone', async ({ pa
   await page.keyboard.press('Enter');
   const few = page.getByRole('textbox', { name: 'The words when it is 1 or 2' });
   await expect(few).toBeFocused();
-  await page.keyboard.press('Control+Home');
+  await moveCaret(page, 'Control+Home');
   await page.keyboard.type('Oh no. ');
   await expect(page.getByRole('gridcell').filter({ hasText: 'Oh no. We are sorry' }).first()).toBeVisible();
   // The others keep their words.
   await expect(page.getByRole('gridcell').filter({ hasText: 'Thank you, Teo' }).first()).toBeVisible();
   // Back over a token selects it; Enter opens what can be done with it; Escape goes back to the words.
-  // The editor hears of a caret that the browser has moved a moment later than keys can follow one another here.
-  await expect(async () => {
-    await page.keyboard.press('Control+End');
-    await page.keyboard.press('ArrowLeft');
-    await expect(few.locator('.ProseMirror-selectednode')).toHaveCount(1, { timeout: 500 });
-  }).toPass();
+  await moveCaret(page, 'Control+End', 'ArrowLeft');
+  await expect(few.locator('.ProseMirror-selectednode')).toHaveCount(1);
   await page.keyboard.press('Enter');
   const menu = page.getByRole('dialog', { name: 'What to do with this field' });
   await expect(menu.getByRole('radio', { name: /^as it is/ })).toBeFocused();
@@ -269,7 +260,7 @@ test('answers are counted at the place they go to, worded apart for one place, a
   await page.getByRole('button', { name: 'one wording again' }).click();
   const own = page.getByRole('textbox', { name: `The words for ${place}` });
   await own.click();
-  await page.keyboard.press('Control+a');
+  await moveCaret(page, 'Control+a');
   await page.keyboard.type('The pool thanks you.');
   await expect(answer).toContainText('The pool thanks you.');
   // Other places keep theirs.
@@ -290,7 +281,7 @@ test('a field that some items lack is worded for those in one click', async ({ p
   await expect(empty).toContainText('Link');
   await expect(empty).not.toContainText('Description');
   await empty.click();
-  await page.keyboard.press('Control+End');
+  await moveCaret(page, 'Control+End');
   await page.keyboard.type(' Come and see.');
   await expect(page.getByRole('gridcell').filter({ hasText: 'Come and see.' }).first()).toBeVisible();
 });
@@ -373,7 +364,7 @@ test('a snippet is changed where one sees what that changes, and is made anew', 
   await dialog.getByRole('button', { name: 'Close' }).click();
   await expect(page.getByRole('gridcell').filter({ hasText: 'See you in the water' }).first()).toBeVisible();
   await words(page).click();
-  await page.keyboard.press('Control+End');
+  await moveCaret(page, 'Control+End');
   await page.getByRole('button', { name: 'snippet' }).click();
   await page.getByRole('dialog', { name: 'Snippets' }).getByRole('button', { name: /^tags/ }).click();
   await expect(page.getByRole('gridcell').filter({ hasText: '#lidolife #seaswimming' }).first()).toBeVisible();
@@ -430,7 +421,7 @@ test('the composer meets WCAG 2.2 AA as far as a machine can tell, with its list
   await expect(page.getByLabel('A snippet as the campaign')).toBeVisible();
   await check();
   await page.keyboard.press('Escape');
-  await page.keyboard.press('Control+End');
+  await moveCaret(page, 'Control+End');
   await page.keyboard.type(' /');
   await expect(page.getByRole('listbox', { name: 'What to put in' })).toBeVisible();
   await check();

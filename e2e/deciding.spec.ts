@@ -1,6 +1,6 @@
 // What a person decides is what goes out: nothing moves under the pointer, what is typed stays, and a pause loses nothing.
 import { expect, test } from './test.ts';
-import { cellOf, enter, headersOf, lagoon, openDraft, openWorkflow, playa, saved } from './steps.ts';
+import { cellOf, enter, headersOf, lagoon, moveCaret, openDraft, openWorkflow, playa, saved } from './steps.ts';
 import type { Page } from '@playwright/test';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 
@@ -115,12 +115,12 @@ test('two that post the same are named before going live, and a placeholder has 
   await page.locator('[data-row=words][data-column="0"]').click();
   const words = page.getByRole('textbox', { name: 'The words of the caption' });
   await words.click();
-  await page.keyboard.press('Control+a');
+  await moveCaret(page, 'Control+a');
   // The list goes on over a space, until what is meant is found.
   await page.keyboard.type('Seen: /thumbnail wi');
   await expect(page.getByRole('listbox', { name: 'What to put in' })).toContainText('Thumbnail · width');
   await page.keyboard.press('Escape');
-  await page.keyboard.press('Control+a');
+  await moveCaret(page, 'Control+a');
   await page.keyboard.type('A film for you');
   await saved(page);
   await page.getByRole('button', { name: /Go live/ }).click();

@@ -1,5 +1,5 @@
 import { expect, test } from './test.ts';
-import { beAtLagoon, cell, chooseBrand, lagoon, playa, saved, upload } from './steps.ts';
+import { beAtLagoon, cell, chooseBrand, lagoon, moveCaret, playa, saved, upload } from './steps.ts';
 
 test('from nothing to a first post, as somebody new', async ({ page }) => {
   // Signs in.
@@ -55,7 +55,7 @@ test('from nothing to a first post, as somebody new', async ({ page }) => {
   await page.keyboard.type('Fresh: ');
   await expect(cell(page, 2, 0)).toContainText('Fresh: Rye, overnight');
   await expect(cell(page, 2, 2)).toContainText('Fresh: Why the oven faces north');
-  await page.keyboard.press('Control+End');
+  await moveCaret(page, 'Control+End');
   await page.keyboard.type('. ');
   await page.getByRole('textbox', { name: 'Search the fields' }).fill('descr');
   await page.getByRole('button', { name: 'Insert Description' }).click();

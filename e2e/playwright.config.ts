@@ -10,6 +10,8 @@ export default defineConfig({
   workers: 1,
   fullyParallel: false,
   timeout: 150_000,
+  // Machines are shared: what fails is tried once more, and npm test names it at its end although it passed.
+  retries: 1,
   expect: { timeout: 15_000 },
   reporter: [
     ['list'],

@@ -43,6 +43,17 @@ export async function upload(
   await other.close();
 }
 
+/**
+ * Presses keys that move the caret or select, as fast as a browser tells a page of it: an editor hears of a caret that the
+ * browser has moved by an event of its own, a moment after the key. A machine would type into the time between.
+ */
+export async function moveCaret(page: Page, ...keys: string[]): Promise<void> {
+  for (const key of keys) {
+    await page.keyboard.press(key);
+    await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => setTimeout(done, 20))));
+  }
+}
+
 export async function openWorkflow(page: Page, name: string): Promise<void> {
   await page.getByRole('link', { name: 'Workflows', exact: true }).click();
   // Today names workflows too, and stays until the next view has loaded.

@@ -92,6 +92,9 @@ describe('groups', () => {
     ).toBe('0:48');
     expect(evaluate(test('title', 'contains', 'lesson'), fields, NOW).why).toBe('Title does not contain “lesson”');
     expect(evaluate(test('gone', 'longer', 1), fields, NOW).why).toBe('Gone is empty');
+    expect(evaluate(test('title', 'longer', 1), { title: 'short' }, NOW).why).toBe('Title is no length: short');
+    const odd = { length: { toString: '', valueOf: '' } };
+    expect(evaluate(test('length', 'longer', 1), odd, NOW)).toEqual({ holds: false, why: 'Length is no length' });
   });
   it('read as a sentence', () => {
     expect(

@@ -4,7 +4,7 @@ import { fieldText, isEmpty, readField } from '../items/read-field.ts';
 import { clockLength, spokenLength } from '../text/durations.ts';
 import type { Written } from '../text/local-moment.ts';
 import type { Condition, Test } from './condition.ts';
-import { OPERATORS } from './operators.ts';
+import { numberOf, OPERATORS } from './operators.ts';
 
 /** Whether a condition holds for an item, and the few words that say why. */
 export interface Verdict {
@@ -43,7 +43,9 @@ function explain(test: Test, field: FieldValue | undefined, holds: boolean): str
   if (rule.asks === 'nothing') return `${info.label} ${holds ? rule.says : rule.saysNot}`;
   if (isEmpty(field) && rule.asks !== 'text') return `${info.label} is empty`;
   if (rule.asks === 'length') {
-    const said = clockLength(Number(field));
+    const seconds = numberOf(field);
+    if (seconds === undefined) return [`${info.label} is no length`, fieldText(field)].filter(Boolean).join(': ');
+    const said = clockLength(seconds);
     return holds ? said : `${said} ${rule.saysNot} ${spokenLength(Number(test.value))}`;
   }
   if (test.op === 'within') {

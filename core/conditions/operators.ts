@@ -61,7 +61,8 @@ const asDate =
     return moment !== null && other !== null && test(moment, other, now);
   };
 
-function numberOf(field: FieldValue | undefined): number | undefined {
+/** The number that a field is or says in digits; undefined where it is none. */
+export function numberOf(field: FieldValue | undefined): number | undefined {
   if (typeof field === 'number') return field;
   if (typeof field === 'string' && field.trim() !== '' && Number.isFinite(Number(field))) return Number(field);
   return undefined;

@@ -27,12 +27,15 @@ export function shapeOf(value: FieldValue): Shape | undefined {
   return { type: 'object', fields: fieldsOf(value) };
 }
 
-/** The shapes of a record's fields; one that says nothing is left out. */
+/**
+ * The shapes of a record's fields; one that says nothing is left out, and so is `__proto__`: it is a field like others to
+ * JSON, but no library that reads a description would give it back.
+ */
 export function fieldsOf(record: { [name: string]: FieldValue }): ShapeFields {
   const fields: Record<string, FieldShape> = Object.create(null) as Record<string, FieldShape>;
   for (const [name, value] of Object.entries(record)) {
     const shape = shapeOf(value);
-    if (shape) fields[name] = shape;
+    if (shape && name !== '__proto__') fields[name] = shape;
   }
   return { ...fields };
 }

@@ -72,6 +72,8 @@ describe('the shape of a value', () => {
         expect(shapeSchema.parse(JSON.parse(JSON.stringify(shape)))).toEqual(shape);
       }),
     );
+    const odd = JSON.parse('{ "a": { "__proto__": "x", "b": 1 } }') as Record<string, FieldValue>;
+    expect(fieldsOf(odd)).toEqual({ a: object({ b: NUMBER }) });
     expect(shapeSchema.safeParse({ type: 'colour' }).success).toBe(false);
   });
 });

@@ -165,6 +165,14 @@ describe('all verbs', () => {
       stepProblems({ ...aPublish, outlets: [], off: true }, world, { watches: [], steps: new Map(), texts: new Set() }),
     ).toEqual([]);
   });
+  it.each(['title', 'length', 'link', 'description'])(
+    'take a %s that is named as the functions of an object are',
+    (name) => {
+      const odd = { toString: '', valueOf: '', toJSON: '', then: '', constructor: '', length: 3, __proto__: 1 };
+      for (const step of steps)
+        expect(() => prepareStep(step, world).plan({ ...env(), fields: { [name]: odd, caption: 'x' } })).not.toThrow();
+    },
+  );
   it('never throw for any item', () => {
     fc.assert(
       fc.property(
