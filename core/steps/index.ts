@@ -13,6 +13,7 @@ import { gather } from './gather.ts';
 import { hold } from './hold.ts';
 import { labelStep } from './label.ts';
 import { notify } from './notify.ts';
+import { post } from './post.ts';
 import { publish } from './publish.ts';
 import { record } from './record.ts';
 import { message, react, reply } from './respond.ts';
@@ -38,6 +39,7 @@ register(
   wait,
   find,
   publish,
+  post,
   reply,
   message,
   react,

@@ -16,14 +16,26 @@ export type PublishWhen =
   /** Before all that waits for a time; they move on. */
   | { type: 'front' }
   /** A moment of the brand's wall clock: "2026-12-24T18:00". */
-  | { type: 'moment'; at: string }
+  | {
+      type: 'moment';
+      at: string;
+      /** Other moments for single outlets. */
+      own?: { outlet: number; at: string }[] | undefined;
+    }
   /** The moment that a field gives. */
   | { type: 'field'; field: string };
 
 export const publishWhenSchema: z.ZodType<PublishWhen> = z.discriminatedUnion('type', [
   z.object({ type: z.literal('free') }),
   z.object({ type: z.literal('front') }),
-  z.object({ type: z.literal('moment'), at: z.string().max(40) }),
+  z.object({
+    type: z.literal('moment'),
+    at: z.string().max(40),
+    own: z
+      .array(z.object({ outlet: z.number().int().positive(), at: z.string().max(40) }))
+      .max(50)
+      .optional(),
+  }),
   z.object({ type: z.literal('field'), field: z.string().max(300) }),
 ]);
 
@@ -44,7 +56,7 @@ export function sayWhen(when: PublishWhen | undefined): string {
 }
 
 /** Where the outlets of a step are to be placed, by their turn; null when its moment cannot be read. */
-type Placer = (fields: Fields, given: string | null) => ((turn: number) => Placing | undefined) | null;
+type Placer = (fields: Fields, given: string | null) => ((turn: number, outlet: number) => Placing | undefined) | null;
 
 /** @returns a function of the fields, and of what a person wrote in place of a moment that could not be read */
 export function placer(step: { when?: PublishWhen | undefined; apart?: number | undefined }, world: World): Placer {
@@ -63,7 +75,13 @@ export function placer(step: { when?: PublishWhen | undefined; apart?: number | 
     }
     case 'moment': {
       const at = localMoment(when.at, written);
-      return () => (at === null ? null : fixed(at));
+      if (at === null) return () => null;
+      const all = fixed(at);
+      const own = new Map(when.own?.map((each) => [each.outlet, localMoment(each.at, written) ?? at]));
+      return () => (turn, outlet) => {
+        const other = own.get(outlet);
+        return other === undefined ? all(turn) : { when: other };
+      };
     }
     case 'field':
       return (fields, given) => {

@@ -114,7 +114,7 @@ export const publish = {
       const media = extras && plannedMedia(extras.media, fields);
       const effects: PlannedEffect[] = [];
       for (const [index, { id, outlet }] of outlets.entries()) {
-        const placing = placings(index);
+        const placing = placings(index, id);
         const words = wordsFor(fields, step.caption, text, id);
         if (!outlet) {
           const blocked = { trouble: 'no-outlet' as const, says: 'The outlet is gone.' };

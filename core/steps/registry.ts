@@ -19,7 +19,8 @@ export function verbNamed(name: Step['verb']): Verb<StepBase> {
 }
 
 /** The verbs in the order they are offered. */
-export const stepVerbs = (): Step['verb'][] => [...verbs.keys()] as Step['verb'][];
+export const stepVerbs = (): Step['verb'][] =>
+  [...verbs.values()].filter(({ offered }) => offered !== false).map(({ verb }) => verb as Step['verb']);
 
 /** A step of any verb. Read when it is first used: steps may lie inside one another. */
 export const stepSchema: z.ZodType<Step> = z.lazy(

@@ -11,6 +11,7 @@ import type { GatherStep } from './gather.ts';
 import type { HoldStep } from './hold.ts';
 import type { LabelStep } from './label.ts';
 import type { NotifyStep } from './notify.ts';
+import type { PostStep } from './post.ts';
 import type { PublishStep } from './publish.ts';
 import type { RecordStep } from './record.ts';
 import type { MessageStep, ReactStep, ReplyStep } from './respond.ts';
@@ -31,6 +32,7 @@ export type Step =
   | LabelStep
   | MessageStep
   | NotifyStep
+  | PostStep
   | PublishStep
   | ReactStep
   | RecordStep

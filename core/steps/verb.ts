@@ -98,6 +98,8 @@ export interface Verb<S extends StepBase> {
   /** The verb as a heading: "For each". */
   title: string;
   sort: Sort;
+  /** False for one that people do not put into their workflows. */
+  offered?: false;
   schema: z.ZodType<S>;
   /** The row's sentence: what the step does, with its real names. It starts with the verb. */
   sentence(step: S, world: World): Phrase;

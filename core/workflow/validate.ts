@@ -11,6 +11,7 @@ import type { World } from '../model/world.ts';
 /** Verbs that let a workflow leave something behind; one without any of them does nothing. */
 const LASTING = new Set<Step['verb']>([
   'publish',
+  'post',
   'reply',
   'message',
   'react',

@@ -6,6 +6,7 @@ import { CannotTake } from '../media/library.ts';
 import { RecurrenceError } from '@playa/core/timetable/recurrence.ts';
 import { UnreadableOpml } from '@playa/core/feeds/opml.ts';
 import { UnreadableTable } from '@playa/core/sheets/delimited.ts';
+import { PostTrouble } from '../posts/keep-post.ts';
 import { SheetTrouble } from '../sheets/keep-sheet.ts';
 import { CannotRename } from '../watch/rename.ts';
 import { CannotMove } from '../workflows/move-post.ts';
@@ -55,6 +56,7 @@ export class Problem extends Error {
   }
 }
 
+const POST_STATUS = { gone: 404, stale: 409, out: 409, missing: 422, yes: 403 } as const;
 const SHEET_STATUS = { gone: 404, stale: 409, used: 409, full: 422 } as const;
 
 function toProblem(error: unknown): Problem {
@@ -71,6 +73,8 @@ function toProblem(error: unknown): Problem {
   if (error instanceof CannotDecide || error instanceof CannotRename || error instanceof CannotMove)
     return new Problem(409, error.message);
   if (error instanceof SheetTrouble) return new Problem(SHEET_STATUS[error.why], error.message);
+  if (error instanceof PostTrouble)
+    return new Problem(POST_STATUS[error.why], error.message, { why: error.why, reasons: error.reasons });
   if (error instanceof UnreadableOpml) return new Problem(422, error.message);
   if (error instanceof UnreadableTable) return new Problem(422, error.message);
   if (error instanceof CannotTake) return new Problem(error.status, error.message);

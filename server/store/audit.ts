@@ -26,13 +26,25 @@ export type Did =
   | 'connected'
   | 'disconnected'
   | 'moved a post'
-  | 'changed a timetable';
+  | 'changed a timetable'
+  | 'approved';
 
 /** Something that was done. Secrets are never among `was` and `became`. */
 export interface Deed {
   brandId: number;
   did: Did;
-  about: 'run' | 'workflow' | 'post' | 'snippet' | 'secret' | 'file' | 'account' | 'outlet' | 'sheet' | 'brand';
+  about:
+    | 'run'
+    | 'workflow'
+    | 'post'
+    | 'snippet'
+    | 'secret'
+    | 'file'
+    | 'account'
+    | 'outlet'
+    | 'sheet'
+    | 'written post'
+    | 'brand';
   id?: number | undefined;
   name?: string | undefined;
   was?: string | null | undefined;

@@ -107,6 +107,7 @@ export interface PlannedEffect {
   outletId: number;
   runId: number;
   workflowId: number;
+  itemId: number;
   at: number;
 }
 
@@ -119,7 +120,8 @@ export async function lockPlanned(
 ): Promise<PlannedEffect | undefined> {
   const rows = await select<Omit<PlannedEffect, 'at'> & { at: Date }>(
     db,
-    `SELECT id, outlet_id AS outletId, run_id AS runId, workflow_id AS workflowId, COALESCE(planned_at, open_at) AS at
+    `SELECT id, outlet_id AS outletId, run_id AS runId, workflow_id AS workflowId,
+       (SELECT r.item_id FROM runs r WHERE r.id = effects.run_id) AS itemId, COALESCE(planned_at, open_at) AS at
      FROM effects WHERE id = ? AND brand_id = ? AND action = 'publish' AND outlet_id IS NOT NULL AND unsure = 0
        AND status IN ('due', 'account')${lock ? ' FOR UPDATE' : ''}`,
     [id, brandId],

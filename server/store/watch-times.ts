@@ -7,7 +7,7 @@ export async function scheduleWatches(db: Queryable, brandId: number, now: numbe
   const used = `EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = watches.id AND f.status IN ('live', 'paused'))`;
   await change(
     db,
-    `UPDATE watches SET due_at = ? WHERE brand_id = ? AND kind NOT IN ('hook', 'sheet') AND due_at IS NULL AND ${used}`,
+    `UPDATE watches SET due_at = ? WHERE brand_id = ? AND kind NOT IN ('hook', 'sheet', 'written') AND due_at IS NULL AND ${used}`,
     [toTime(now), brandId],
   );
   await change(db, `UPDATE watches SET due_at = NULL WHERE brand_id = ? AND lease IS NULL AND NOT ${used}`, [brandId]);
@@ -29,7 +29,7 @@ export async function wakeIdleWatches(
   if (ids.length === 0) return 0;
   const woken = await change(
     db,
-    `UPDATE watches SET due_at = ? WHERE brand_id = ? AND id IN (?) AND due_at IS NULL AND lease IS NULL AND kind NOT IN ('hook', 'sheet')
+    `UPDATE watches SET due_at = ? WHERE brand_id = ? AND id IN (?) AND due_at IS NULL AND lease IS NULL AND kind NOT IN ('hook', 'sheet', 'written')
        AND (last_look_at IS NULL OR last_look_at < TIMESTAMPADD(SECOND, -every_seconds, ?))`,
     [toTime(now), brandId, ids, toTime(now)],
   );

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import type { FieldNames } from '@playa/core/items/rename.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
-export type WatchKind = 'feed' | 'hook' | 'schedule' | 'network' | 'sheet';
+export type WatchKind = 'feed' | 'hook' | 'schedule' | 'network' | 'sheet' | 'written';
 
 export interface Watch {
   id: number;

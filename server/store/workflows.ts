@@ -13,6 +13,8 @@ export interface Workflow {
   pausedBecause: string | null;
   /** Since when it is paused. */
   pausedAt: number | null;
+  /** What Playa itself keeps it for; null for one of the people's. */
+  own: 'posts' | null;
   /** Another version of Playa wrote its draft, or it was damaged: it is listed, and stays as it is. */
   unreadable?: true;
   createdAt: number;
@@ -29,6 +31,7 @@ interface Row {
   live_version: number | null;
   paused_because: string | null;
   paused_at: Date | null;
+  own: Workflow['own'];
   created_at: Date;
   changed_at: Date;
 }
@@ -43,6 +46,7 @@ const read = (row: Row): Workflow => ({
   liveVersion: row.live_version,
   pausedBecause: row.paused_because,
   pausedAt: fromTimeOrNull(row.paused_at),
+  own: row.own,
   createdAt: fromTime(row.created_at),
   changedAt: fromTime(row.changed_at),
 });
@@ -121,6 +125,25 @@ export async function deleteDraft(db: Queryable, brandId: number, id: number): P
     (await change(db, 'DELETE FROM workflows WHERE brand_id = ? AND id = ? AND live_version IS NULL', [brandId, id]))
       .rows > 0
   );
+}
+
+/** The workflow that Playa keeps for something, with its version that is live; undefined as long as there is none. */
+export async function ownWorkflow(
+  db: Queryable,
+  brandId: number,
+  own: 'posts',
+): Promise<{ id: number; version: number } | undefined> {
+  return (
+    await select<{ id: number; version: number }>(
+      db,
+      'SELECT id, live_version AS version FROM workflows WHERE brand_id = ? AND own = ?',
+      [brandId, own],
+    )
+  )[0];
+}
+
+export async function markOwn(db: Queryable, id: number, own: 'posts'): Promise<void> {
+  await change(db, 'UPDATE workflows SET own = ? WHERE id = ?', [own, id]);
 }
 
 /** When each workflow last sent something. */

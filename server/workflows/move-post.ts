@@ -5,6 +5,7 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
+import { noteMoved } from '../posts/keep-post.ts';
 import { brandById } from '../store/people.ts';
 import { lockPlanned, lockTimetable, moveEffects, queuedAt, takenAt, timetableOr } from '../store/timetables.ts';
 
@@ -54,6 +55,7 @@ export async function movePost(services: Services, brandId: number, moving: Movi
     const places = moved.places.map((place) => ({ ...place, before: before.get(place.id)! }));
     if (moving.preview) return { ...moved, places };
     await moveEffects(db, moved.places);
+    await noteMoved(db, brandId, post.itemId, { outlet: post.outletId, at: moving.to }, now);
     const say = (at: number) => DateTime.fromMillis(at, { zone }).toFormat('yyyy-MM-dd HH:mm');
     const deed = {
       brandId,

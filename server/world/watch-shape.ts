@@ -3,7 +3,7 @@ import { FEED_SHAPE } from '@playa/core/feeds/shape.ts';
 import type { JsonSchema } from '@playa/core/items/json-schema.ts';
 import type { OutletDetails } from '@playa/core/model/world.ts';
 import { fieldsOfSchema } from '@playa/core/shapes/of-schema.ts';
-import { NUMBER, object, TEXT, type ShapeFields } from '@playa/core/shapes/shape.ts';
+import { LINK, NUMBER, object, TEXT, type ShapeFields } from '@playa/core/shapes/shape.ts';
 import { shapeWithNames } from '@playa/core/shapes/with-names.ts';
 import type { Column } from '@playa/core/sheets/column.ts';
 import { sheetShape } from '@playa/core/sheets/row-fields.ts';
@@ -39,6 +39,8 @@ function bare(
   switch (kind) {
     case 'feed':
       return FEED_SHAPE;
+    case 'written':
+      return { title: TEXT, link: LINK };
     case 'schedule':
       return OCCURRENCE_SHAPE;
     case 'sheet':

@@ -14,10 +14,14 @@ import { postsOut } from '../../store/logbook.ts';
 import { outletBy, outletsOf } from '../../store/outlets.ts';
 import { outletsPostedTo, plannedPosts } from '../../store/planned.ts';
 import { keepTimetable, timetableOr, timetablesOf } from '../../store/timetables.ts';
+import { writtenInCalendar } from '../../posts/in-calendar.ts';
+import { approvedBy, writtenByItem } from '../../store/written-posts.ts';
+import { worldOf } from '../../world/world.ts';
 import { movePost } from '../../workflows/move-post.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { moment, outletKind } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
+import { stageSchema } from './written-posts.ts';
 
 /** No more than this is shown at once: two months of fifty posts a day. */
 const MOST = 3000;
@@ -27,16 +31,29 @@ const number = z.number().int();
 const postSchema = z
   .object({
     key: z.string().meta({ description: 'The same as long as it is planned, and when it is out.' }),
-    state: z.enum(['out', 'deleted', 'sending', 'planned', 'ahead', 'account', 'paused']),
+    state: z.enum([
+      'out',
+      'deleted',
+      'sending',
+      'planned',
+      'ahead',
+      'account',
+      'paused',
+      'idea',
+      'draft',
+      'approval',
+      'ended',
+    ]),
     outlet: number,
     at: moment,
     title: z.string(),
     text: z.string().nullable().meta({ description: 'Null as long as its run has not come to its words.' }),
     url: z.string().nullable(),
-    workflowId: number,
+    workflowId: number.nullable(),
     workflow: z.string(),
+    post: number.nullable().meta({ description: 'Where it was written by hand.' }),
     runId: number.nullable(),
-    itemId: number,
+    itemId: number.nullable().meta({ description: 'Null for a post by hand that has not been let go.' }),
     sure: z.boolean().meta({ description: 'Nothing may still keep it from going out there.' }),
     effect: number.nullable().meta({ description: 'By which it is moved; null for what cannot be.' }),
     slot: moment.nullable().meta({ description: 'The time of the timetable that it holds.' }),
@@ -87,13 +104,26 @@ export const calendarEndpoints = [
               says: z.string(),
               trouble: z.string(),
               since: moment,
+              post: number.nullable().meta({ description: 'Where it was written by hand.' }),
             })
             .meta({ id: 'PostWithoutTime' }),
         )
         .meta({ description: 'Posts that wait for a person, and have no time as long as they do.' }),
+      shelf: z.array(
+        z
+          .object({
+            post: number,
+            stage: stageSchema,
+            title: z.string(),
+            outlets: z.array(number),
+            missing: z.array(z.object({ what: z.string(), says: z.string() })),
+          })
+          .meta({ id: 'PostOnShelf', description: 'A post by hand that has no time yet.' }),
+      ),
+      approves: z.enum(['nobody', 'anybody', 'another']),
       more: z.boolean().meta({ description: 'There is more than is shown.' }),
     }),
-    async run({ services: { pool, clock }, brand, query: { from, to } }) {
+    async run({ services: { pool, clock, connectors }, brand, query: { from, to } }) {
       if (to <= from || to - from > LONGEST) throw new Problem(422, 'A calendar shows from a day up to ten weeks.');
       const [outlets, used, timetables, out, planned, held] = await Promise.all([
         outletsOf(pool, brand.id),
@@ -103,8 +133,12 @@ export const calendarEndpoints = [
         plannedPosts(pool, brand.id, { from, to, paused: true }, MOST),
         heldOf(pool, brand.id, 200),
       ]);
+      const span = { from, to, now: clock(), most: MOST };
+      const world = await worldOf(pool, brand.id, connectors);
+      const written = await writtenInCalendar(pool, brand.id, world, span);
       const waits = held.filter(({ act, outletId }) => act?.action === 'publish' && outletId !== null);
-      const items = await itemsById(pool, [...new Set([...out, ...planned, ...waits].map(({ itemId }) => itemId))]);
+      const shown = [...new Set([...out, ...planned, ...waits].map(({ itemId }) => itemId))];
+      const [items, byHand] = await Promise.all([itemsById(pool, shown), writtenByItem(pool, brand.id, shown)]);
       // A row has no title of its own: what it says is told by its words rather than by all its columns.
       const title = (item: number, text: string | null) => {
         const fields = items.get(item)?.fields ?? {};
@@ -121,7 +155,7 @@ export const calendarEndpoints = [
               id: outletId,
               name,
               kind,
-              used: used.has(outletId),
+              used: used.has(outletId) || written.chips.some((chip) => chip.outlet === outletId),
               timetable: timetableOr(kept),
               revision: kept?.revision ?? 0,
             };
@@ -133,6 +167,7 @@ export const calendarEndpoints = [
             state: deleted ? ('deleted' as const) : ('out' as const),
             outlet: outletId,
             title: title(post.itemId, post.text),
+            post: byHand.get(post.itemId) ?? null,
             sure: true,
             effect: null,
             slot: null,
@@ -144,8 +179,25 @@ export const calendarEndpoints = [
             state: state === 'due' ? ('planned' as const) : state,
             outlet: outletId,
             title: title(post.itemId, post.text),
+            post: byHand.get(post.itemId) ?? null,
             url: null,
             effect: effectId,
+          })),
+          ...written.chips.map(({ stage, post, ...chip }) => ({
+            ...chip,
+            key: `written.${post}.${chip.outlet}`,
+            // One that is ready is the outbox's within a moment.
+            state: stage === 'going' || stage === 'out' ? ('planned' as const) : stage,
+            text: chip.text || null,
+            post,
+            url: null,
+            workflowId: written.workflow,
+            workflow: 'Written by hand',
+            runId: null,
+            itemId: null,
+            sure: stage === 'going',
+            effect: null,
+            slot: null,
           })),
         ],
         held: waits.map((thing) => ({
@@ -160,7 +212,10 @@ export const calendarEndpoints = [
           says: thing.says,
           trouble: thing.trouble,
           since: thing.since,
+          post: byHand.get(thing.itemId) ?? null,
         })),
+        shelf: written.shelf,
+        approves: await approvedBy(pool, brand.id),
         more: out.length === MOST || planned.length >= MOST,
       };
     },

@@ -19,6 +19,7 @@ import { snippetEndpoints } from './snippets.ts';
 import { sourceEndpoints } from './sources.ts';
 import { todayEndpoints } from './today.ts';
 import { workflowEndpoints } from './workflows.ts';
+import { writtenPostEndpoints } from './written-posts.ts';
 
 /** @param tail tells open screens what changed */
 export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): Endpoint[] => [
@@ -27,6 +28,7 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...consentEndpoints,
   ...todayEndpoints,
   ...calendarEndpoints,
+  ...writtenPostEndpoints,
   ...sheetEndpoints,
   ...logbookEndpoints,
   ...workflowEndpoints,

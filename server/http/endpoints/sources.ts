@@ -35,7 +35,7 @@ const watchSchema = z
     id: z.number(),
     brandId: z.number(),
     sourceKey: z.string(),
-    kind: z.enum(['feed', 'hook', 'schedule', 'network', 'sheet']),
+    kind: z.enum(['feed', 'hook', 'schedule', 'network', 'sheet', 'written']),
     params: z
       .object({
         url: z.string().optional(),
@@ -132,10 +132,13 @@ export const sourceEndpoints = [
       const { pool } = services;
       const [all, outlets] = await Promise.all([watches.watchesOf(pool, brand.id), outletsOf(pool, brand.id)]);
       return {
-        watches: all.map(({ memory: _memory, params, ...watch }) => ({
-          ...watch,
-          params: params as Record<string, unknown>,
-        })),
+        // Posts by hand start the workflow that Playa keeps for them, and no other.
+        watches: all
+          .filter(({ kind }) => kind !== 'written')
+          .map(({ memory: _memory, params, ...watch }) => ({
+            ...watch,
+            params: params as Record<string, unknown>,
+          })),
         channels: outlets.filter((outlet) => outlet.kind === 'channel' && outlet.feed && !outlet.gone),
         watchable: await watchableOutlets(services, brand.id),
       };

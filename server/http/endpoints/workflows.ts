@@ -28,6 +28,7 @@ import {
   workflowStatus,
   worldSchema,
 } from '../contract/schemas.ts';
+import { worldAnswer } from '../contract/world-answer.ts';
 import { Problem } from '../problem.ts';
 
 /** Minutes between two things that are taken one after another. */
@@ -50,6 +51,13 @@ async function own({ pool }: Services, brandId: number, workflow: number): Promi
     throw error;
   });
   if (!found) throw new Problem(404, 'There is no such workflow.');
+  return found;
+}
+
+/** The same, where it is changed. @throws Problem 409 for what Playa keeps itself */
+async function changeable(services: Services, brandId: number, workflow: number): Promise<workflows.Workflow> {
+  const found = await own(services, brandId, workflow);
+  if (found.own) throw new Problem(409, 'Playa keeps this workflow itself. It can be paused, and let go on.');
   return found;
 }
 
@@ -124,7 +132,9 @@ export const workflowEndpoints = [
         'workflow',
         all.map((workflow) => workflow.id),
       );
-      const listed = all.map((workflow) => {
+      // What Playa keeps itself shows where it is used; once it is paused, somebody has to find it.
+      const theirs = all.filter((workflow) => !workflow.own || workflow.status === 'paused');
+      const listed = theirs.map((workflow) => {
         const live = definitions.get(workflow.id) ?? null;
         const shown = live ?? workflow.draft;
         return {
@@ -174,7 +184,7 @@ export const workflowEndpoints = [
     answer: openedSchema,
     async run({ services, brand, params: asked }) {
       const { pool, connectors } = services;
-      const { unreadable: _unreadable, ...workflow } = await own(services, brand.id, asked.id);
+      const { unreadable: _unreadable, own: _own, ...workflow } = await own(services, brand.id, asked.id);
       const world = await worldOf(pool, brand.id, connectors);
       const live =
         workflow.liveVersion === null ? null : await definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
@@ -182,16 +192,7 @@ export const workflowEndpoints = [
         ...workflow,
         live: live ?? null,
         beside: (await liveBeside(pool, brand.id)).filter((other) => other.id !== workflow.id),
-        world: {
-          timeZone: world.timeZone,
-          locale: world.locale,
-          secrets: world.secrets,
-          outlets: [...world.outlets.values()],
-          watches: [...world.watches.values()],
-          colleagues: [...(world.colleagues ?? [])].map(([user, called]) => ({ id: user, name: called })),
-          snippets: [...(world.snippets ?? [])].map(([called, text]) => ({ name: called, text })),
-          files: [...(world.files ?? new Map()).values()],
-        },
+        world: worldAnswer(world),
       };
     },
   }),
@@ -206,7 +207,7 @@ export const workflowEndpoints = [
     answer: z.object({ revision: z.number() }),
     async run({ services, brand, params: asked, body }) {
       const { pool, clock } = services;
-      const workflow = await own(services, brand.id, asked.id);
+      const workflow = await changeable(services, brand.id, asked.id);
       // Whoever changes all workflows of the brand at this moment may stand in the way: then it is tried again.
       const made = await inTransaction(pool, async (db) => {
         const saved = await workflows.saveDraft(db, brand.id, workflow.id, body, clock());
@@ -228,7 +229,7 @@ export const workflowEndpoints = [
     answer: null,
     async run({ services, brand, params: asked }) {
       const { pool, clock } = services;
-      const workflow = await own(services, brand.id, asked.id);
+      const workflow = await changeable(services, brand.id, asked.id);
       if (!(await workflows.deleteDraft(pool, brand.id, workflow.id)))
         throw new Problem(409, 'It has been live, and its log refers to it. Pause it instead.');
       await noteChange(pool, brand.id, 'workflows', workflow.id, clock());
@@ -253,15 +254,11 @@ export const workflowEndpoints = [
       every: z.number().min(0).max(MOST_APART).default(10).meta({ description: 'Minutes between two.' }),
     }),
     answer: z.object({ version: z.number() }),
-    run: async ({ services, brand, user, params: asked, body: { revision: of, ...beginning } }) => ({
-      version: await goLive(services, {
-        brandId: brand.id,
-        workflowId: asked.id,
-        revision: of,
-        userId: user.id,
-        beginning,
-      }),
-    }),
+    async run({ services, brand, user, params: asked, body: { revision: of, ...beginning } }) {
+      const { id: workflowId } = await changeable(services, brand.id, asked.id);
+      const request = { brandId: brand.id, workflowId, revision: of, userId: user.id, beginning };
+      return { version: await goLive(services, request) };
+    },
   }),
   brandEndpoint({
     method: 'post',

@@ -6,6 +6,7 @@ import type { SourceKind } from './kind.ts';
 import { networkKind } from './network.ts';
 import { scheduleKind } from './schedule.ts';
 import { sheetKind } from './sheet.ts';
+import { writtenKind } from './written.ts';
 
 export const SOURCE_KINDS: Readonly<Record<WatchKind, Pick<SourceKind, 'read'>>> = {
   feed: feedKind,
@@ -13,4 +14,5 @@ export const SOURCE_KINDS: Readonly<Record<WatchKind, Pick<SourceKind, 'read'>>>
   hook: hookKind,
   schedule: scheduleKind,
   sheet: sheetKind,
+  written: writtenKind,
 };

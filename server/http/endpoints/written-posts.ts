@@ -1,0 +1,165 @@
+import { z } from 'zod';
+import { newPost, writtenPostSchema } from '@playa/core/posts/written.ts';
+import { stageOf } from '../../posts/in-calendar.ts';
+import { approvePost, changePost, deletePost, makePost, moveWritten, setApproval } from '../../posts/keep-post.ts';
+import { auditOf } from '../../store/audit.ts';
+import { membersOf } from '../../store/people.ts';
+import * as posts from '../../store/written-posts.ts';
+import { worldOf } from '../../world/world.ts';
+import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { doneSchema, madeSchema, moment, worldSchema } from '../contract/schemas.ts';
+import { worldAnswer } from '../contract/world-answer.ts';
+import { Problem } from '../problem.ts';
+
+const params = z.object({ id });
+const revision = z.number().int().positive();
+const state = z.enum(posts.POST_STATES);
+const approves = z.enum(['nobody', 'anybody', 'another']).meta({
+  description:
+    'Who has to say yes before a post goes out: nobody, anybody, or somebody else than whose words they are.',
+});
+export const stageSchema = z.enum(['idea', 'draft', 'approval', 'going', 'out', 'ended']);
+
+/** Posts that people write by hand: from idea to ready, approved, moved. */
+export const writtenPostEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/written/new',
+    name: 'startPost',
+    says: 'What a new post begins with, and what it can refer to.',
+    may: 'compose',
+    answer: z.object({ post: writtenPostSchema, approves, world: worldSchema }),
+    async run({ services: { pool, connectors }, brand }) {
+      const world = await worldOf(pool, brand.id, connectors);
+      return { post: newPost(), approves: await posts.approvedBy(pool, brand.id), world: worldAnswer(world) };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/written/{id}',
+    name: 'openPost',
+    says: 'A post written by hand, how far it is, and what it can refer to.',
+    may: 'see',
+    params,
+    answer: z.object({
+      id: z.number(),
+      state,
+      post: writtenPostSchema,
+      revision: z.number(),
+      stage: stageSchema,
+      out: z.array(z.number()).meta({ description: 'Outlets at which it is out or on its way.' }),
+      runId: z.number().nullable(),
+      open: z.boolean().meta({ description: 'It is under way: what has not gone yet can be ended.' }),
+      by: z.string().nullable().meta({ description: 'Whose words they are.' }),
+      mine: z.boolean().meta({ description: 'The words are of whoever asks.' }),
+      approval: z.object({ by: z.string(), at: moment, holds: z.boolean() }).nullable(),
+      approves,
+      history: z.array(doneSchema).meta({ description: 'What people did to it, newest first.' }),
+      world: worldSchema,
+    }),
+    async run({ services: { pool, connectors }, brand, user, params: asked }) {
+      const kept = await posts.writtenPostBy(pool, brand.id, asked.id);
+      if (!kept) throw new Problem(404, 'There is no such post.');
+      const [standing, by, members, world, history] = await Promise.all([
+        posts.standingOf(pool, brand.id, kept.itemId === null ? [] : [kept.itemId]),
+        posts.approvedBy(pool, brand.id),
+        membersOf(pool, brand.id),
+        worldOf(pool, brand.id, connectors),
+        auditOf(pool, brand.id, 'written post', [kept.id]),
+      ]);
+      const stands = standing(kept.itemId);
+      const name = (person: number | null) => members.find((each) => each.id === person)?.name ?? null;
+      const { approval } = kept;
+      return {
+        id: kept.id,
+        state: kept.state,
+        post: kept.post,
+        revision: kept.revision,
+        stage: stageOf(kept, stands, by),
+        out: stands.out,
+        runId: stands.run?.id ?? null,
+        open: stands.open,
+        by: name(kept.wordedBy),
+        mine: kept.wordedBy === user.id,
+        approval: approval && { by: name(approval.by) ?? 'somebody', at: approval.at, holds: approval.holds },
+        approves: by,
+        history,
+        world: worldAnswer(world),
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/written',
+    name: 'makePost',
+    says: 'Writes a post. One that is ready goes out at its time, once somebody said yes where that is asked for.',
+    may: 'compose',
+    body: z.object({ state, post: writtenPostSchema }),
+    status: 201,
+    answer: madeSchema,
+    run: async ({ services, brand, body }) => ({ id: await makePost(services, brand.id, body) }),
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/written/{id}',
+    name: 'changePost',
+    says: 'Changes a post over the revision that was seen; 409 when somebody else changed it, or part of it is out.',
+    may: 'compose',
+    params,
+    body: z.object({ state, post: writtenPostSchema, revision }),
+    answer: z.object({ revision: z.number() }),
+    run: async ({ services, brand, params: asked, body: { revision: seen, ...wanted } }) => ({
+      revision: (await changePost(services, brand.id, asked.id, seen, wanted)).revision,
+    }),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/written/{id}/approve',
+    name: 'approvePost',
+    says: 'Says yes to a post as it stands; other words need another yes.',
+    may: 'decide',
+    params,
+    body: z.object({ revision }),
+    answer: null,
+    async run({ services, brand, params: asked, body }) {
+      await approvePost(services, brand.id, asked.id, body.revision);
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/written/{id}/move',
+    name: 'moveWrittenPost',
+    says: 'Gives a post that has not been sent another moment, at one of its outlets or at all.',
+    may: 'compose',
+    params,
+    body: z.object({ outlet: id.nullable(), to: moment }),
+    answer: null,
+    async run({ services, brand, params: asked, body: { outlet, to } }) {
+      await moveWritten(services, brand.id, asked.id, { outlet, at: to });
+    },
+  }),
+  brandEndpoint({
+    method: 'delete',
+    path: '/written/{id}',
+    name: 'deletePost',
+    says: 'Deletes a post of which nothing has been sent.',
+    may: 'compose',
+    params,
+    answer: null,
+    async run({ services, brand, params: asked }) {
+      await deletePost(services, brand.id, asked.id);
+    },
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/approval',
+    name: 'keepApproval',
+    says: 'Keeps who has to say yes to posts written by hand. What is on its way to its time already stays there.',
+    may: 'run',
+    body: z.object({ by: approves }),
+    answer: null,
+    async run({ services, brand, body: { by } }) {
+      await setApproval(services, brand.id, by);
+    },
+  }),
+];
