@@ -8,9 +8,9 @@ import { useSession } from './stores/session.ts';
 
 const session = useSession();
 const route = useRoute();
-/** Another brand is another view of the same sort, and so is another sheet. */
+/** Another brand is another view of the same sort, and so is another sheet, or another post. */
 const shown = computed(() =>
-  route.name === 'sheet' ? `${session.brandId}.${String(route.params.id)}` : session.brandId,
+  route.name === 'sheet' || route.name === 'post' ? `${session.brandId}.${String(route.params.id)}` : session.brandId,
 );
 const bare = computed(() => route.name === 'sign-in' || route.name === undefined);
 </script>

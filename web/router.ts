@@ -14,6 +14,8 @@ export const router = createRouter({
     { path: '/:brand(\\d+)/clip', name: 'clip', component: () => import('./views/Clip.vue') },
     { path: '/:brand(\\d+)/today', name: 'today', component: () => import('./views/Today.vue') },
     { path: '/:brand(\\d+)/calendar', name: 'calendar', component: () => import('./views/Calendar.vue') },
+    { path: '/:brand(\\d+)/posts/new', name: 'new-post', component: () => import('./views/Post.vue') },
+    { path: '/:brand(\\d+)/posts/:id(\\d+)', name: 'post', component: () => import('./views/Post.vue') },
     { path: '/:brand(\\d+)/workflows', name: 'workflows', component: () => import('./views/Workflows.vue') },
     { path: '/:brand(\\d+)/workflows/:id(\\d+)', name: 'run-sheet', component: () => import('./views/RunSheet.vue') },
     { path: '/:brand(\\d+)/sheets', name: 'sheets', component: () => import('./views/Sheets.vue') },
@@ -28,6 +30,8 @@ const TITLES: Record<string, string> = {
   'sign-in': 'Sign in',
   today: 'Today',
   calendar: 'Calendar',
+  'new-post': 'New post',
+  post: 'Post',
   workflows: 'Workflows',
   logbook: 'Logbook',
   clip: 'Clip a page',
@@ -50,7 +54,7 @@ router.beforeEach(async (to) => {
     const first = session.brands[0];
     // A brand that is not there, or none yet: the first one, at the same view when it has one.
     if (first)
-      return to.name === 'run-sheet' || to.name === 'sheet' || to.name === 'nowhere'
+      return to.name === 'run-sheet' || to.name === 'sheet' || to.name === 'post' || to.name === 'nowhere'
         ? `/${first.id}/today`
         : { path: to.path.replace(/^\/\d+/, `/${first.id}`), query: to.query };
   }

@@ -25,7 +25,7 @@ import type { Step } from './step.ts';
 import type { Before, Branch, Phrase, Prepared, Sort } from './verb.ts';
 
 export { stepSchema, stepVerbs } from './registry.ts';
-export type { Step } from './step.ts';
+export type { OfferedVerb, Step } from './step.ts';
 export type StepVerb = Step['verb'];
 
 // In the order they are offered.

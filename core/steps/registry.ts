@@ -1,6 +1,6 @@
 // Where verbs are known by their name. They are entered by index.ts; whoever works with steps imports that file.
 import { z } from 'zod';
-import type { Step } from './step.ts';
+import type { OfferedVerb, Step } from './step.ts';
 import type { StepBase, Verb } from './verb.ts';
 
 const verbs = new Map<string, Verb<StepBase>>();
@@ -19,8 +19,8 @@ export function verbNamed(name: Step['verb']): Verb<StepBase> {
 }
 
 /** The verbs in the order they are offered. */
-export const stepVerbs = (): Step['verb'][] =>
-  [...verbs.values()].filter(({ offered }) => offered !== false).map(({ verb }) => verb as Step['verb']);
+export const stepVerbs = (): OfferedVerb[] =>
+  [...verbs.values()].filter(({ offered }) => offered !== false).map(({ verb }) => verb as OfferedVerb);
 
 /** A step of any verb. Read when it is first used: steps may lie inside one another. */
 export const stepSchema: z.ZodType<Step> = z.lazy(

@@ -41,6 +41,8 @@ export type Step =
   | SplitStep
   | WaitStep;
 export type StepVerb = Step['verb'];
+/** The verbs of steps that people put into their workflows. */
+export type OfferedVerb = Exclude<StepVerb, 'post'>;
 
 /** One way of a Split. */
 export interface SplitCase {

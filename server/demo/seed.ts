@@ -24,6 +24,7 @@ import { lagoonIsUp, playAtLagoon, setLagoonClock } from './lagoon.ts';
 import { connectForDemo } from './connect.ts';
 import { Starters } from './begin-starters.ts';
 import { clipSome, makeBakes } from './content-plan.ts';
+import { writeSome } from './written-posts.ts';
 import { DEMO_EMAIL, DEMO_PASSWORD } from './people.ts';
 
 const DAY = 86_400_000;
@@ -142,6 +143,10 @@ export async function seedDemonstration(services: Services): Promise<void> {
     for (const row of plannedRows(real)) await playAtLagoon(past, row);
     await lookNow(past, others.plan);
     await clipSome(past, lidos, others.clips, past.config.networks.microblog!.base);
+    const connected = await outletsOf(past.pool, lidos);
+    const kindOf = (kind: Outlet['kind']) => connected.find((each) => each.kind === kind && !each.gone)!.id;
+    const places = { page: outlet('Tern Bay Lidos').id, microblog: kindOf('microblog') };
+    await writeSome(past, lidos, places, real);
     await settle(past);
     now = real;
     await setFact(services.pool, FACT, 'ready');

@@ -1,6 +1,7 @@
 // Every endpoint, from the one list: asked as it is meant to be, and with what belongs to another brand. One that is new and
 // is not asked here fails.
 import { writeOpml } from '@playa/core/feeds/opml.ts';
+import { newPost, type WrittenPost } from '@playa/core/posts/written.ts';
 import { NO_TIMETABLE } from '@playa/core/timetable/timetable.ts';
 import { readFile } from 'node:fs/promises';
 import type { Server } from 'node:http';
@@ -19,6 +20,7 @@ import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { hashPassword } from '../vault/password.ts';
 import { addSheetRows } from '../sheets/edit-rows.ts';
+import { makePost } from '../posts/keep-post.ts';
 import { makeSheet } from '../sheets/keep-sheet.ts';
 import { makeHook } from '../watch/hooks.ts';
 import { pause } from '../workflows/go-live.ts';
@@ -123,6 +125,7 @@ async function furnish() {
     key: slotsIn(held!.state!)[0]!.key,
     notice: await number('SELECT id FROM notices WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
     aside: await number('SELECT id FROM set_aside WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
+    written: await makePost(services, lidos, { state: 'draft', post: saying('A post of the lidos', page) }),
     sheet,
     row: row!.id,
     file: 0,
@@ -130,6 +133,11 @@ async function furnish() {
   };
 }
 type Ids = typeof ids;
+/** A post by hand for a day that is far away. */
+function saying(text: string, outlet: number): WrittenPost {
+  const post = newPost([outlet], '2035-02-01T09:00');
+  return { ...post, compose: { ...post.compose, text } };
+}
 const DAY = 86_400_000;
 const clock = () => house.clock.now;
 
@@ -219,6 +227,17 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['openCalendar', () => ({ query: { from: clock() - 40 * DAY, to: clock() + DAY } })],
   ['movePost', (x) => ({ body: { effect: x.planned, to: clock() + 90 * DAY, others: 'stay', preview: false } })],
   ['keepTimetable', (x) => ({ params: { id: x.page }, body: { timetable: NO_TIMETABLE, revision: 0 } })],
+  ['startWritten', () => ({})],
+  ['makeWritten', (x) => ({ body: { state: 'idea', post: saying('An idea', x.page) } })],
+  ['openWritten', (x) => ({ params: { id: x.written } })],
+  ['moveWritten', (x) => ({ params: { id: x.written }, body: { outlet: x.page, to: clock() + 2 * DAY } })],
+  [
+    'changeWritten',
+    (x) => ({ params: { id: x.written }, body: { state: 'ready', post: saying('Ready', x.page), revision: 2 } }),
+  ],
+  ['approveWritten', (x) => ({ params: { id: x.written }, body: { revision: 3 } })],
+  ['deleteWritten', (x) => ({ params: { id: x.written } })],
+  ['keepApproval', () => ({ body: { by: 'anybody' } })],
   ['readLogbook', () => ({ query: { words: 'film' } })],
   ['openLogbook', () => ({})],
   ['exportLogbook', () => ({ query: { as: 'csv' }, status: 200 })],

@@ -42,6 +42,25 @@ export interface OnShelf {
   missing: Missing[];
 }
 
+/** A post that waits for a yes. */
+export interface AsksForYes {
+  post: number;
+  title: string;
+  /** Whose words they are. */
+  by: number | null;
+  /** The first moment at which it goes; null where a timetable says. */
+  at: number | null;
+}
+
+/** Posts that somebody may say yes to, the soonest first. */
+export async function postsAskingFor(db: Queryable, brandId: number, user: number): Promise<AsksForYes[]> {
+  const by = await posts.approvedBy(db, brandId);
+  if (by === 'nobody') return [];
+  return (await posts.readyPosts(db, brandId))
+    .filter((kept) => !mayGo(kept, by) && (by === 'anybody' || kept.wordedBy !== user))
+    .map(({ id, post, wordedBy, firstAt }) => ({ post: id, title: postTitle(post), by: wordedBy, at: firstAt }));
+}
+
 /** No more than this on the shelf. */
 const MOST_ON_SHELF = 200;
 

@@ -12,7 +12,7 @@ export async function appearedSince(
   const rows = await select<Row & { watch_name: string }>(
     db,
     `SELECT i.*, w.name AS watch_name FROM items i JOIN watches w ON w.id = i.watch_id
-     WHERE i.brand_id = ? AND i.seen_at > ? AND i.past = 0 ORDER BY i.seen_at DESC, i.id DESC LIMIT ?`,
+     WHERE i.brand_id = ? AND i.seen_at > ? AND i.past = 0 AND w.kind <> 'written' ORDER BY i.seen_at DESC, i.id DESC LIMIT ?`,
     [brandId, toTime(since), most],
   );
   if (rows.length === 0) return [];

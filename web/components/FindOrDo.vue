@@ -46,6 +46,7 @@ const all = computed<Choice[]>(() => [
     hint: 'begin from nothing',
     go: async () => to('run-sheet', { id: await makeWorkflow(session.at) }),
   },
+  { label: 'New post', hint: 'write one by hand', go: () => to('new-post') },
   { label: 'Today', hint: 'what needs you, what went out', go: () => to('today') },
   { label: 'Calendar', hint: 'what goes out, and when', go: () => to('calendar') },
   { label: 'Workflows', hint: 'all of them', go: () => to('workflows') },

@@ -42,7 +42,12 @@ const places = [
   { name: 'accounts', label: 'Accounts' },
 ];
 /** Views of one thing, by the view that lists all of them. */
-const WITHIN: Readonly<Record<string, string>> = { 'run-sheet': 'workflows', sheet: 'sheets' };
+const WITHIN: Readonly<Record<string, string>> = {
+  'run-sheet': 'workflows',
+  sheet: 'sheets',
+  post: 'calendar',
+  'new-post': 'calendar',
+};
 const here = (name: string) => route.name === name || WITHIN[String(route.name)] === name;
 
 function choose(id: number) {

@@ -100,6 +100,13 @@ export interface components {
             /** @description How much waits for a person in all; `held` shows what has waited longest. */
             waits: number;
             held: components["schemas"]["Held"][];
+            /** @description Posts written by hand that wait for a yes of whoever asks. */
+            approvals: {
+                post: number;
+                title: string;
+                by: string | null;
+                at: number | null;
+            }[];
             accounts: {
                 id: number;
                 kind: components["schemas"]["NetworkKind"];
@@ -230,17 +237,20 @@ export interface components {
         CalendarPost: {
             /** @description The same as long as it is planned, and when it is out. */
             key: string;
-            state: "out" | "deleted" | "sending" | "planned" | "ahead" | "account" | "paused";
+            state: "out" | "deleted" | "sending" | "planned" | "ahead" | "account" | "paused" | "idea" | "draft" | "approval" | "ended";
             outlet: number;
             at: number;
             title: string;
             /** @description Null as long as its run has not come to its words. */
             text: string | null;
             url: string | null;
-            workflowId: number;
+            workflowId: number | null;
             workflow: string;
+            /** @description Where it was written by hand. */
+            post: number | null;
             runId: number | null;
-            itemId: number;
+            /** @description Null for a post by hand that has not been let go. */
+            itemId: number | null;
             /** @description Nothing may still keep it from going out there. */
             sure: boolean;
             /** @description By which it is moved; null for what cannot be. */
@@ -260,6 +270,116 @@ export interface components {
             says: string;
             trouble: string;
             since: number;
+            /** @description Where it was written by hand. */
+            post: number | null;
+        };
+        /** @description A post by hand that has no time yet. */
+        PostOnShelf: {
+            post: number;
+            stage: "idea" | "draft" | "approval" | "going" | "out" | "ended";
+            title: string;
+            outlets: number[];
+            missing: {
+                what: string;
+                says: string;
+            }[];
+        };
+        /** @description What a definition refers to by number, and the brand’s customs. */
+        World: {
+            timeZone: string;
+            locale: string;
+            outlets: components["schemas"]["WorldOutlet"][];
+            watches: components["schemas"]["WorldWatch"][];
+            colleagues: {
+                id: number;
+                name: string;
+            }[];
+            readonly secrets?: string[];
+            snippets: {
+                name: string;
+                text: string;
+            }[];
+            files: components["schemas"]["BrandFile"][];
+        };
+        WorldOutlet: {
+            id: number;
+            kind: components["schemas"]["OutletKind"];
+            name: string;
+            accountId: number | null;
+            readonly acts?: components["schemas"]["ActName"][];
+            details?: {
+                columns?: {
+                    name: string;
+                    label?: string;
+                    type: string;
+                    computed?: boolean;
+                }[];
+                groups?: {
+                    id: string;
+                    name: string;
+                }[];
+                within?: string;
+                watchOnly?: boolean;
+            };
+            timetable?: components["schemas"]["TimetableOutput"];
+            trouble?: string;
+        };
+        ActName: ActName;
+        WorldWatch: {
+            id: number;
+            name: string;
+            things: string;
+            outlet?: number;
+            internal?: boolean;
+            shape?: {
+                [key: string]: components["schemas"]["Shape"];
+            };
+            readonly shows?: number[];
+        };
+        /** @description What a value is: its type, and what lies inside it. */
+        Shape: {
+            type: "text" | "longText" | "number" | "yesNo" | "link" | "picture" | "date" | "moment" | "duration";
+            label?: string;
+        } | {
+            /** @constant */
+            type: "choice";
+            options: string[];
+            label?: string;
+        } | {
+            /** @constant */
+            type: "list";
+            of: components["schemas"]["Shape"];
+            label?: string;
+        } | {
+            /** @constant */
+            type: "object";
+            fields: {
+                [key: string]: components["schemas"]["Shape"];
+            };
+            label?: string;
+        };
+        BrandFile: {
+            id: number;
+            type: "picture" | "video";
+            name: string;
+            alt: string;
+            url: string;
+            bytes: number | null;
+            mediaType: string | null;
+            width: number | null;
+            height: number | null;
+            seconds: number | null;
+        };
+        /** @description Who did what, and when. */
+        Done: {
+            id: number;
+            aboutId: number | null;
+            /** @description Null for Playa itself. */
+            by: string | null;
+            did: string;
+            was: string | null;
+            became: string | null;
+            at: number;
         };
         SheetInList: {
             id: number;
@@ -451,17 +571,6 @@ export interface components {
             step: string | null;
             says: string;
         };
-        /** @description Who did what, and when. */
-        Done: {
-            id: number;
-            aboutId: number | null;
-            /** @description Null for Playa itself. */
-            by: string | null;
-            did: string;
-            was: string | null;
-            became: string | null;
-            at: number;
-        };
         OpenedWorkflow: {
             id: number;
             brandId: number;
@@ -483,92 +592,6 @@ export interface components {
             id: number;
             name: string;
             definition: components["schemas"]["DefinitionOutput"];
-        };
-        /** @description What a definition refers to by number, and the brand’s customs. */
-        World: {
-            timeZone: string;
-            locale: string;
-            outlets: components["schemas"]["WorldOutlet"][];
-            watches: components["schemas"]["WorldWatch"][];
-            colleagues: {
-                id: number;
-                name: string;
-            }[];
-            readonly secrets?: string[];
-            snippets: {
-                name: string;
-                text: string;
-            }[];
-            files: components["schemas"]["BrandFile"][];
-        };
-        WorldOutlet: {
-            id: number;
-            kind: components["schemas"]["OutletKind"];
-            name: string;
-            accountId: number | null;
-            readonly acts?: components["schemas"]["ActName"][];
-            details?: {
-                columns?: {
-                    name: string;
-                    label?: string;
-                    type: string;
-                    computed?: boolean;
-                }[];
-                groups?: {
-                    id: string;
-                    name: string;
-                }[];
-                within?: string;
-                watchOnly?: boolean;
-            };
-            timetable?: components["schemas"]["TimetableOutput"];
-            trouble?: string;
-        };
-        ActName: ActName;
-        WorldWatch: {
-            id: number;
-            name: string;
-            things: string;
-            outlet?: number;
-            internal?: boolean;
-            shape?: {
-                [key: string]: components["schemas"]["Shape"];
-            };
-            readonly shows?: number[];
-        };
-        /** @description What a value is: its type, and what lies inside it. */
-        Shape: {
-            type: "text" | "longText" | "number" | "yesNo" | "link" | "picture" | "date" | "moment" | "duration";
-            label?: string;
-        } | {
-            /** @constant */
-            type: "choice";
-            options: string[];
-            label?: string;
-        } | {
-            /** @constant */
-            type: "list";
-            of: components["schemas"]["Shape"];
-            label?: string;
-        } | {
-            /** @constant */
-            type: "object";
-            fields: {
-                [key: string]: components["schemas"]["Shape"];
-            };
-            label?: string;
-        };
-        BrandFile: {
-            id: number;
-            type: "picture" | "video";
-            name: string;
-            alt: string;
-            url: string;
-            bytes: number | null;
-            mediaType: string | null;
-            width: number | null;
-            height: number | null;
-            seconds: number | null;
         };
         /** @description How many runs a workflow has had, and what went out. */
         RunCounts: {
@@ -630,7 +653,7 @@ export interface components {
             id: number;
             brandId: number;
             sourceKey: string;
-            kind: "feed" | "hook" | "schedule" | "network" | "sheet";
+            kind: "feed" | "hook" | "schedule" | "network" | "sheet" | "written";
             /** @description By its kind: an address, a rule and its beginning, an account and what is watched. */
             params: {
                 url?: string;
@@ -959,6 +982,8 @@ export interface operations {
                         posts: components["schemas"]["CalendarPost"][];
                         /** @description Posts that wait for a person, and have no time as long as they do. */
                         held: components["schemas"]["PostWithoutTime"][];
+                        shelf: components["schemas"]["PostOnShelf"][];
+                        approves: "nobody" | "anybody" | "another";
                         /** @description There is more than is shown. */
                         more: boolean;
                     };
@@ -1026,6 +1051,490 @@ export interface operations {
                     };
                 };
             };
+        };
+    };
+    startWritten: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        post: {
+                            compose: {
+                                id: string;
+                                off?: boolean;
+                                /** @constant */
+                                verb: "compose";
+                                name: string;
+                                text: string;
+                                own?: {
+                                    outlet: number;
+                                    text: string;
+                                }[];
+                                gaps?: {
+                                    all?: "hold" | "end" | "send";
+                                    some?: "hold" | "end" | "send";
+                                };
+                                tidy?: boolean;
+                            };
+                            publish: {
+                                id: string;
+                                off?: boolean;
+                                /** @constant */
+                                verb: "publish";
+                                outlets: number[];
+                                caption: string;
+                                card: string | null;
+                                title?: string;
+                                media?: {
+                                    type: "picture" | "video" | "audio" | "file";
+                                    from: string;
+                                    file?: number;
+                                    alt: string;
+                                    shape?: "crop" | "pad";
+                                    /** @constant */
+                                    notByCard?: true;
+                                }[];
+                                options?: {
+                                    silent?: boolean;
+                                    preview?: boolean;
+                                    show?: "text" | "card" | "both";
+                                    colour?: string;
+                                    mention?: string;
+                                };
+                                fit?: boolean;
+                                ladder?: {
+                                    order: ("hashtags" | "fields" | "optional")[];
+                                    cutAt: "either" | "sentence" | "word";
+                                };
+                                when?: {
+                                    /** @constant */
+                                    type: "free";
+                                } | {
+                                    /** @constant */
+                                    type: "front";
+                                } | {
+                                    /** @constant */
+                                    type: "moment";
+                                    at: string;
+                                    own?: {
+                                        outlet: number;
+                                        at: string;
+                                    }[];
+                                } | {
+                                    /** @constant */
+                                    type: "field";
+                                    field: string;
+                                };
+                                apart?: number;
+                                as?: string;
+                            };
+                            link: string;
+                        };
+                        /**
+                         * @description Who has to say yes before a post goes out: nobody, anybody, or somebody else than whose words they are.
+                         * @enum {string}
+                         */
+                        approves: "nobody" | "anybody" | "another";
+                        world: components["schemas"]["World"];
+                    };
+                };
+            };
+        };
+    };
+    openWritten: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        id: number;
+                        state: "idea" | "draft" | "ready";
+                        post: {
+                            compose: {
+                                id: string;
+                                off?: boolean;
+                                /** @constant */
+                                verb: "compose";
+                                name: string;
+                                text: string;
+                                own?: {
+                                    outlet: number;
+                                    text: string;
+                                }[];
+                                gaps?: {
+                                    all?: "hold" | "end" | "send";
+                                    some?: "hold" | "end" | "send";
+                                };
+                                tidy?: boolean;
+                            };
+                            publish: {
+                                id: string;
+                                off?: boolean;
+                                /** @constant */
+                                verb: "publish";
+                                outlets: number[];
+                                caption: string;
+                                card: string | null;
+                                title?: string;
+                                media?: {
+                                    type: "picture" | "video" | "audio" | "file";
+                                    from: string;
+                                    file?: number;
+                                    alt: string;
+                                    shape?: "crop" | "pad";
+                                    /** @constant */
+                                    notByCard?: true;
+                                }[];
+                                options?: {
+                                    silent?: boolean;
+                                    preview?: boolean;
+                                    show?: "text" | "card" | "both";
+                                    colour?: string;
+                                    mention?: string;
+                                };
+                                fit?: boolean;
+                                ladder?: {
+                                    order: ("hashtags" | "fields" | "optional")[];
+                                    cutAt: "either" | "sentence" | "word";
+                                };
+                                when?: {
+                                    /** @constant */
+                                    type: "free";
+                                } | {
+                                    /** @constant */
+                                    type: "front";
+                                } | {
+                                    /** @constant */
+                                    type: "moment";
+                                    at: string;
+                                    own?: {
+                                        outlet: number;
+                                        at: string;
+                                    }[];
+                                } | {
+                                    /** @constant */
+                                    type: "field";
+                                    field: string;
+                                };
+                                apart?: number;
+                                as?: string;
+                            };
+                            link: string;
+                        };
+                        revision: number;
+                        stage: "idea" | "draft" | "approval" | "going" | "out" | "ended";
+                        /** @description Outlets at which it is out or on its way. */
+                        out: number[];
+                        runId: number | null;
+                        /** @description It is under way: what has not gone yet can be ended. */
+                        open: boolean;
+                        /** @description Whose words they are. */
+                        by: string | null;
+                        /** @description The words are of whoever asks. */
+                        mine: boolean;
+                        approval: {
+                            by: string;
+                            at: number;
+                            holds: boolean;
+                        } | null;
+                        /**
+                         * @description Who has to say yes before a post goes out: nobody, anybody, or somebody else than whose words they are.
+                         * @enum {string}
+                         */
+                        approves: "nobody" | "anybody" | "another";
+                        /** @description What people did to it, newest first. */
+                        history: components["schemas"]["Done"][];
+                        world: components["schemas"]["World"];
+                    };
+                };
+            };
+        };
+    };
+    changeWritten: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    state: "idea" | "draft" | "ready";
+                    post: {
+                        compose: {
+                            id: string;
+                            off?: boolean;
+                            /** @constant */
+                            verb: "compose";
+                            name: string;
+                            text: string;
+                            own?: {
+                                outlet: number;
+                                text: string;
+                            }[];
+                            gaps?: {
+                                all?: "hold" | "end" | "send";
+                                some?: "hold" | "end" | "send";
+                            };
+                            tidy?: boolean;
+                        };
+                        publish: {
+                            id: string;
+                            off?: boolean;
+                            /** @constant */
+                            verb: "publish";
+                            outlets: number[];
+                            caption: string;
+                            card: string | null;
+                            title?: string;
+                            media?: {
+                                type: "picture" | "video" | "audio" | "file";
+                                from: string;
+                                file?: number;
+                                alt: string;
+                                shape?: "crop" | "pad";
+                                /** @constant */
+                                notByCard?: true;
+                            }[];
+                            options?: {
+                                silent?: boolean;
+                                preview?: boolean;
+                                show?: "text" | "card" | "both";
+                                colour?: string;
+                                mention?: string;
+                            };
+                            fit?: boolean;
+                            ladder?: {
+                                order: ("hashtags" | "fields" | "optional")[];
+                                cutAt: "either" | "sentence" | "word";
+                            };
+                            when?: {
+                                /** @constant */
+                                type: "free";
+                            } | {
+                                /** @constant */
+                                type: "front";
+                            } | {
+                                /** @constant */
+                                type: "moment";
+                                at: string;
+                                own?: {
+                                    outlet: number;
+                                    at: string;
+                                }[];
+                            } | {
+                                /** @constant */
+                                type: "field";
+                                field: string;
+                            };
+                            apart?: number;
+                            as?: string;
+                        };
+                        link: string;
+                    };
+                    revision: number;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        revision: number;
+                    };
+                };
+            };
+        };
+    };
+    deleteWritten: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    makeWritten: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    state: "idea" | "draft" | "ready";
+                    post: {
+                        compose: {
+                            id: string;
+                            off?: boolean;
+                            /** @constant */
+                            verb: "compose";
+                            name: string;
+                            text: string;
+                            own?: {
+                                outlet: number;
+                                text: string;
+                            }[];
+                            gaps?: {
+                                all?: "hold" | "end" | "send";
+                                some?: "hold" | "end" | "send";
+                            };
+                            tidy?: boolean;
+                        };
+                        publish: {
+                            id: string;
+                            off?: boolean;
+                            /** @constant */
+                            verb: "publish";
+                            outlets: number[];
+                            caption: string;
+                            card: string | null;
+                            title?: string;
+                            media?: {
+                                type: "picture" | "video" | "audio" | "file";
+                                from: string;
+                                file?: number;
+                                alt: string;
+                                shape?: "crop" | "pad";
+                                /** @constant */
+                                notByCard?: true;
+                            }[];
+                            options?: {
+                                silent?: boolean;
+                                preview?: boolean;
+                                show?: "text" | "card" | "both";
+                                colour?: string;
+                                mention?: string;
+                            };
+                            fit?: boolean;
+                            ladder?: {
+                                order: ("hashtags" | "fields" | "optional")[];
+                                cutAt: "either" | "sentence" | "word";
+                            };
+                            when?: {
+                                /** @constant */
+                                type: "free";
+                            } | {
+                                /** @constant */
+                                type: "front";
+                            } | {
+                                /** @constant */
+                                type: "moment";
+                                at: string;
+                                own?: {
+                                    outlet: number;
+                                    at: string;
+                                }[];
+                            } | {
+                                /** @constant */
+                                type: "field";
+                                field: string;
+                            };
+                            apart?: number;
+                            as?: string;
+                        };
+                        link: string;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description Made. */
+            201: {
+                content: {
+                    "application/json": {
+                        id: number;
+                    };
+                };
+            };
+        };
+    };
+    approveWritten: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    revision: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    moveWritten: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    outlet: number | null;
+                    to: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    keepApproval: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /**
+                     * @description Who has to say yes before a post goes out: nobody, anybody, or somebody else than whose words they are.
+                     * @enum {string}
+                     */
+                    by: "nobody" | "anybody" | "another";
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
         };
     };
     listSheets: {

@@ -34,6 +34,7 @@ const post = (key: string, at: number, more: Partial<CalendarPost> = {}): Calend
   workflow: 'W',
   runId: 1,
   itemId: 1,
+  post: null,
   sure: true,
   effect: 1,
   slot: null,

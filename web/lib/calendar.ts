@@ -76,6 +76,25 @@ export function sameTimeOn(at: number, day: CalendarDay, zone: string): number {
   return DateTime.fromISO(day.date, { zone }).set({ hour, minute }).toMillis();
 }
 
+/** Whether a post can be given another time: one in the outbox, or one by hand that has not been let go. */
+export const canMove = ({ effect, post, state }: CalendarPost): boolean =>
+  effect !== null || (post !== null && (state === 'idea' || state === 'draft' || state === 'approval'));
+
+/**
+ * Where somebody begins who writes a post for a day: at noon, or today at the next full hour.
+ *
+ * @returns as a field of a form has it; null for a day that is over
+ */
+export function beginOn(day: CalendarDay, zone: string, now: number): string | null {
+  if (day.to <= now) return null;
+  const noon = DateTime.fromISO(day.date, { zone }).set({ hour: 12 });
+  const soon = DateTime.fromMillis(now, { zone }).plus({ hours: 1 }).startOf('hour');
+  const at = noon > soon ? noon : soon;
+  return (at.toMillis() < day.to ? at : DateTime.fromMillis(now, { zone }).plus({ minutes: 5 })).toFormat(
+    "yyyy-MM-dd'T'HH:mm",
+  );
+}
+
 /** What speaks against a post's going at a moment, beside what else is planned at its outlet. */
 export function conflictsFor(
   post: CalendarPost,

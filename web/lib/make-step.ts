@@ -3,7 +3,7 @@ import type { Test } from '@playa/core/conditions/condition.ts';
 import type { FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import type { Item } from '@playa/core/items/item.ts';
 import type { RecordStep } from '@playa/core/steps/record.ts';
-import type { Step, StepVerb } from '@playa/core/steps/index.ts';
+import type { OfferedVerb, Step } from '@playa/core/steps/index.ts';
 import { readLength } from '@playa/core/text/durations.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { World } from '@playa/core/model/world.ts';
@@ -23,7 +23,7 @@ interface Around {
 }
 
 /** A step with sensible values from the items on the sheet, so that its cells are alive at once. */
-export function makeStep(verb: StepVerb, typed: string, around: Around): Step {
+export function makeStep(verb: OfferedVerb, typed: string, around: Around): Step {
   const id = stepId();
   const { usable, world, definition } = around;
   const before = stepsUpTo(around);

@@ -28,6 +28,14 @@ interface Draft {
   definition: Definition;
 }
 
+/** What is not a workflow, open on its own. */
+interface Alone {
+  /** Fetches the world around it anew. */
+  refresh: () => Promise<OpenedWorkflow['world']>;
+  /** What of it is tried out on the item. */
+  tried: (definition: Definition) => Definition;
+}
+
 /** How many of the newest items the samples show, per source. */
 const SAMPLES = 8;
 /** As far back as a rehearsal reaches. */
@@ -81,8 +89,12 @@ export const useEditor = defineStore('editor', () => {
     };
   });
   const definition = computed(() => draft.value.definition);
+  /** A definition that is no workflow: a post written by hand. Whoever opened it keeps it. */
+  const alone = shallowRef<Alone | null>(null);
   const compiled = new StepMemory();
-  const program = computed(() => compile(definition.value, world.value, compiled));
+  /** What is tried out on the items. */
+  const tried = computed(() => alone.value?.tried(definition.value) ?? definition.value);
+  const program = computed(() => compile(tried.value, world.value, compiled));
   /** Where each composed text goes. */
   const uses = computed(() => wordUses(definition.value, world.value));
   /** What comes of it beside the other live workflows of the brand. */
@@ -104,8 +116,7 @@ export const useEditor = defineStore('editor', () => {
     const made = new Map<number, Rehearsed>();
     const ready = program.value;
     // Where items have a say in one another's outcome, all of them are rehearsed in order.
-    if (ready.together)
-      for (const each of rehearse(definition.value, world.value, items.value)) made.set(each.item, each);
+    if (ready.together) for (const each of rehearse(tried.value, world.value, items.value)) made.set(each.item, each);
     return (item: PastItem): Rehearsed => {
       let outcome = made.get(item.id);
       if (!outcome) made.set(item.id, (outcome = rehearseItem(ready, item, momentOf(item))));
@@ -146,8 +157,36 @@ export const useEditor = defineStore('editor', () => {
     return live ? JSON.stringify(live) !== JSON.stringify(definition.value) : false;
   });
 
+  /**
+   * Opens a definition that whoever asks keeps by themselves, so that the editors of its steps can work on it.
+   *
+   * @param with_.item what stands for what it will be about
+   */
+  async function openAlone(
+    with_: { definition: Definition; world: OpenedWorkflow['world']; item: PastItem } & Alone,
+  ): Promise<void> {
+    await flush();
+    const { definition: whole, world: around, item, refresh, tried: shown } = with_;
+    alone.value = { refresh, tried: shown };
+    workflow.value = { ...NO_WORKFLOW, brandId: session.brandId, draft: whole, world: around };
+    draft.value = { name: '', definition: whole };
+    past.value = future.value = [];
+    trouble.value = '';
+    saving.value = 'saved';
+    reading.value = 'samples';
+    items.value = [item];
+    itemsOf = '';
+    runs.value = [];
+    counts.value = null;
+    recent.value = [];
+    outlet.value = 0;
+    column.value = item.id;
+    row.value = whole.steps[0]?.id ?? '';
+  }
+
   async function open(id: number): Promise<void> {
     await flush();
+    alone.value = null;
     trouble.value = '';
     const opened = await api<OpenedWorkflow>('GET', `${session.at}/workflows/${id}`);
     workflow.value = opened;
@@ -173,6 +212,7 @@ export const useEditor = defineStore('editor', () => {
   /** Fetches what does not belong to the draft anew: its state, the world around it. */
   async function refreshWorld(): Promise<void> {
     if (!workflow.value) return;
+    if (alone.value) return void (workflow.value = { ...workflow.value, world: await alone.value.refresh() });
     const {
       status,
       liveVersion,
@@ -206,6 +246,7 @@ export const useEditor = defineStore('editor', () => {
       await api<{ woken: number }>('POST', `${session.at}/sources/wake`, { watches: watchIds.value });
   }
   async function loadRecent(): Promise<void> {
+    if (alone.value) return;
     const outlets = [...outletsUsed(definition.value)].sort((a, b) => a - b);
     recentFor = outlets.join();
     recent.value =
@@ -264,6 +305,7 @@ export const useEditor = defineStore('editor', () => {
     draft.value = next;
     const ids = sheetRows(next.definition).map((each) => each.id);
     if (!ids.includes(row.value)) row.value = ids[0] ?? '';
+    if (alone.value) return;
     saving.value = 'waiting';
     clearTimeout(saveTimer);
     saveTimer = setTimeout(() => void save(), SAVE_AFTER);
@@ -293,7 +335,7 @@ export const useEditor = defineStore('editor', () => {
   async function save(): Promise<void> {
     // One at a time, and then whatever has come since.
     await savingNow;
-    if (!workflow.value || (saving.value !== 'waiting' && saving.value !== 'failed')) return;
+    if (alone.value || !workflow.value || (saving.value !== 'waiting' && saving.value !== 'failed')) return;
     const { id } = workflow.value;
     const sent = draft.value;
     saving.value = 'saving';
@@ -460,6 +502,7 @@ export const useEditor = defineStore('editor', () => {
     changeSettings,
     moveStepBelow,
     open,
+    openAlone,
     refreshWorld,
     isOwnNews,
     loadItems,
@@ -481,6 +524,20 @@ export const useEditor = defineStore('editor', () => {
     toggleStep,
   };
 });
+
+const NO_WORKFLOW = {
+  id: 0,
+  name: '',
+  status: 'draft' as const,
+  draftRevision: 0,
+  liveVersion: null,
+  live: null,
+  pausedBecause: null,
+  pausedAt: null,
+  createdAt: 0,
+  changedAt: 0,
+  beside: [],
+} satisfies Partial<OpenedWorkflow>;
 
 /** Ids of the steps inside a step. */
 function idsIn(step: Step): string[] {

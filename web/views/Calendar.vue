@@ -3,7 +3,7 @@ import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { useLocalStorage, useMediaQuery } from '@vueuse/core';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
 import DayList from '../components/calendar/DayList.vue';
 import MonthGrid from '../components/calendar/MonthGrid.vue';
 import MoveDialog from '../components/calendar/MoveDialog.vue';
@@ -13,7 +13,7 @@ import WeekGrid from '../components/calendar/WeekGrid.vue';
 import { api } from '../lib/api.ts';
 import { cellOf, daysShown, sayShown, turned } from '../lib/calendar.ts';
 import { dayAndTime, zoneNote } from '../lib/times.ts';
-import type { CalendarPost, MovedPosts, OpenedCalendar } from '../lib/types.ts';
+import type { CalendarPost, MovedPosts, OpenedCalendar, PostOnShelf } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -70,7 +70,11 @@ const posts = computed(() =>
       (!filters.value.state || (filters.value.state === 'out') === (post.state === 'out' || post.state === 'deleted')),
   ),
 );
-const workflows = computed(() => [...new Map(all.value.map((post) => [post.workflowId, post.workflow]))]);
+const workflows = computed(() => [
+  ...new Map(
+    all.value.flatMap(({ workflowId, workflow }) => (workflowId === null ? [] : [[workflowId, workflow] as const])),
+  ),
+]);
 /** Outlets that something goes to, or that have a timetable; the others can be shown too. */
 const every = ref(false);
 const outlets = computed(() => {
@@ -107,13 +111,43 @@ const chosenPost = computed(() => all.value.find((post) => post.key === chosen.v
 const outletOf = (id: number) => calendar.value?.outlets.find((each) => each.id === id);
 /** What waits for a person, by what is missing. */
 const shelf = computed(() => {
-  const groups = new Map<string, OpenedCalendar['held']>();
-  for (const thing of calendar.value?.held ?? []) {
-    const name = SHELF[thing.trouble] ?? 'Something went wrong';
-    groups.set(name, [...(groups.get(name) ?? []), thing]);
-  }
+  const groups = new Map<string, ShelfThing[]>();
+  const put = (name: string, thing: ShelfThing) => groups.set(name, [...(groups.get(name) ?? []), thing]);
+  for (const each of calendar.value?.shelf ?? []) put(shelfOf(each), ofPost(each));
+  for (const thing of calendar.value?.held ?? [])
+    put(SHELF[thing.trouble] ?? 'Something went wrong', {
+      key: `${thing.runId}.${thing.key}`,
+      title: thing.title,
+      where: `${outletOf(thing.outlet)?.name ?? ''} · ${thing.post === null ? thing.workflow : 'by hand'}`,
+      says: thing.says,
+      to: { name: 'today', params: { brand: session.brandId }, hash: `#held-${thing.runId}` },
+    });
   return [...groups];
 });
+/** Something on the shelf, and where it is seen to. */
+interface ShelfThing {
+  key: string;
+  title: string;
+  where: string;
+  says: string;
+  to: RouteLocationRaw;
+}
+const postAt = (id: number) => ({ name: 'post', params: { brand: session.brandId, id } });
+const ofPost = ({ post, title, outlets: to, missing }: PostOnShelf): ShelfThing => ({
+  key: `post ${post}`,
+  title: title || 'without words yet',
+  where: to.map((id) => outletOf(id)?.name ?? '').join(', ') || 'nowhere yet',
+  says: missing.map(({ says }) => says).join(' '),
+  to: postAt(post),
+});
+/** Posts by hand by what keeps them. */
+function shelfOf({ stage, missing }: PostOnShelf): string {
+  if (stage === 'approval') return 'Waits for a yes';
+  if (stage === 'idea') return 'Ideas';
+  if (stage === 'ended') return 'Ended';
+  const [first] = missing;
+  return first?.what === 'words' ? 'No words yet' : first?.what === 'outlet' ? 'Nowhere to go yet' : 'No time yet';
+}
 const SHELF: Readonly<Record<string, string>> = {
   empty: 'Something is missing',
   'too-long': 'Words too long',
@@ -125,6 +159,7 @@ const SHELF: Readonly<Record<string, string>> = {
 
 /** Moves a post; when the time is taken, what would become of the others is shown first. */
 async function move(post: CalendarPost, to: number) {
+  if (post.effect === null) return moveWritten(post, to);
   const holder = all.value.find((each) => each.outlet === post.outlet && each.slot === to && each.key !== post.key);
   if (!holder) return send(post, to, 'stay');
   let moved: MovedPosts | null = null;
@@ -137,6 +172,28 @@ async function move(post: CalendarPost, to: number) {
 }
 const ask = (post: CalendarPost, to: number, others: 'move' | 'stay', preview: boolean) =>
   api<MovedPosts>('POST', `${session.at}/calendar/move`, { effect: post.effect, to, others, preview });
+async function setApproval(event: Event) {
+  try {
+    await api('PUT', `${session.at}/approval`, { by: (event.target as HTMLSelectElement).value });
+    notices.say('Kept. What was planned already goes out as it is.');
+  } catch (error) {
+    notices.wrong(error);
+  }
+  await load();
+}
+/** Moves a post by hand that is not in the outbox: it is a draft, or waits for a yes. */
+async function moveWritten(post: CalendarPost, to: number) {
+  busy.value = true;
+  try {
+    await api('POST', `${session.at}/written/${post.post}/move`, { outlet: post.outlet, to });
+    notices.say(`“${post.title}” stands at ${dayAndTime(to, session.zone)}.`, () => void moveWritten(post, post.at));
+  } catch (error) {
+    notices.wrong(error);
+  } finally {
+    await load();
+    busy.value = false;
+  }
+}
 async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
   busy.value = true;
   try {
@@ -185,6 +242,9 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
         ><template v-if="zoneNote(session.zone)"> · times in {{ session.zone }}</template>
       </p>
       <span class="ml-auto flex flex-wrap gap-2">
+        <RouterLink class="btn btn-main no-underline" :to="{ name: 'new-post', params: { brand: session.brandId } }"
+          >New post</RouterLink
+        >
         <select v-model.number="filters.outlet" class="field" aria-label="Which outlet">
           <option :value="0">all outlets</option>
           <option v-for="each in calendar?.outlets" :key="each.id" :value="each.id">{{ each.name }}</option>
@@ -219,21 +279,35 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
         />
         <section class="sheet p-3" aria-label="Without a time">
           <h2 class="mb-2 font-[650]">
-            Without a time <span class="font-normal text-ink-3">{{ calendar.held.length }}</span>
+            Without a time
+            <span class="font-normal text-ink-3">{{ calendar.held.length + calendar.shelf.length }}</span>
           </h2>
           <p v-if="shelf.length === 0" class="text-sm text-ink-3">Nothing waits for anybody.</p>
           <template v-for="[name, things] in shelf" :key="name">
             <h3 class="mt-2 mb-1 text-sm text-amber">{{ name }}</h3>
             <RouterLink
               v-for="thing in things"
-              :key="`${thing.runId}.${thing.key}`"
-              :to="{ name: 'today', params: { brand: session.brandId } }"
+              :key="thing.key"
+              :to="thing.to"
               class="mb-1 block rounded-[5px] border border-l-[3px] border-line border-l-amber px-2 py-1 text-sm leading-tight no-underline"
               :title="thing.says"
               ><span class="line-clamp-2 text-ink">{{ thing.title }}</span
-              ><span class="text-ink-3">{{ outletOf(thing.outlet)?.name }} · {{ thing.workflow }}</span></RouterLink
+              ><span class="text-ink-3">{{ thing.where }}</span></RouterLink
             >
           </template>
+          <label class="mt-3 block border-t border-line pt-2 text-sm text-ink-3"
+            >Posts by hand go out
+            <select
+              class="field mt-1 w-full"
+              aria-label="Who says yes to posts by hand"
+              :value="calendar.approves"
+              @change="setApproval"
+            >
+              <option value="nobody">without a yes</option>
+              <option value="anybody">once somebody said yes</option>
+              <option value="another">once a colleague said yes</option>
+            </select>
+          </label>
         </section>
       </div>
       <div class="min-w-0 flex-1">

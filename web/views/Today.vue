@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { Bell, Check, CircleAlert } from '@lucide/vue';
 import { DateTime } from 'luxon';
-import { computed, onMounted, ref } from 'vue';
-import { useRouter } from 'vue-router';
+import { computed, nextTick, onMounted, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import AppearedList from '../components/today/AppearedList.vue';
 import HeldList from '../components/today/HeldList.vue';
@@ -15,6 +15,7 @@ import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
 const session = useSession();
+const route = useRoute();
 const router = useRouter();
 const notices = useNotices();
 const today = ref<Today>();
@@ -28,13 +29,20 @@ async function load() {
     trouble.value = (error as Error).message;
   }
 }
-onMounted(load);
+onMounted(async () => {
+  await load();
+  // From elsewhere somebody comes for one thing that is held.
+  await nextTick();
+  const run = /^#held-(\d+)$/.exec(route.hash)?.[1];
+  if (run) document.querySelector(`[data-run="${run}"]`)?.scrollIntoView({ block: 'center' });
+});
 onChanges(['runs', 'items', 'accounts', 'workflows', 'watches'], load);
 
 const zone = computed(() => session.zone);
 const needs = computed(() =>
   today.value
     ? today.value.waits +
+      today.value.approvals.length +
       today.value.accounts.length +
       today.value.watches.length +
       today.value.notices.length +
@@ -137,6 +145,23 @@ async function reconnect(id: number) {
           <Check :size="15" /> Nothing waits for you.
         </p>
         <HeldList :held="today.held" @decided="load" />
+        <div
+          v-for="post in today.approvals"
+          :key="'post' + post.post"
+          class="flex flex-wrap items-baseline gap-x-2 gap-y-1 border-b border-line px-4 py-2.5 last:border-0"
+        >
+          <CircleAlert :size="14" class="translate-y-0.5 text-amber" aria-hidden="true" />
+          <span class="min-w-0 flex-1 break-words"
+            ><b>{{ post.title }}</b
+            ><span class="text-ink-2">
+              waits for your yes<template v-if="post.by">, written by {{ post.by }}</template
+              ><template v-if="post.at">, for {{ shortMoment(post.at, zone) }}</template></span
+            ></span
+          >
+          <RouterLink class="btn no-underline" :to="{ name: 'post', params: { brand: session.brandId, id: post.post } }"
+            >Look at it</RouterLink
+          >
+        </div>
         <p v-if="today.waits > today.held.length" class="border-b border-line px-4 py-2.5 text-ink-3">
           These {{ today.held.length }} have waited longest; {{ today.waits - today.held.length }} more come up as you
           decide.

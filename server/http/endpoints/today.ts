@@ -12,6 +12,8 @@ import { countHeld, heldOf, type HeldThing } from '../../store/held.ts';
 import { itemsById, type StoredItem } from '../../store/items.ts';
 import { appearedSince } from '../../store/items-shown.ts';
 import { logEntriesSince } from '../../store/logbook.ts';
+import { postsAskingFor } from '../../posts/in-calendar.ts';
+import { membersOf } from '../../store/people.ts';
 import { noticesFor } from '../../store/notices.ts';
 import { outletsOf, type Outlet } from '../../store/outlets.ts';
 import { outletsPostedTo, plannedPosts } from '../../store/planned.ts';
@@ -103,6 +105,9 @@ const todaySchema = z
       .number()
       .meta({ description: 'How much waits for a person in all; `held` shows what has waited longest.' }),
     held: z.array(heldSchema),
+    approvals: z
+      .array(z.object({ post: id, title: z.string(), by: z.string().nullable(), at: moment.nullable() }))
+      .meta({ description: 'Posts written by hand that wait for a yes of whoever asks.' }),
     accounts: z.array(
       z.object({ id, kind: networkKind, name: z.string(), says: z.string().nullable(), waiting: z.number() }),
     ),
@@ -173,6 +178,8 @@ export const todayEndpoints = [
         aside,
         fed,
         takers,
+        approvals,
+        members,
       ] = await Promise.all([
         heldOf(pool, brand.id, SHOWN),
         countHeld(pool, brand.id),
@@ -188,6 +195,8 @@ export const todayEndpoints = [
         // Which outlets a live workflow posts to, so that one nobody feeds does not look as if it waited for news.
         outletsPostedTo(pool, brand.id),
         listenersByWatch(pool, brand.id),
+        postsAskingFor(pool, brand.id, user.id),
+        membersOf(pool, brand.id),
       ]);
       const items = await itemsById(pool, [...new Set([...held, ...planned].map(({ itemId }) => itemId))]);
       const title = (itemId: number) => itemTitle(items.get(itemId)?.fields ?? {});
@@ -205,6 +214,10 @@ export const todayEndpoints = [
         aside,
         waits: waitsInAll,
         held: held.map((thing) => shownHeld(thing, { outlets, item: items.get(thing.itemId) })),
+        approvals: approvals.slice(0, SHOWN).map(({ by, ...post }) => ({
+          ...post,
+          by: members.find((member) => member.id === by)?.name ?? null,
+        })),
         accounts: accounts
           .filter(
             (account) =>

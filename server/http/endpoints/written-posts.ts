@@ -25,7 +25,7 @@ export const writtenPostEndpoints = [
   brandEndpoint({
     method: 'get',
     path: '/written/new',
-    name: 'startPost',
+    name: 'startWritten',
     says: 'What a new post begins with, and what it can refer to.',
     may: 'compose',
     answer: z.object({ post: writtenPostSchema, approves, world: worldSchema }),
@@ -37,7 +37,7 @@ export const writtenPostEndpoints = [
   brandEndpoint({
     method: 'get',
     path: '/written/{id}',
-    name: 'openPost',
+    name: 'openWritten',
     says: 'A post written by hand, how far it is, and what it can refer to.',
     may: 'see',
     params,
@@ -91,7 +91,7 @@ export const writtenPostEndpoints = [
   brandEndpoint({
     method: 'post',
     path: '/written',
-    name: 'makePost',
+    name: 'makeWritten',
     says: 'Writes a post. One that is ready goes out at its time, once somebody said yes where that is asked for.',
     may: 'compose',
     body: z.object({ state, post: writtenPostSchema }),
@@ -102,7 +102,7 @@ export const writtenPostEndpoints = [
   brandEndpoint({
     method: 'put',
     path: '/written/{id}',
-    name: 'changePost',
+    name: 'changeWritten',
     says: 'Changes a post over the revision that was seen; 409 when somebody else changed it, or part of it is out.',
     may: 'compose',
     params,
@@ -115,7 +115,7 @@ export const writtenPostEndpoints = [
   brandEndpoint({
     method: 'post',
     path: '/written/{id}/approve',
-    name: 'approvePost',
+    name: 'approveWritten',
     says: 'Says yes to a post as it stands; other words need another yes.',
     may: 'decide',
     params,
@@ -128,7 +128,7 @@ export const writtenPostEndpoints = [
   brandEndpoint({
     method: 'post',
     path: '/written/{id}/move',
-    name: 'moveWrittenPost',
+    name: 'moveWritten',
     says: 'Gives a post that has not been sent another moment, at one of its outlets or at all.',
     may: 'compose',
     params,
@@ -141,7 +141,7 @@ export const writtenPostEndpoints = [
   brandEndpoint({
     method: 'delete',
     path: '/written/{id}',
-    name: 'deletePost',
+    name: 'deleteWritten',
     says: 'Deletes a post of which nothing has been sent.',
     may: 'compose',
     params,

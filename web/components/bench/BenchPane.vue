@@ -33,6 +33,7 @@ const EDITORS: Record<StepVerb, Component> = {
   find: later(() => import('./steps/FindEditor.vue')),
   call: later(() => import('./steps/CallEditor.vue')),
   publish: PublishEditor,
+  post: later(() => import('./steps/PostEditor.vue')),
   reply: answer,
   message: answer,
   react: answer,

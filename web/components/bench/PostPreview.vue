@@ -15,6 +15,9 @@ import LinkCard from './LinkCard.vue';
 import PostEdits from './PostEdits.vue';
 
 // The post as its outlet will show it: its formatting, where it folds, and the page it links to.
+withDefaults(defineProps<{ /** What stands where there is no post. */ nothing?: string }>(), {
+  nothing: 'This item does not get as far as a post.',
+});
 const editor = useEditor();
 const session = useSession();
 const { outlet: chosen } = storeToRefs(editor);
@@ -204,7 +207,7 @@ const canEdit = computed(
       </div>
     </div>
     <p v-else-if="!editor.chosenItem" class="text-ink-3">The post shows here.</p>
-    <p v-else class="text-ink-3">This item does not get as far as a post.</p>
+    <p v-else class="text-ink-3">{{ nothing }}</p>
     <p v-if="folds !== null && post" class="mt-1.5 text-sm text-ink-3">
       Readers see the first {{ folds }} characters until they ask for more.
     </p>

@@ -3,11 +3,12 @@ import {
   dropTargetForElements,
   type ElementDropTargetEventBasePayload,
 } from '@atlaskit/pragmatic-drag-and-drop/element/adapter';
-import { onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import type { CalendarCell, CalendarDay } from '../../lib/calendar.ts';
-import { conflictsFor, sameTimeOn, sayConflict } from '../../lib/calendar.ts';
+import { beginOn, conflictsFor, sameTimeOn, sayConflict, toField } from '../../lib/calendar.ts';
 import { clockTime } from '../../lib/times.ts';
 import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
+import { useSession } from '../../stores/session.ts';
 import PostChip from './PostChip.vue';
 
 // One outlet on one day: its posts by time, and the times that are free. A post of the same outlet can be dropped on a free
@@ -21,6 +22,13 @@ const props = defineProps<{
   now: number;
   chosen: string | null;
 }>();
+const session = useSession();
+const begin = computed(() => beginOn(props.day, props.zone, props.now));
+const writeAt = (at: string) => ({
+  name: 'new-post',
+  params: { brand: session.brandId },
+  query: { outlet: String(props.outlet.id), at },
+});
 const emit = defineEmits<{ open: [key: string]; drop: [post: CalendarPost, at: number] }>();
 const root = ref<HTMLElement>();
 /** What is said while something is over this cell. */
@@ -67,18 +75,29 @@ onBeforeUnmount(() => stop?.());
 <template>
   <div
     ref="root"
-    class="grid min-h-14 grid-cols-[minmax(0,1fr)] content-start gap-1 p-1.5"
+    class="group grid min-h-14 grid-cols-[minmax(0,1fr)] content-start gap-1 p-1.5"
     :class="over && (over.says.length ? 'bg-amber-wash' : 'bg-sea-wash')"
   >
     <template v-for="post in cell.posts" :key="post.key">
       <PostChip :post="post" :zone="zone" :chosen="chosen === post.key" @open="emit('open', post.key)" />
     </template>
-    <span
+    <RouterLink
       v-for="at in cell.free"
       :key="at"
       :data-free="at"
-      class="rounded-[5px] border border-dashed border-ink-3/40 px-2 py-0.5 text-sm text-ink-3"
-      >{{ clockTime(at, zone) }} free</span
+      :to="writeAt(toField(at, zone))"
+      draggable="false"
+      class="rounded-[5px] border border-dashed border-ink-3/40 px-2 py-0.5 text-sm text-ink-3 no-underline hover:border-sea hover:text-sea"
+      :title="`Write a post for ${outlet.name}`"
+      >{{ clockTime(at, zone) }} free</RouterLink
+    >
+    <RouterLink
+      v-if="begin"
+      :to="writeAt(begin)"
+      class="w-fit rounded px-1.5 text-ink-3 no-underline opacity-0 group-hover:opacity-100 hover:text-sea focus-visible:opacity-100"
+      :aria-label="`Write a post for ${outlet.name}, ${begin.replace('T', ' ')}`"
+      title="Write a post"
+      >+</RouterLink
     >
     <p v-if="over" class="text-sm" :class="over.says.length ? 'text-amber' : 'text-sea'" role="status">
       to {{ clockTime(over.at, zone) }}{{ over.says.length ? `. ${over.says.join(' ')}` : '' }}

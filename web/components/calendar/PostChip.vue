@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { draggable } from '@atlaskit/pragmatic-drag-and-drop/element/adapter';
 import { onBeforeUnmount, onMounted, ref } from 'vue';
+import { canMove } from '../../lib/calendar.ts';
 import { clockTime } from '../../lib/times.ts';
 import type { CalendarPost } from '../../lib/types.ts';
 import { STATES } from './states.ts';
@@ -14,7 +15,7 @@ let stop: (() => void) | undefined;
 onMounted(() => {
   stop = draggable({
     element: root.value!,
-    canDrag: () => props.post.effect !== null,
+    canDrag: () => canMove(props.post),
     getInitialData: () => ({ post: props.post }),
     onDragStart: () => (dragged.value = true),
     onDrop: () => (dragged.value = false),
@@ -32,7 +33,7 @@ onBeforeUnmount(() => stop?.());
       STATES[post.state].look,
       chosen && 'outline-2 outline-sea',
       dragged && 'opacity-40',
-      post.effect !== null && 'cursor-grab',
+      canMove(post) && 'cursor-grab',
     ]"
     :aria-pressed="chosen"
     @click="emit('open')"
@@ -41,7 +42,8 @@ onBeforeUnmount(() => stop?.());
       ><b>{{ clockTime(post.at, zone) }}</b> {{ post.title }}</span
     >
     <span class="mt-0.5 block truncate text-ink-3"
-      ><span :class="STATES[post.state].word">{{ STATES[post.state].says }}</span> {{ post.workflow }}</span
+      ><span :class="STATES[post.state].word">{{ STATES[post.state].says }}</span>
+      {{ post.post === null ? post.workflow : 'by hand' }}</span
     >
   </button>
 </template>

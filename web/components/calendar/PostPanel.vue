@@ -3,7 +3,7 @@ import { X } from '@lucide/vue';
 import { computed, ref, watch } from 'vue';
 import { earliest } from '@playa/core/timetable/earliest.ts';
 import { hasTimes } from '@playa/core/timetable/timetable.ts';
-import { conflictsFor, fromField, sayConflict, toField } from '../../lib/calendar.ts';
+import { canMove, conflictsFor, fromField, sayConflict, toField } from '../../lib/calendar.ts';
 import { webHref } from '../../lib/links.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
@@ -58,17 +58,21 @@ const sheet = computed(() => ({
     <p class="text-ink-2">
       {{ dayAndTime(post.at, session.zone) }} on {{ outlet.name }}. {{ STATES[post.state].about }}
     </p>
-    <p v-if="!post.sure" class="text-sm text-ink-3">A step before it may still keep it from going out.</p>
+    <p v-if="!post.sure && post.post === null" class="text-sm text-ink-3">
+      A step before it may still keep it from going out.
+    </p>
     <p v-if="post.text" class="mt-2 rounded-(--radius) bg-paper px-2.5 py-2 whitespace-pre-line">{{ post.text }}</p>
     <p class="mt-2 flex flex-wrap gap-3">
       <a v-if="post.url" class="link" :href="webHref(post.url)" target="_blank" rel="noreferrer">See it there</a>
-      <RouterLink class="link" :to="sheet">{{ post.workflow }}</RouterLink>
+      <RouterLink
+        v-if="post.post !== null"
+        class="link"
+        :to="{ name: 'post', params: { brand: session.brandId, id: post.post } }"
+        >{{ post.state === 'out' || post.state === 'deleted' ? 'The post' : 'Open and change it' }}</RouterLink
+      >
+      <RouterLink v-else-if="post.workflowId !== null" class="link" :to="sheet">{{ post.workflow }}</RouterLink>
     </p>
-    <form
-      v-if="post.effect !== null"
-      class="mt-3 border-t border-line pt-2"
-      @submit.prevent="to !== null && emit('move', to)"
-    >
+    <form v-if="canMove(post)" class="mt-3 border-t border-line pt-2" @submit.prevent="to !== null && emit('move', to)">
       <label class="flex flex-wrap items-center gap-2">
         Goes out
         <input v-model="when" type="datetime-local" class="field" aria-label="When it goes out" />

@@ -34,6 +34,7 @@ const post = (key: string, text: string, more: Partial<CalendarPost> = {}): Cale
   workflow: 'Films',
   runId: 1,
   itemId: 1,
+  post: null,
   sure: true,
   effect: 1,
   slot: null,

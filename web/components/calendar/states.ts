@@ -30,6 +30,30 @@ export const STATES: Readonly<
     word: 'text-amber',
     about: 'Its account has to be connected again first.',
   },
+  idea: {
+    says: 'idea',
+    look: 'border-dashed border-ink-3/60 border-l-ink-3 bg-paper',
+    word: 'text-ink-2',
+    about: 'It is an idea: it does not go out as it is.',
+  },
+  draft: {
+    says: 'draft',
+    look: 'border-dashed border-ink-3/60 border-l-ink-3 bg-card',
+    word: 'text-ink-2',
+    about: 'It is a draft: it does not go out as it is.',
+  },
+  approval: {
+    says: 'waits for a yes',
+    look: 'border-amber/40 border-l-amber bg-amber-wash',
+    word: 'text-amber',
+    about: 'It is ready, and waits for somebody to say yes to it.',
+  },
+  ended: {
+    says: 'ended',
+    look: 'border-line border-l-ink-3 bg-paper-2 text-ink-3',
+    word: 'text-rose',
+    about: 'Somebody ended it before it went out.',
+  },
   paused: {
     says: 'paused',
     look: 'border-amber/40 border-l-amber bg-amber-wash',

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from '@headlessui/vue';
 import { computed, nextTick, onMounted, ref } from 'vue';
-import { stepSort, stepTitle, type Step, type StepVerb } from '@playa/core/steps/index.ts';
+import { stepSort, stepTitle, type OfferedVerb, type Step } from '@playa/core/steps/index.ts';
 import { makeStep } from '../../lib/make-step.ts';
 import { useEditor } from '../../stores/editor.ts';
 
@@ -11,7 +11,7 @@ const editor = useEditor();
 const query = ref('');
 const box = ref<HTMLElement>();
 
-const VERBS: [verb: StepVerb, says: string, words: string][] = [
+const VERBS: [verb: OfferedVerb, says: string, words: string][] = [
   ['check', 'go on only if something is so', 'only if longer contains filter stop'],
   ['split', 'take one of several ways', 'case otherwise if else branch chance random'],
   ['foreach', 'once for every element of a list', 'for each loop list elements'],
@@ -39,14 +39,14 @@ const GROUPS = [
   ['keeping', 'Keeping'],
 ] as const;
 /** Acts that only a network can do: worth offering first when there is one that does. */
-const needs: Partial<Record<StepVerb, string>> = {
+const needs: Partial<Record<OfferedVerb, string>> = {
   reply: 'reply',
   message: 'message',
   react: 'react',
   record: 'record',
   draft: 'draft',
 };
-const offered = (verb: StepVerb) => {
+const offered = (verb: OfferedVerb) => {
   const act = needs[verb];
   return !act || [...editor.world.outlets.values()].some((outlet) => outlet.acts?.includes(act as 'reply'));
 };
@@ -68,7 +68,7 @@ const shown = computed(() => {
       .map(([verb, says]) => ({ verb, says, title: stepTitle(verb), offered: offered(verb) })),
   })).filter((group) => group.verbs.length > 0);
 });
-function choose(choice: { verb: StepVerb } | null) {
+function choose(choice: { verb: OfferedVerb } | null) {
   if (choice) editor.addStep(makeStep(choice.verb, query.value, editor) as Step);
   emit('close');
 }

@@ -34,6 +34,7 @@ const leave = () => setTimeout(show);
   <div ref="root" @pointerenter="point(true)" @pointerleave="point(false)" @focusout="leave">
     <div
       v-for="{ place, row, gone } in rows"
+      :data-run="row.runId"
       :key="place"
       role="group"
       :aria-label="row.title"

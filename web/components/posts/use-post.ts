@@ -1,0 +1,202 @@
+// One post written by hand, open in the composer: what it says, kept on this machine while it is written, and saved.
+import { useLocalStorage } from '@vueuse/core';
+import { computed, ref, shallowRef, watch } from 'vue';
+import { missingOf } from '@playa/core/posts/missing.ts';
+import { newPost, postDefinition, postFields, type WrittenPost } from '@playa/core/posts/written.ts';
+import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import type { ComposeStep } from '@playa/core/steps/compose.ts';
+import type { PublishStep } from '@playa/core/steps/publish.ts';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import { api, Refused } from '../../lib/api.ts';
+import type { Answer, OpenedPost } from '../../lib/types.ts';
+import { useEditor } from '../../stores/editor.ts';
+import { useSession } from '../../stores/session.ts';
+
+type World = OpenedPost['world'];
+export type PostState = OpenedPost['state'];
+
+/** What stands for the post where its steps are tried out. */
+const itemOf = (post: WrittenPost): PastItem => ({
+  id: 1,
+  watch: 0,
+  identity: 'post',
+  seenAt: Date.now(),
+  publishedAt: null,
+  fields: postFields(post),
+});
+
+/** A post shows as it will look before anybody has said when it goes. */
+const withoutTime = (definition: Definition): Definition => ({
+  ...definition,
+  steps: definition.steps.map((step) => (step.verb === 'publish' ? { ...step, when: undefined } : step)),
+});
+
+/**
+ * @param id null for a new one
+ * @param begin where and when a new one goes, if that has been chosen
+ */
+export function usePost(id: number | null, begin: { outlets: number[]; at: string | null }) {
+  const session = useSession();
+  const editor = useEditor();
+  const opened = shallowRef<OpenedPost | null>(null);
+  const approves = ref<OpenedPost['approves']>('nobody');
+  const link = ref('');
+  /** As it was saved, or begun. */
+  const saved = shallowRef<WrittenPost | null>(null);
+  const busy = ref(false);
+  const trouble = ref('');
+  /** Sentences of what it lacks, after somebody said that it is ready. */
+  const reasons = ref<string[]>([]);
+  /** What was typed here before and never saved is back. */
+  const restored = ref(false);
+  const kept = useLocalStorage<{ over: number; post: WrittenPost } | null>(
+    `playa.post.${session.brandId}.${id ?? 'new'}`,
+    null,
+    { serializer: { read: (text) => (text ? JSON.parse(text) : null), write: (value) => JSON.stringify(value) } },
+  );
+
+  const post = computed<WrittenPost>(() => ({
+    compose: editor.definition.steps[0] as ComposeStep,
+    publish: editor.definition.steps[1] as PublishStep,
+    link: link.value.trim(),
+  }));
+  const ready = computed(() => saved.value !== null && editor.definition.steps.length === 2);
+  const dirty = computed(() => ready.value && JSON.stringify(post.value) !== JSON.stringify(saved.value));
+  const missing = computed(() => (ready.value ? missingOf(post.value, editor.world, Date.now()) : []));
+
+  const fetchWorld = async (): Promise<World> => {
+    const path = id === null ? 'new' : String(id);
+    return (await api<{ world: World }>('GET', `${session.at}/written/${path}`)).world;
+  };
+
+  async function show(of: WrittenPost, world: World): Promise<void> {
+    link.value = of.link;
+    const definition = postDefinition(of, null);
+    await editor.openAlone({ definition, world, item: itemOf(of), refresh: fetchWorld, tried: withoutTime });
+  }
+  /** Fetches it anew. What was typed and not saved stays. */
+  async function load(): Promise<void> {
+    const before = kept.value;
+    try {
+      if (id === null) {
+        const answer = await api<Answer<'startWritten'>>('GET', `${session.at}/written/new`);
+        approves.value = answer.approves;
+        saved.value = newPost(begin.outlets, begin.at);
+        await show(saved.value, answer.world);
+      } else {
+        opened.value = await api<OpenedPost>('GET', `${session.at}/written/${id}`);
+        approves.value = opened.value.approves;
+        saved.value = opened.value.post as WrittenPost;
+        await show(saved.value, opened.value.world);
+      }
+      if (before && before.over === (opened.value?.revision ?? 0)) {
+        restored.value = true;
+        await show(before.post, editor.workflow!.world);
+      }
+      trouble.value = '';
+    } catch (error) {
+      trouble.value = (error as Error).message;
+    }
+  }
+  /** Somebody else may have changed it: only what is around the words is taken, while there are words of one's own. */
+  async function refresh(): Promise<void> {
+    if (id === null || busy.value) return;
+    if (!dirty.value) return load();
+    const answer = await api<OpenedPost>('GET', `${session.at}/written/${id}`).catch(() => null);
+    if (answer && answer.revision !== opened.value?.revision)
+      trouble.value = 'Somebody else has changed this post meanwhile. What you typed is kept here.';
+  }
+  watch(
+    post,
+    (now) => {
+      if (!ready.value) return;
+      editor.items = [itemOf(now)];
+      kept.value = dirty.value ? { over: opened.value?.revision ?? 0, post: now } : null;
+    },
+    { deep: false },
+  );
+
+  /** Back to how it was saved. */
+  async function forget(): Promise<void> {
+    kept.value = null;
+    restored.value = false;
+    trouble.value = '';
+    await show(saved.value!, editor.workflow!.world);
+  }
+
+  async function doing<T>(work: () => Promise<T>): Promise<T | null> {
+    busy.value = true;
+    trouble.value = '';
+    reasons.value = [];
+    try {
+      return await work();
+    } catch (error) {
+      trouble.value = (error as Error).message;
+      if (error instanceof Refused && Array.isArray(error.details.reasons))
+        reasons.value = error.details.reasons as string[];
+      return null;
+    } finally {
+      busy.value = false;
+    }
+  }
+  /** Saves it. Returns its number; null when it was refused, with what was typed kept. */
+  async function save(state: PostState): Promise<number | null> {
+    const body = { state, post: post.value };
+    const number = await doing(async () => {
+      if (id === null) return (await api<{ id: number }>('POST', `${session.at}/written`, body)).id;
+      await api('PUT', `${session.at}/written/${id}`, { ...body, revision: opened.value!.revision });
+      return id;
+    });
+    if (number === null) return null;
+    kept.value = null;
+    restored.value = false;
+    saved.value = post.value;
+    if (id !== null) await load();
+    return number;
+  }
+  const approve = () =>
+    doing(async () => {
+      await api('POST', `${session.at}/written/${id}/approve`, { revision: opened.value!.revision });
+      await load();
+      return true;
+    });
+  const remove = () =>
+    doing(async () => {
+      await api('DELETE', `${session.at}/written/${id}`);
+      kept.value = null;
+      return true;
+    });
+  const endRest = () =>
+    doing(async () => {
+      await api('POST', `${session.at}/runs/${opened.value!.runId}/cancel`);
+      await load();
+      return true;
+    });
+  /** Writes another that says the same, as a draft. Returns its number. */
+  const copy = () =>
+    doing(
+      async () => (await api<{ id: number }>('POST', `${session.at}/written`, { state: 'draft', post: post.value })).id,
+    );
+
+  return {
+    opened,
+    approves,
+    link,
+    busy,
+    trouble,
+    reasons,
+    restored,
+    post,
+    ready,
+    dirty,
+    missing,
+    load,
+    refresh,
+    forget,
+    save,
+    approve,
+    remove,
+    endRest,
+    copy,
+  };
+}
