@@ -2,7 +2,8 @@
 import { writeAtomFeed, writeJsonFeed, type OwnFeed } from '@playa/core/feeds/write-feed.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { Services } from '../base/services.ts';
-import { brandOfFeed, logbookPage } from '../store/logbook-shown.ts';
+import { brandOfFeed } from '../store/brand-feeds.ts';
+import { logbookPage } from '../store/logbook-shown.ts';
 import { brandById } from '../store/people.ts';
 
 const MOST = 50;
@@ -28,7 +29,7 @@ export async function brandFeed(
   token: string,
   as: 'atom' | 'json',
 ): Promise<string | undefined> {
-  const brandId = await brandOfFeed(pool, token);
+  const brandId = await brandOfFeed(pool, 'published', token);
   const brand = brandId === null ? undefined : await brandById(pool, brandId);
   if (brandId === null || !brand) return undefined;
   const entries = await logbookPage(pool, brandId, { actions: ['publish'], kinds: FOR_ALL }, undefined, MOST);

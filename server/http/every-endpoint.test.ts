@@ -227,8 +227,12 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['openCalendar', () => ({ query: { from: clock() - 40 * DAY, to: clock() + DAY } })],
   ['movePost', (x) => ({ body: { effect: x.planned, to: clock() + 90 * DAY, others: 'stay', preview: false } })],
   ['keepTimetable', (x) => ({ params: { id: x.page }, body: { timetable: NO_TIMETABLE, revision: 0 } })],
+  ['exportCalendar', () => ({ query: { from: clock() - 40 * DAY, to: clock() + DAY, as: 'ics' }, status: 200 })],
+  ['openCalendarAddress', () => ({})],
+  ['setCalendarAddress', () => ({ body: { on: true } })],
   ['startWritten', () => ({})],
   ['makeWritten', (x) => ({ body: { state: 'idea', post: saying('An idea', x.page) } })],
+  ['importPosts', () => ({ query: { then: 'keep-good' }, body: Buffer.from('Words,State\nAn idea,idea\n') })],
   ['openWritten', (x) => ({ params: { id: x.written } })],
   ['moveWritten', (x) => ({ params: { id: x.written }, body: { outlet: x.page, to: clock() + 2 * DAY } })],
   [

@@ -7,6 +7,7 @@ import { ownFile } from '../media/library.ts';
 import { readOrder, shapedPicture } from '../media/shape.ts';
 import { bytesOf } from '../store/files.ts';
 import type { Services } from '../base/services.ts';
+import { calendarFeed } from '../calendar/calendar-feed.ts';
 import { brandFeed } from './brand-feed.ts';
 import { HOOK_LIMIT, receive } from '../watch/hooks.ts';
 import { takePush, verifyIntent } from '../watch/websub.ts';
@@ -51,6 +52,16 @@ export function outsideRoutes(services: Services): Router {
       .set({ 'Cache-Control': 'private, max-age=60', 'X-Robots-Tag': 'noindex' })
       .type(as === 'atom' ? 'application/atom+xml' : 'application/feed+json')
       .send(feed);
+  });
+
+  // What a brand plans and what it has published, for the calendars of those who were given the address.
+  router.get('/calendar/:token.ics', async (req, res) => {
+    const calendar = await calendarFeed(services, req.params.token);
+    if (calendar === undefined) return void res.status(404).end();
+    res
+      .set({ 'Cache-Control': 'private, max-age=60', 'X-Robots-Tag': 'noindex' })
+      .type('text/calendar; charset=utf-8')
+      .send(calendar);
   });
 
   // Pictures brought to a shape that a network takes. Only addresses that Playa made itself are answered.

@@ -74,16 +74,28 @@ export const mayGo = ({ state, approval }: Pick<KeptPost, 'state' | 'approval'>,
   state === 'ready' && (by === 'nobody' || approval?.holds === true);
 
 /** Writes a new post. Returns its number. @throws PostTrouble when it is to be ready, and is not */
-export function makePost(services: Services, brandId: number, wanted: Wanted): Promise<number> {
+export async function makePost(services: Services, brandId: number, wanted: Wanted): Promise<number> {
+  return (await makePosts(services, brandId, [wanted]))[0]!;
+}
+
+/** Writes several posts, or none of them. Returns their numbers. @throws PostTrouble when one is to be ready, and is not */
+export function makePosts(services: Services, brandId: number, wanted: readonly Wanted[]): Promise<number[]> {
   return keeping(services, brandId, async (with_) => {
-    const { db, clock, now, user } = with_;
-    if (wanted.state === 'ready') await checkReady(with_, wanted.post, []);
-    const id = await posts.addWrittenPost(db, { brandId, ...wanted, by: user }, clock, now);
-    const kept = (await posts.writtenPostBy(db, brandId, id))!;
-    await note(with_, kept, 'made');
-    await tellEngine(db, kept, mayGo(kept, with_.by), (await posts.standingOf(db, brandId, []))(null), now);
-    return id;
+    const ids: number[] = [];
+    for (const each of wanted) ids.push(await makeOne(with_, each));
+    return ids;
   });
+}
+
+async function makeOne(with_: Keeping, wanted: Wanted): Promise<number> {
+  const { brandId } = with_;
+  const { db, clock, now, user } = with_;
+  if (wanted.state === 'ready') await checkReady(with_, wanted.post, []);
+  const id = await posts.addWrittenPost(db, { brandId, ...wanted, by: user }, clock, now);
+  const kept = (await posts.writtenPostBy(db, brandId, id))!;
+  await note(with_, kept, 'made');
+  await tellEngine(db, kept, mayGo(kept, with_.by), (await posts.standingOf(db, brandId, []))(null), now);
+  return id;
 }
 
 /**

@@ -1,7 +1,7 @@
 // The logbook as people read it: filtered, searched, in pages, newest first.
 import type { PostOut } from '@playa/core/advice/tidy.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
-import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+import { fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 /** What of the logbook is wanted; what is left out is not asked. */
 export interface LogbookAsked {
@@ -174,27 +174,4 @@ export async function postsToTidy(
       },
     ];
   });
-}
-
-/** The address under which the brand's own feed is read; null when it has none. */
-export async function feedTokenOf(db: Queryable, brandId: number): Promise<string | null> {
-  const [row] = await select<{ token: string }>(db, 'SELECT token FROM brand_feeds WHERE brand_id = ?', [brandId]);
-  return row?.token ?? null;
-}
-
-/** Gives the brand's feed an address, in place of the one it had; null takes it back. */
-export async function setFeedToken(db: Queryable, brandId: number, token: string | null): Promise<void> {
-  if (token === null) await change(db, 'DELETE FROM brand_feeds WHERE brand_id = ?', [brandId]);
-  else
-    await change(
-      db,
-      'INSERT INTO brand_feeds (brand_id, token) VALUES (?, ?) ON DUPLICATE KEY UPDATE token = VALUES(token)',
-      [brandId, token],
-    );
-}
-
-/** The brand whose feed is read under an address. */
-export async function brandOfFeed(db: Queryable, token: string): Promise<number | null> {
-  const [row] = await select<{ brand_id: number }>(db, 'SELECT brand_id FROM brand_feeds WHERE token = ?', [token]);
-  return row?.brand_id ?? null;
 }

@@ -381,6 +381,18 @@ export interface components {
             became: string | null;
             at: number;
         };
+        PostRow: {
+            line: number;
+            state: "idea" | "draft" | "ready";
+            title: string;
+            outlets: number[];
+            at: number | null;
+            link: string;
+            problems: {
+                column: "when" | "where" | "words" | "link" | "state";
+                says: string;
+            }[];
+        };
         SheetInList: {
             id: number;
             name: string;
@@ -1026,6 +1038,74 @@ export interface operations {
             };
         };
     };
+    exportCalendar: {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+                as: "ics" | "csv" | "xlsx";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description It goes on. */
+            200: {
+                content: {
+                    "text/calendar": string;
+                };
+            };
+        };
+    };
+    openCalendarAddress: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        feed: {
+                            ics: string;
+                        } | null;
+                    };
+                };
+            };
+        };
+    };
+    setCalendarAddress: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    on: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        feed: {
+                            ics: string;
+                        } | null;
+                    };
+                };
+            };
+        };
+    };
     keepTimetable: {
         parameters: {
             path: {
@@ -1468,6 +1548,46 @@ export interface operations {
                 content: {
                     "application/json": {
                         id: number;
+                    };
+                };
+            };
+        };
+    };
+    importPosts: {
+        parameters: {
+            query: {
+                /** @description What each column of the file says; by their names when left out. */
+                map?: string;
+                /** @description keep-good writes the rows without problems. */
+                then: "show" | "keep-good";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        header: string[];
+                        map: (("when" | "where" | "words" | "link" | "state") | null)[];
+                        count: number;
+                        bad: number;
+                        /** @description Those with problems first, at most 300. */
+                        rows: components["schemas"]["PostRow"][];
+                        made: number;
+                        /**
+                         * @description Who has to say yes before a post goes out: nobody, anybody, or somebody else than whose words they are.
+                         * @enum {string}
+                         */
+                        approves: "nobody" | "anybody" | "another";
                     };
                 };
             };

@@ -13,11 +13,14 @@ export interface CalendarDay {
   to: number;
 }
 
+/** How much of the calendar is shown at once. */
+export type CalendarView = 'day' | 'week' | 'month';
+
 /** The days of a week or month as it is shown: whole weeks, from Monday. @param anchor any day in it */
-export function daysShown(view: 'week' | 'month', anchor: string, zone: string): CalendarDay[] {
+export function daysShown(view: CalendarView, anchor: string, zone: string): CalendarDay[] {
   const day = DateTime.fromISO(anchor, { zone });
-  const first = view === 'week' ? day.startOf('week') : day.startOf('month').startOf('week');
-  const last = view === 'week' ? day.endOf('week') : day.endOf('month').endOf('week');
+  const first = (view === 'month' ? day.startOf('month') : day).startOf(view === 'day' ? 'day' : 'week');
+  const last = (view === 'month' ? day.endOf('month') : day).endOf(view === 'day' ? 'day' : 'week');
   const days: CalendarDay[] = [];
   for (let each = first; each <= last; each = each.plus({ days: 1 }))
     days.push({
@@ -29,15 +32,17 @@ export function daysShown(view: 'week' | 'month', anchor: string, zone: string):
 }
 
 /** The day before or after, by the span that is shown. */
-export function turned(view: 'week' | 'month', anchor: string, by: 1 | -1, zone: string): string {
+export function turned(view: CalendarView, anchor: string, by: 1 | -1, zone: string): string {
   const day = DateTime.fromISO(anchor, { zone });
-  return (view === 'week' ? day.plus({ weeks: by }) : day.startOf('month').plus({ months: by })).toISODate()!;
+  const next = view === 'month' ? day.startOf('month').plus({ months: by }) : day.plus({ [`${view}s`]: by });
+  return next.toISODate()!;
 }
 
-/** "16 – 22 November", "November 2026". */
-export function sayShown(view: 'week' | 'month', anchor: string, zone: string): string {
+/** "Thursday 26 November", "16 – 22 November", "November 2026". */
+export function sayShown(view: CalendarView, anchor: string, zone: string): string {
   const day = DateTime.fromISO(anchor, { zone, locale: 'en' });
   if (view === 'month') return day.toFormat('LLLL yyyy');
+  if (view === 'day') return day.toFormat('cccc d LLLL');
   const [first, last] = [day.startOf('week'), day.endOf('week')];
   const year = last.year === DateTime.now().setZone(zone).year ? '' : last.toFormat(' yyyy');
   return first.hasSame(last, 'month')

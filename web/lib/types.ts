@@ -49,6 +49,7 @@ export type CalendarOutlet = Schemas['CalendarOutlet'];
 export type PostWithoutTime = Schemas['PostWithoutTime'];
 export type OpenedCalendar = Answer<'openCalendar'>;
 export type PostOnShelf = Schemas['PostOnShelf'];
+export type ImportedPosts = Answer<'importPosts'>;
 export type OpenedPost = Answer<'openWritten'>;
 export type MovedPosts = Answer<'movePost'>;
 export type ListedSheet = Schemas['SheetInList'];

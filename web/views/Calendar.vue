@@ -4,6 +4,9 @@ import { useLocalStorage, useMediaQuery } from '@vueuse/core';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
+import AddressDialog from '../components/form/AddressDialog.vue';
+import CalendarMenu from '../components/calendar/CalendarMenu.vue';
+import ImportPostsDialog from '../components/calendar/ImportPostsDialog.vue';
 import DayList from '../components/calendar/DayList.vue';
 import MonthGrid from '../components/calendar/MonthGrid.vue';
 import MoveDialog from '../components/calendar/MoveDialog.vue';
@@ -11,7 +14,7 @@ import PostPanel from '../components/calendar/PostPanel.vue';
 import TimetableDialog from '../components/calendar/TimetableDialog.vue';
 import WeekGrid from '../components/calendar/WeekGrid.vue';
 import { api } from '../lib/api.ts';
-import { cellOf, daysShown, sayShown, turned } from '../lib/calendar.ts';
+import { cellOf, daysShown, sayShown, turned, type CalendarView } from '../lib/calendar.ts';
 import { dayAndTime, zoneNote } from '../lib/times.ts';
 import type { CalendarPost, MovedPosts, OpenedCalendar, PostOnShelf } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
@@ -29,12 +32,17 @@ const busy = ref(false);
 /** Outlets beside days need room. */
 const narrow = useMediaQuery('(max-width: 760px)');
 const chosen = ref<string | null>(null);
+const importing = ref<File | null>(null);
+const addressed = ref(false);
 const timetableOf = ref<number | null>(null);
 const moving = ref<{ post: CalendarPost; to: number; moved: MovedPosts | null } | null>(null);
 /** What a person wants to see, kept in this browser for each brand. */
 const filters = useLocalStorage(`playa.calendar.${session.brandId}`, { outlet: 0, workflow: 0, state: '' });
 
-const view = computed<'week' | 'month'>(() => (route.query.view === 'month' ? 'month' : 'week'));
+const VIEWS = { day: 'Day', week: 'Week', month: 'Month' } as const;
+const view = computed<CalendarView>(() =>
+  route.query.view === 'month' || route.query.view === 'day' ? route.query.view : 'week',
+);
 const anchor = computed(() =>
   typeof route.query.day === 'string' && DateTime.fromISO(route.query.day).isValid
     ? route.query.day
@@ -42,7 +50,7 @@ const anchor = computed(() =>
 );
 const days = computed(() => daysShown(view.value, anchor.value, session.zone));
 const show = (day: string | undefined, as = view.value) =>
-  router.replace({ query: { ...(day && { day }), ...(as === 'month' && { view: 'month' }) } });
+  router.replace({ query: { ...(day && { day }), ...(as !== 'week' && { view: as }) } });
 
 let asked = 0;
 async function load() {
@@ -226,7 +234,7 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
       </button>
       <div role="radiogroup" aria-label="How much is shown" class="sheet flex overflow-hidden">
         <button
-          v-for="each in ['week', 'month'] as const"
+          v-for="(name, each) in VIEWS"
           :key="each"
           role="radio"
           :aria-checked="view === each"
@@ -234,7 +242,7 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
           :class="view === each && 'bg-bar text-bar-ink'"
           @click="show(anchor, each)"
         >
-          {{ each === 'week' ? 'Week' : 'Month' }}
+          {{ name }}
         </button>
       </div>
       <p class="text-ink-2">
@@ -245,6 +253,12 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
         <RouterLink class="btn btn-main no-underline" :to="{ name: 'new-post', params: { brand: session.brandId } }"
           >New post</RouterLink
         >
+        <CalendarMenu
+          :from="days[0]!.from"
+          :to="days.at(-1)!.to"
+          @file="importing = $event"
+          @address="addressed = true"
+        />
         <select v-model.number="filters.outlet" class="field" aria-label="Which outlet">
           <option :value="0">all outlets</option>
           <option v-for="each in calendar?.outlets" :key="each.id" :value="each.id">{{ each.name }}</option>
@@ -314,16 +328,16 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
         <p v-if="outlets.length === 0" class="sheet p-5 text-ink-2">
           Nothing goes out anywhere yet. Make a workflow that publishes, or give an outlet a timetable.
         </p>
-        <DayList v-else-if="view === 'week' && narrow" v-bind="shown" :chosen="chosen" @open="chosen = $event" />
+        <DayList v-else-if="view !== 'month' && narrow" v-bind="shown" :chosen="chosen" @open="chosen = $event" />
         <WeekGrid
-          v-else-if="view === 'week'"
+          v-else-if="view !== 'month'"
           v-bind="shown"
           :chosen="chosen"
           @open="chosen = $event"
           @drop="move"
           @timetable="timetableOf = $event"
         />
-        <MonthGrid v-else v-bind="shown" :month="anchor" @open="chosen = $event" @day="show($event, 'week')" />
+        <MonthGrid v-else v-bind="shown" :month="anchor" @open="chosen = $event" @day="show($event, 'day')" />
         <p class="mt-2 flex flex-wrap gap-3 text-sm text-ink-3">
           <button v-if="hidden > 0 && !filters.outlet" class="link" @click="every = true">
             and {{ hidden }} more outlets
@@ -341,6 +355,24 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
         timetableOf = null;
         load();
       "
+    />
+    <ImportPostsDialog
+      v-if="importing && calendar"
+      :file="importing"
+      :outlets="calendar.outlets"
+      @close="importing = null"
+      @made="
+        importing = null;
+        load();
+      "
+    />
+    <AddressDialog
+      v-if="addressed"
+      path="calendar/address"
+      :title="`The calendar of ${session.brand?.name} in other calendars`"
+      about="What went out in the last month and what is planned and written for the coming half year."
+      :names="{ ics: 'iCalendar' }"
+      @close="addressed = false"
     />
     <MoveDialog
       v-if="moving"

@@ -8,7 +8,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import DeleteDialog from '../components/logbook/DeleteDialog.vue';
 import EntryPanel from '../components/logbook/EntryPanel.vue';
-import FeedDialog from '../components/logbook/FeedDialog.vue';
+import AddressDialog from '../components/form/AddressDialog.vue';
 import TidyList from '../components/logbook/TidyList.vue';
 import { didOf, SORTS } from '../components/logbook/words.ts';
 import { api } from '../lib/api.ts';
@@ -293,6 +293,13 @@ const any = computed(() => asked.value !== '');
       @close="deleting = false"
       @done="((deleting = false), (chosen = new Set()), load())"
     />
-    <FeedDialog v-if="feed" @close="feed = false" />
+    <AddressDialog
+      v-if="feed"
+      path="published"
+      :title="`A feed of what ${session.brand?.name} publishes`"
+      about="The last 50 posts that are out, for a website or a reader of feeds."
+      :names="{ atom: 'Atom', json: 'JSON Feed' }"
+      @close="feed = false"
+    />
   </div>
 </template>

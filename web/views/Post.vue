@@ -106,6 +106,9 @@ async function endRest() {
     </div>
     <p v-if="restored && dirty" class="mb-3 rounded-(--radius) bg-sea-wash px-3 py-2">
       What you typed here before is back; it is not saved yet.
+      <template v-if="restored === 'changed'"
+        >Somebody has changed the post since then: saving writes over that.</template
+      >
       <button class="link" @click="written.forget">Let go of it</button>
     </p>
     <p v-if="partly" class="mb-3 rounded-(--radius) bg-amber-wash px-3 py-2 text-amber">

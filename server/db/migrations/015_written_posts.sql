@@ -33,3 +33,9 @@ ALTER TABLE brands ADD COLUMN posts_approved_by ENUM('nobody', 'anybody', 'anoth
 
 -- What Playa keeps a workflow for, where it does so itself.
 ALTER TABLE workflows ADD COLUMN own VARCHAR(20) NULL, ADD UNIQUE one_of_own (brand_id, own);
+
+-- A brand's calendar has an address of its own too: what is planned is for fewer people than what is out.
+ALTER TABLE brand_feeds
+  ADD COLUMN feed ENUM('published', 'calendar') NOT NULL DEFAULT 'published',
+  DROP PRIMARY KEY,
+  ADD PRIMARY KEY (brand_id, feed);

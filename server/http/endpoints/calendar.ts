@@ -1,31 +1,30 @@
 import { z } from 'zod';
-import { actText } from '@playa/core/model/acts.ts';
-import { fieldText } from '@playa/core/items/read-field.ts';
-import { cutGraphemes } from '@playa/core/text/graphemes.ts';
-import { itemTitle } from '@playa/core/items/title.ts';
-import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { timetableSchema } from '@playa/core/timetable/timetable.ts';
+import type { Services } from '../../base/services.ts';
+import { brandCalendar, calendarTable, newToken } from '../../calendar/calendar-feed.ts';
+import { openCalendar } from '../../calendar/open-calendar.ts';
 import { inTransaction } from '../../db/database.ts';
+import { writeCsv, writeWorkbook } from '../../sheets/table-files.ts';
 import { addAudit } from '../../store/audit.ts';
+import { feedTokenOf, setFeedToken } from '../../store/brand-feeds.ts';
 import { noteChange } from '../../store/changes.ts';
-import { heldOf } from '../../store/held.ts';
-import { itemsById } from '../../store/items.ts';
-import { postsOut } from '../../store/logbook.ts';
-import { outletBy, outletsOf } from '../../store/outlets.ts';
-import { outletsPostedTo, plannedPosts } from '../../store/planned.ts';
+import { outletBy } from '../../store/outlets.ts';
 import { keepTimetable, timetableOr, timetablesOf } from '../../store/timetables.ts';
-import { writtenInCalendar } from '../../posts/in-calendar.ts';
-import { approvedBy, writtenByItem } from '../../store/written-posts.ts';
-import { worldOf } from '../../world/world.ts';
 import { movePost } from '../../workflows/move-post.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { moment, outletKind } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 import { stageSchema } from './written-posts.ts';
 
-/** No more than this is shown at once: two months of fifty posts a day. */
-const MOST = 3000;
+/** The longest span that is shown at once, and the longest in a file. */
 const LONGEST = 70 * 86_400_000;
+const LONGEST_IN_FILE = 400 * 86_400_000;
+const spanQuery = { from: z.coerce.number().int(), to: z.coerce.number().int() };
+
+/** The address under which other calendars read a brand's. */
+const addressOf = ({ config }: Services, token: string | null) =>
+  token === null ? null : { ics: `${config.origin}/calendar/${token}.ics` };
+const addressAnswer = z.object({ feed: z.object({ ics: z.string() }).nullable() });
 
 const number = z.number().int();
 const postSchema = z
@@ -70,10 +69,7 @@ export const calendarEndpoints = [
     name: 'openCalendar',
     says: 'What went out and what is planned within a span of time, with the timetables of all outlets.',
     may: 'see',
-    query: z.object({
-      from: z.coerce.number().int(),
-      to: z.coerce.number().int(),
-    }),
+    query: z.object(spanQuery),
     answer: z.object({
       now: moment,
       outlets: z.array(
@@ -123,101 +119,9 @@ export const calendarEndpoints = [
       approves: z.enum(['nobody', 'anybody', 'another']),
       more: z.boolean().meta({ description: 'There is more than is shown.' }),
     }),
-    async run({ services: { pool, clock, connectors }, brand, query: { from, to } }) {
+    async run({ services, brand, query: { from, to } }) {
       if (to <= from || to - from > LONGEST) throw new Problem(422, 'A calendar shows from a day up to ten weeks.');
-      const [outlets, used, timetables, out, planned, held] = await Promise.all([
-        outletsOf(pool, brand.id),
-        outletsPostedTo(pool, brand.id),
-        timetablesOf(pool, brand.id),
-        postsOut(pool, brand.id, from, to, MOST),
-        plannedPosts(pool, brand.id, { from, to, paused: true }, MOST),
-        heldOf(pool, brand.id, 200),
-      ]);
-      const span = { from, to, now: clock(), most: MOST };
-      const world = await worldOf(pool, brand.id, connectors);
-      const written = await writtenInCalendar(pool, brand.id, world, span);
-      const waits = held.filter(({ act, outletId }) => act?.action === 'publish' && outletId !== null);
-      const shown = [...new Set([...out, ...planned, ...waits].map(({ itemId }) => itemId))];
-      const [items, byHand] = await Promise.all([itemsById(pool, shown), writtenByItem(pool, brand.id, shown)]);
-      // A row has no title of its own: what it says is told by its words rather than by all its columns.
-      const title = (item: number, text: string | null) => {
-        const fields = items.get(item)?.fields ?? {};
-        return fieldText(fields.title) || (text && cutGraphemes(text, 120)) || itemTitle(fields);
-      };
-      return {
-        now: clock(),
-        outlets: outlets
-          .filter(({ kind, gone, details }) => !gone && !details.watchOnly && KIND_RULES[kind].publishes)
-          .map((outlet) => {
-            const kept = timetables.get(outlet.id);
-            const { id: outletId, name, kind } = outlet;
-            return {
-              id: outletId,
-              name,
-              kind,
-              used: used.has(outletId) || written.chips.some((chip) => chip.outlet === outletId),
-              timetable: timetableOr(kept),
-              revision: kept?.revision ?? 0,
-            };
-          }),
-        posts: [
-          ...out.map(({ id: entry, outletId, deleted, ...post }) => ({
-            ...post,
-            key: `out.${entry}`,
-            state: deleted ? ('deleted' as const) : ('out' as const),
-            outlet: outletId,
-            title: title(post.itemId, post.text),
-            post: byHand.get(post.itemId) ?? null,
-            sure: true,
-            effect: null,
-            slot: null,
-          })),
-          ...planned.map(({ outletId, effectId, state, step, ...post }) => ({
-            ...post,
-            key:
-              effectId === null ? `ahead.${post.runId ?? 0}.${post.itemId}.${step}.${outletId}` : `effect.${effectId}`,
-            state: state === 'due' ? ('planned' as const) : state,
-            outlet: outletId,
-            title: title(post.itemId, post.text),
-            post: byHand.get(post.itemId) ?? null,
-            url: null,
-            effect: effectId,
-          })),
-          ...written.chips.map(({ stage, post, ...chip }) => ({
-            ...chip,
-            key: `written.${post}.${chip.outlet}`,
-            // One that is ready is the outbox's within a moment.
-            state: stage === 'going' || stage === 'out' ? ('planned' as const) : stage,
-            text: chip.text || null,
-            post,
-            url: null,
-            workflowId: written.workflow,
-            workflow: 'Written by hand',
-            runId: null,
-            itemId: null,
-            sure: stage === 'going',
-            effect: null,
-            slot: null,
-          })),
-        ],
-        held: waits.map((thing) => ({
-          key: thing.key,
-          runId: thing.runId,
-          workflowId: thing.workflowId,
-          workflow: thing.workflow,
-          itemId: thing.itemId,
-          outlet: thing.outletId!,
-          title: title(thing.itemId, thing.act && actText(thing.act)),
-          text: thing.act ? actText(thing.act) : null,
-          says: thing.says,
-          trouble: thing.trouble,
-          since: thing.since,
-          post: byHand.get(thing.itemId) ?? null,
-        })),
-        shelf: written.shelf,
-        approves: await approvedBy(pool, brand.id),
-        more: out.length === MOST || planned.length >= MOST,
-      };
+      return openCalendar(services, brand.id, { from, to });
     },
   }),
   brandEndpoint({
@@ -237,6 +141,55 @@ export const calendarEndpoints = [
       conflicts: z.array(z.enum(['past', 'taken', 'gap', 'day', 'pause'])),
     }),
     run: ({ services, brand, body }) => movePost(services, brand.id, body),
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/calendar/file',
+    name: 'exportCalendar',
+    says: 'A span of the calendar as iCalendar, as a CSV file or as a workbook.',
+    may: 'see',
+    query: z.object({ ...spanQuery, as: z.enum(['ics', 'csv', 'xlsx']) }),
+    answersItself: 'text/calendar',
+    answer: null,
+    async run({ services, brand, query: { as, ...span }, res }) {
+      if (span.to <= span.from || span.to - span.from > LONGEST_IN_FILE)
+        throw new Problem(422, 'A file has at most 400 days.');
+      res.attachment(`Calendar of ${brand.name}.${as}`);
+      if (as === 'ics') return void res.type('text/calendar').send(await brandCalendar(services, brand, span));
+      const texts = calendarTable(await openCalendar(services, brand.id, span), brand.timeZone);
+      if (as === 'csv') return void res.type('text/csv; charset=utf-8').send(writeCsv(texts));
+      const columns = texts[0]!.map(() => ({ type: 'text' as const }));
+      res
+        .type('application/vnd.openxmlformats-officedocument.spreadsheetml.sheet')
+        .send(await writeWorkbook('Calendar', columns, texts));
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/calendar/address',
+    name: 'openCalendarAddress',
+    says: 'Where other calendars read this one; null when it has no address.',
+    may: 'see',
+    answer: addressAnswer,
+    run: async ({ services, brand }) => ({
+      feed: addressOf(services, await feedTokenOf(services.pool, brand.id, 'calendar')),
+    }),
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/calendar/address',
+    name: 'setCalendarAddress',
+    says: 'Gives the calendar a new address, or takes it back. Whoever knows the address reads what is planned.',
+    may: 'connect',
+    body: z.object({ on: z.boolean() }),
+    answer: addressAnswer,
+    async run({ services, brand, body: { on } }) {
+      const token = on ? newToken() : null;
+      await setFeedToken(services.pool, brand.id, 'calendar', token);
+      const deed = { brandId: brand.id, did: 'changed', about: 'brand', name: 'calendar' } as const;
+      await addAudit(services.pool, services.actor, { ...deed, became: on ? 'on' : 'off' }, services.clock());
+      return { feed: addressOf(services, token) };
+    },
   }),
   brandEndpoint({
     method: 'put',

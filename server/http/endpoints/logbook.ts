@@ -6,14 +6,8 @@ import { DateTime } from 'luxon';
 import type { Services } from '../../base/services.ts';
 import { accountsOf } from '../../store/accounts.ts';
 import { brandById } from '../../store/people.ts';
-import {
-  feedTokenOf,
-  logbookPage,
-  postsToTidy,
-  setFeedToken,
-  type LogbookAsked,
-  type ShownEntry,
-} from '../../store/logbook-shown.ts';
+import { feedTokenOf, setFeedToken } from '../../store/brand-feeds.ts';
+import { logbookPage, postsToTidy, type LogbookAsked, type ShownEntry } from '../../store/logbook-shown.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import { workflowsOf } from '../../store/workflows.ts';
 import { addAudit } from '../../store/audit.ts';
@@ -223,7 +217,7 @@ export const logbookEndpoints = [
     may: 'see',
     answer: z.object({ feed: z.object({ atom: z.string(), json: z.string() }).nullable() }),
     run: async ({ services, brand }) => ({
-      feed: feedAddresses(services, await feedTokenOf(services.pool, brand.id)),
+      feed: feedAddresses(services, await feedTokenOf(services.pool, brand.id, 'published')),
     }),
   }),
   brandEndpoint({
@@ -236,7 +230,7 @@ export const logbookEndpoints = [
     answer: z.object({ feed: z.object({ atom: z.string(), json: z.string() }).nullable() }),
     async run({ services, brand, body: { on } }) {
       const token = on ? randomBytes(16).toString('hex') : null;
-      await setFeedToken(services.pool, brand.id, token);
+      await setFeedToken(services.pool, brand.id, 'published', token);
       const deed = {
         brandId: brand.id,
         did: 'changed',

@@ -1,7 +1,16 @@
 import { z } from 'zod';
+import { guessPostMap, importPosts, POST_COLUMNS } from '@playa/core/posts/import-posts.ts';
 import { newPost, writtenPostSchema } from '@playa/core/posts/written.ts';
 import { stageOf } from '../../posts/in-calendar.ts';
-import { approvePost, changePost, deletePost, makePost, moveWritten, setApproval } from '../../posts/keep-post.ts';
+import {
+  approvePost,
+  changePost,
+  deletePost,
+  makePost,
+  makePosts,
+  moveWritten,
+  setApproval,
+} from '../../posts/keep-post.ts';
 import { auditOf } from '../../store/audit.ts';
 import { membersOf } from '../../store/people.ts';
 import * as posts from '../../store/written-posts.ts';
@@ -9,8 +18,13 @@ import { worldOf } from '../../world/world.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { doneSchema, madeSchema, moment, worldSchema } from '../contract/schemas.ts';
 import { worldAnswer } from '../contract/world-answer.ts';
+import { bodyOf } from '../body.ts';
 import { Problem } from '../problem.ts';
 
+/** So large may a file be, bytes; so many posts may it have. */
+const FILE_LIMIT = 10 * 1024 * 1024;
+const MOST_IMPORTED = 500;
+const columnSchema = z.enum(POST_COLUMNS);
 const params = z.object({ id });
 const revision = z.number().int().positive();
 const state = z.enum(posts.POST_STATES);
@@ -98,6 +112,71 @@ export const writtenPostEndpoints = [
     status: 201,
     answer: madeSchema,
     run: async ({ services, brand, body }) => ({ id: await makePost(services, brand.id, body) }),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/written/import',
+    name: 'importPosts',
+    says: 'Reads a CSV file or a workbook: shows what post each row would become, or writes all of them, or none.',
+    may: 'compose',
+    query: z.object({
+      map: z
+        .string()
+        .max(2000)
+        .transform((text) => text.split(',').map((each) => columnSchema.safeParse(each).data ?? null))
+        .optional()
+        .meta({ description: 'What each column of the file says; by their names when left out.' }),
+      then: z.enum(['show', 'keep-good']).meta({ description: 'keep-good writes the rows without problems.' }),
+    }),
+    takes: 'application/octet-stream',
+    answer: z.object({
+      header: z.array(z.string()),
+      map: z.array(columnSchema.nullable()),
+      count: z.number(),
+      bad: z.number(),
+      rows: z
+        .array(
+          z
+            .object({
+              line: z.number(),
+              state,
+              title: z.string(),
+              outlets: z.array(z.number()),
+              at: moment.nullable(),
+              link: z.string(),
+              problems: z.array(z.object({ column: columnSchema, says: z.string() })),
+            })
+            .meta({ id: 'PostRow' }),
+        )
+        .meta({ description: 'Those with problems first, at most 300.' }),
+      made: z.number(),
+      approves,
+    }),
+    async run({ services, brand, query, req }) {
+      const { pool, connectors, clock } = services;
+      const texts = await services.outside.table(await bodyOf(req, FILE_LIMIT));
+      const [header = []] = texts;
+      const map = query.map ?? guessPostMap(header);
+      const read = importPosts(texts, map, await worldOf(pool, brand.id, connectors), clock());
+      if (read.length > MOST_IMPORTED)
+        throw new Problem(422, `A file has at most ${MOST_IMPORTED} posts; this one has ${read.length}.`);
+      const bad = read.filter((row) => row.problems.length > 0);
+      const good = read.filter((row) => row.problems.length === 0);
+      if (query.then === 'keep-good' && good.length > 0) await makePosts(services, brand.id, good);
+      return {
+        header: [...header],
+        map: [...map],
+        count: read.length,
+        bad: bad.length,
+        rows: [...bad, ...good].slice(0, 300).map(({ post, ...row }) => ({
+          ...row,
+          outlets: post.publish.outlets,
+          link: post.link,
+        })),
+        made: query.then === 'show' ? 0 : good.length,
+        approves: await posts.approvedBy(pool, brand.id),
+      };
+    },
   }),
   brandEndpoint({
     method: 'put',

@@ -48,7 +48,7 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   /** Sentences of what it lacks, after somebody said that it is ready. */
   const reasons = ref<string[]>([]);
   /** What was typed here before and never saved is back. */
-  const restored = ref(false);
+  const restored = ref<'' | 'same' | 'changed'>('');
   const kept = useLocalStorage<{ over: number; post: WrittenPost } | null>(
     `playa.post.${session.brandId}.${id ?? 'new'}`,
     null,
@@ -89,8 +89,8 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
         saved.value = opened.value.post as WrittenPost;
         await show(saved.value, opened.value.world);
       }
-      if (before && before.over === (opened.value?.revision ?? 0)) {
-        restored.value = true;
+      if (before) {
+        restored.value = before.over === (opened.value?.revision ?? 0) ? 'same' : 'changed';
         await show(before.post, editor.workflow!.world);
       }
       trouble.value = '';
@@ -100,11 +100,25 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   }
   /** Somebody else may have changed it: only what is around the words is taken, while there are words of one's own. */
   async function refresh(): Promise<void> {
-    if (id === null || busy.value) return;
-    if (!dirty.value) return load();
+    if (id === null || busy.value || !opened.value) return;
+    const { revision } = opened.value;
     const answer = await api<OpenedPost>('GET', `${session.at}/written/${id}`).catch(() => null);
-    if (answer && answer.revision !== opened.value?.revision)
+    // Whoever saved meanwhile has asked anew.
+    if (!answer || opened.value.revision !== revision) return;
+    if (answer.revision === revision) return void (opened.value = answer);
+    // By now somebody may have begun to type.
+    if (dirty.value) {
       trouble.value = 'Somebody else has changed this post meanwhile. What you typed is kept here.';
+      return;
+    }
+    opened.value = answer;
+    saved.value = answer.post as WrittenPost;
+    await show(saved.value, answer.world);
+  }
+  /** How far it is by now; the words stay as they are here. */
+  async function reopen(): Promise<void> {
+    opened.value = await api<OpenedPost>('GET', `${session.at}/written/${id}`);
+    approves.value = opened.value.approves;
   }
   watch(
     post,
@@ -119,7 +133,7 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   /** Back to how it was saved. */
   async function forget(): Promise<void> {
     kept.value = null;
-    restored.value = false;
+    restored.value = '';
     trouble.value = '';
     await show(saved.value!, editor.workflow!.world);
   }
@@ -141,23 +155,25 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   }
   /** Saves it. Returns its number; null when it was refused, with what was typed kept. */
   async function save(state: PostState): Promise<number | null> {
-    const body = { state, post: post.value };
+    const sent = post.value;
+    const body = { state, post: sent };
     const number = await doing(async () => {
       if (id === null) return (await api<{ id: number }>('POST', `${session.at}/written`, body)).id;
       await api('PUT', `${session.at}/written/${id}`, { ...body, revision: opened.value!.revision });
       return id;
     });
     if (number === null) return null;
-    kept.value = null;
-    restored.value = false;
-    saved.value = post.value;
-    if (id !== null) await load();
+    restored.value = '';
+    saved.value = sent;
+    // What was typed while it was saved is not.
+    if (!dirty.value) kept.value = null;
+    if (id !== null) await doing(reopen);
     return number;
   }
   const approve = () =>
     doing(async () => {
       await api('POST', `${session.at}/written/${id}/approve`, { revision: opened.value!.revision });
-      await load();
+      await reopen();
       return true;
     });
   const remove = () =>
@@ -169,7 +185,7 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   const endRest = () =>
     doing(async () => {
       await api('POST', `${session.at}/runs/${opened.value!.runId}/cancel`);
-      await load();
+      await reopen();
       return true;
     });
   /** Writes another that says the same, as a draft. Returns its number. */

@@ -5,14 +5,22 @@ import { api } from '../../lib/api.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 
-// The brand's own feed of what it has published, at an address that can be renewed or taken back.
-type Feed = { atom: string; json: string } | null;
+// Something of the brand's that is read without signing in, at an address that can be renewed or taken back.
+type Feed = Record<string, string> | null;
+const props = defineProps<{
+  /** Where the server keeps it. */
+  path: string;
+  title: string;
+  about: string;
+  /** What each of its addresses is called, by name. */
+  names: Readonly<Record<string, string>>;
+}>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const notices = useNotices();
 const feed = ref<Feed>();
 const busy = ref(false);
-const at = `${session.at}/published`;
+const at = `${session.at}/${props.path}`;
 onMounted(async () => {
   try {
     ({ feed: feed.value } = await api<{ feed: Feed }>('GET', at));
@@ -40,14 +48,12 @@ async function copy(address: string) {
 <template>
   <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
     <DialogPanel class="sheet w-full max-w-xl p-5 shadow-xl">
-      <DialogTitle class="text-lg font-[650]">A feed of what {{ session.brand?.name }} publishes</DialogTitle>
-      <p class="text-ink-2">
-        The last 50 posts that are out, for a website or a reader of feeds. Whoever has the address can read it.
-      </p>
+      <DialogTitle class="text-lg font-[650]">{{ title }}</DialogTitle>
+      <p class="text-ink-2">{{ about }} Whoever has the address can read it.</p>
       <p v-if="feed === undefined" class="mt-3 text-ink-3">Loading …</p>
       <template v-else-if="feed">
-        <label v-for="as in ['atom', 'json'] as const" :key="as" class="mt-3 block">
-          <span class="text-sm text-ink-2">{{ as === 'atom' ? 'Atom' : 'JSON Feed' }}</span>
+        <label v-for="(name, as) in names" :key="as" class="mt-3 block">
+          <span class="text-sm text-ink-2">{{ name }}</span>
           <span class="flex gap-2">
             <input
               class="field min-w-0 flex-1"
@@ -55,18 +61,18 @@ async function copy(address: string) {
               :value="feed[as]"
               @focus="($event.target as HTMLInputElement).select()"
             />
-            <button class="btn" @click="copy(feed[as])">Copy</button>
+            <button class="btn" @click="copy(feed[as]!)">Copy</button>
           </span>
         </label>
         <p class="mt-3 text-sm text-ink-3">A new address makes the old one useless at once.</p>
       </template>
       <div class="mt-4 flex flex-wrap justify-end gap-2">
         <template v-if="feed">
-          <button class="btn" :disabled="busy" @click="turn(false)">Take the feed back</button>
+          <button class="btn" :disabled="busy" @click="turn(false)">Take it back</button>
           <button class="btn" :disabled="busy" @click="turn(true)">New address</button>
         </template>
         <button v-else-if="feed === null" class="btn btn-main" :disabled="busy" @click="turn(true)">
-          Make the feed
+          Make an address
         </button>
         <button class="btn" @click="emit('close')">Close</button>
       </div>
