@@ -11,8 +11,8 @@ const world: World = {
   outlets: new Map([
     [1, { id: 1, kind: 'page', name: 'Tern Bay Lidos', accountId: 1 }],
     [2, { id: 2, kind: 'microblog', name: '@ternbaylidos', accountId: 1 }],
-    [3, { id: 3, kind: 'page', name: 'Twin', accountId: 1 }],
-    [4, { id: 4, kind: 'board', name: 'Twin', accountId: 1 }],
+    [3, { id: 3, kind: 'page', name: 'Twin, page', accountId: 1 }],
+    [4, { id: 4, kind: 'board', name: 'Twin, board', accountId: 1 }],
     [5, { id: 5, kind: 'sheet', name: 'A sheet', accountId: null, acts: ['record'] }],
   ]),
   watches: new Map(),
@@ -24,7 +24,8 @@ const FILE = `Date,Channel,Copy,URL,Status,Who
 soon,Nowhere,Lost,not a link,maybe,
 25.11.2026 10:30,Tern Bay Lidos,Too late,,ready,
 26.12.2026 9:00,Twin,Which one?,,,
-26.12.2026 9:00,Twin (board),That one,,,
+26.12.2026 9:00,"Twin (board); Twin, page; Twin",That one,,,
+26.12.2026 9:00,"Twin, page",This one,,,
 `;
 const rowsOf = (text: string) => importPosts(readDelimited(text), guessPostMap(readDelimited(text)[0]!), world, NOW);
 
@@ -63,8 +64,10 @@ describe('a file of posts', () => {
       [5, ['when', 'where', 'link', 'state']],
       [6, ['when']],
       [7, ['where']],
-      [8, []],
+      [8, ['where']],
+      [9, []],
     ]);
+    expect(rowsOf(FILE)[4]!.problems[0]!.says).toBe('Several are called “Twin”: Twin, page; Twin, board.');
     expect(rowsOf(FILE)[2]!.problems.map(({ says }) => says)).toEqual([
       '“soon” cannot be read as a date and a time, or can be read in two ways.',
       'There is no outlet called “Nowhere”.',

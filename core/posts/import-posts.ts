@@ -1,5 +1,6 @@
 // A file's rows as posts: which column says what, and what is wrong with each row, before anything is kept.
 import { captionSource } from '../captions/tokens.ts';
+import { KIND_RULES } from '../outlets/kinds.ts';
 import { writtenIn, type World } from '../model/world.ts';
 import { fold } from '../sheets/column.ts';
 import { localMoment } from '../text/local-moment.ts';
@@ -86,16 +87,13 @@ export function importPosts(rows: readonly (readonly string[])[], map: PostMap, 
     const moment = said('when') === '' ? null : localMoment(said('when'), writtenIn(world));
     if (said('when') !== '' && moment === null)
       wrong('when', `“${said('when')}” cannot be read as a date and a time, or can be read in two ways.`);
-    const to = said('where')
-      .split(/[,;\n]/)
-      .map((name) => name.trim())
-      .filter(Boolean)
-      .flatMap((name) => {
-        const found = outlets.get(fold(name));
-        if (!found) wrong('where', `There is no outlet called “${name}”.`);
-        else if (found.length > 1) wrong('where', `Several outlets are called “${name}”.`);
-        return found?.length === 1 ? found : [];
-      });
+    const to = namesIn(said('where'), outlets).flatMap((name) => {
+      const found = outlets.get(fold(name));
+      if (!found) wrong('where', `There is no outlet called “${name}”.`);
+      else if (found.length > 1)
+        wrong('where', `Several are called “${name}”: ${found.map((id) => world.outlets.get(id)!.name).join('; ')}.`);
+      return found?.length === 1 ? found : [];
+    });
     const local =
       moment === null ? null : DateTime.fromMillis(moment, { zone: world.timeZone }).toFormat("yyyy-MM-dd'T'HH:mm");
     const post = newPost([...new Set(to)], local);
@@ -115,12 +113,21 @@ export function importPosts(rows: readonly (readonly string[])[], map: PostMap, 
   });
 }
 
-/** Outlets that can be posted to, by their names, and by their names with their kinds. */
+/** Names of outlets in a cell: one in each line or between semicolons, or between commas that are in no name. */
+function namesIn(text: string, outlets: ReadonlyMap<string, unknown>): string[] {
+  const names = (by: RegExp, from: string) => from.split(by).flatMap((name) => name.trim() || []);
+  return names(/[;\n]/, text).flatMap((name) => (outlets.has(fold(name)) ? [name] : names(/,/, name)));
+}
+
+/** Outlets that can be posted to, by their names: as Playa says them, as their network does, and with their kinds. */
 function outletsByName(world: World): Map<string, number[]> {
   const named = new Map<string, number[]>();
   for (const { id, name, acts, kind } of world.outlets.values()) {
     if (acts && !acts.includes('publish')) continue;
-    for (const each of new Set([fold(name), fold(`${name} (${kind})`)]))
+    const said = KIND_RULES[kind].name;
+    // Where two are called the same, each is told apart by its kind.
+    const bare = name.endsWith(`, ${said}`) ? name.slice(0, -said.length - 2) : name;
+    for (const each of new Set([name, bare, `${bare} (${kind})`, `${bare} (${said})`].map(fold)))
       named.set(each, [...(named.get(each) ?? []), id]);
   }
   return named;

@@ -1,6 +1,7 @@
 // A brand's calendar for other calendars: what is out, what is planned and what is being written.
 import { randomBytes } from 'node:crypto';
 import { DateTime } from 'luxon';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { writeCalendar, type CalendarEvent } from '@playa/core/feeds/write-calendar.ts';
 import type { Services } from '../base/services.ts';
 import { brandOfFeed } from '../store/brand-feeds.ts';
@@ -105,7 +106,10 @@ export function calendarTable(
   { posts, outlets }: Pick<Awaited<ReturnType<typeof openCalendar>>, 'posts' | 'outlets'>,
   zone: string,
 ): string[][] {
-  const names = new Map(outlets.map(({ id, name }) => [id, name]));
+  const same = (name: string) => outlets.filter((each) => each.name === name).length > 1;
+  const names = new Map(
+    outlets.map(({ id, name, kind }) => [id, same(name) ? `${name} (${KIND_RULES[kind].name})` : name]),
+  );
   return [
     ['When', 'Where', 'State', 'Words', 'Address', 'Workflow'],
     ...[...posts]

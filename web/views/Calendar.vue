@@ -246,7 +246,8 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
         </button>
       </div>
       <p class="text-ink-2">
-        {{ counts.planned }} planned<template v-if="counts.free"> · {{ counts.free }} free times</template
+        {{ counts.planned }} planned<template v-if="counts.free">
+          · {{ counts.free }} free {{ counts.free === 1 ? 'time' : 'times' }}</template
         ><template v-if="zoneNote(session.zone)"> · times in {{ session.zone }}</template>
       </p>
       <span class="ml-auto flex flex-wrap gap-2">
@@ -259,11 +260,11 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
           @file="importing = $event"
           @address="addressed = true"
         />
-        <select v-model.number="filters.outlet" class="field" aria-label="Which outlet">
+        <select v-model.number="filters.outlet" class="field max-w-36" aria-label="Which outlet">
           <option :value="0">all outlets</option>
           <option v-for="each in calendar?.outlets" :key="each.id" :value="each.id">{{ each.name }}</option>
         </select>
-        <select v-model.number="filters.workflow" class="field max-w-44" aria-label="Which workflow">
+        <select v-model.number="filters.workflow" class="field max-w-36" aria-label="Which workflow">
           <option :value="0">all workflows</option>
           <option v-for="[id, name] in workflows" :key="id" :value="id">{{ name }}</option>
         </select>

@@ -44,8 +44,11 @@ const rows = computed(() =>
 
 <template>
   <div class="sheet overflow-auto">
-    <table class="w-full table-fixed border-collapse"
-      :class="days.length > 1 && 'min-w-[900px]'" aria-label="Posts by outlet and day">
+    <table
+      class="w-full table-fixed border-collapse"
+      :class="days.length > 1 && 'min-w-[900px]'"
+      aria-label="Posts by outlet and day"
+    >
       <thead>
         <tr>
           <th class="sticky left-0 z-10 w-36 border-r-2 border-b border-line bg-paper-2">
