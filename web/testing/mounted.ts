@@ -66,6 +66,11 @@ export function mounted(component: Component, props: Record<string, unknown> = {
       { path: '/', name: 'today', component: nowhere },
       { path: '/:brand/workflows/:id', name: 'run-sheet', component: nowhere },
       { path: '/accounts', name: 'accounts', component: nowhere },
+      ...['calendar', 'post', 'new-post', 'logbook', 'sheets', 'sheet'].map((name) => ({
+        path: `/:brand/${name}/:id?`,
+        name,
+        component: nowhere,
+      })),
     ],
   });
   return mount(component, { props, global: { plugins: [router] }, attachTo: document.body });

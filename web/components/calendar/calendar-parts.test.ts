@@ -102,7 +102,7 @@ describe('a week', () => {
     const [first] = grid.findAll('tbody tr');
     const cells = first!.findAll('td').map((cell) => cell.text().replace(/\s+/g, ' '));
     expect(cells[0]).toContain('10:00 Post b');
-    expect(cells[2]).toBe('17:00 free');
+    expect(cells[2]).toBe('17:00 free+');
     expect(cells[3]).toMatch(/09:00 Post a.*17:00 free/);
     expect(first!.get('th').text()).toContain('14 a week');
     await first!.findAll('button[aria-pressed]')[1]!.trigger('click');
