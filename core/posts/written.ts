@@ -1,32 +1,14 @@
 // Posts that somebody writes by hand: the same two steps that a workflow words and sends with, kept with the post.
-import { z } from 'zod';
 import { writePlain } from '../captions/write/plain.ts';
 import { CaptionError, readCaption } from '../captions/caption.ts';
 import type { Fields, FieldValue } from '../items/item.ts';
 import { writtenIn, type World } from '../model/world.ts';
-import { compose, type ComposeStep } from '../steps/compose.ts';
-import { publish, type PublishStep } from '../steps/publish.ts';
+import type { WrittenPost } from '../steps/written-post.ts';
 import { cutGraphemes } from '../text/graphemes.ts';
 import { localMoment } from '../text/local-moment.ts';
 import type { Definition } from '../workflow/definition.ts';
 
-/** What a post says, and where and when it says it. */
-export interface WrittenPost {
-  compose: ComposeStep;
-  publish: PublishStep;
-  /** An address that the words can use as a field, and that shows as a card; empty for none. */
-  link: string;
-}
-
-export const writtenPostSchema: z.ZodType<WrittenPost> = z.object({
-  // A post is worded once: nothing takes turns.
-  compose: compose.schema.omit({ others: true }),
-  publish: publish.schema,
-  link: z
-    .string()
-    .max(2000)
-    .refine((link) => link === '' || /^https?:\/\/\S+$/i.test(link), 'A link begins with https:// or http://.'),
-});
+export { writtenPostSchema, type WrittenPost } from '../steps/written-post.ts';
 
 /** What its words are called between its two steps. */
 const WORDS = 'words';

@@ -2,11 +2,11 @@ import { z } from 'zod';
 import { readField } from '../items/read-field.ts';
 import type { Fields } from '../items/item.ts';
 import type { World } from '../model/world.ts';
-import { writtenPostSchema } from '../posts/written.ts';
 import { stepBase } from './base.ts';
 import { compose } from './compose.ts';
 import { publish } from './publish.ts';
 import type { Plan, Prepared, StepBase, Verb } from './verb.ts';
+import { writtenPostSchema } from './written-post.ts';
 
 /** Sends what somebody has written by hand: each item brings its words, its outlets and its time. */
 export interface PostStep extends StepBase {

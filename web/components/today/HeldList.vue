@@ -34,8 +34,8 @@ const leave = () => setTimeout(show);
   <div ref="root" @pointerenter="point(true)" @pointerleave="point(false)" @focusout="leave">
     <div
       v-for="{ place, row, gone } in rows"
-      :data-run="row.runId"
       :key="place"
+      :data-run="row.runId"
       role="group"
       :aria-label="row.title"
       class="grid gap-x-4 gap-y-1 border-b border-line px-4 py-2.5 md:grid-cols-[1fr_auto]"
