@@ -12,7 +12,6 @@ const shot = async (name: string) => {
 };
 
 await page.goto(`${playa}/sign-in`);
-await shot('sign-in');
 await page.getByRole('button', { name: 'Enter the demonstration as Mo' }).click();
 await page.getByRole('heading', { name: 'Needs you' }).waitFor();
 await shot('today');
@@ -24,6 +23,16 @@ await shot('calendar');
 await page.goto(`${playa}/1/calendar?view=month`);
 await page.getByRole('table', { name: 'Posts by day' }).waitFor();
 await shot('calendar-month');
+await page.goto(`${playa}/1/calendar`);
+await page.getByRole('button').filter({ hasText: 'Gift cards' }).first().click();
+await page.getByRole('link', { name: 'Open and change it' }).click();
+await page.getByRole('textbox', { name: 'The words of the caption' }).waitFor();
+await shot('post');
+await page.goto(
+  `${playa}/1/clip?url=https://ternbay.example/rail&title=${encodeURIComponent('The new rail at Gannet Point')}`,
+);
+await page.getByRole('heading', { name: 'Clip a page' }).waitFor();
+await shot('clip');
 await page.goto(`${playa}/1/sheets`);
 await page.getByRole('link', { name: 'Content plan', exact: true }).click();
 await page.getByRole('button', { name: 'Open row 2' }).click();
@@ -78,6 +87,4 @@ await page.waitForTimeout(800);
 await page.evaluate(() => localStorage.removeItem('playa.bench'));
 await page.goto(`${lagoon}/video/on/ternbaylidos`);
 await shot('lagoon-video');
-await page.goto(`${lagoon}/pages/p/tern-bay-lidos`);
-await shot('lagoon-pages');
 await browser.close();
