@@ -2,7 +2,7 @@ import { compile } from '../engine/program.ts';
 import type { World } from '../model/world.ts';
 import { rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
 import { validateDefinition } from '../workflow/validate.ts';
-import { postDefinition, postFields, postMoments, type WrittenPost } from './written.ts';
+import { LONGEST_APART, postDefinition, postFields, postMoments, type WrittenPost } from './written.ts';
 
 /** What keeps a post from going out. */
 export interface Missing {
@@ -29,6 +29,9 @@ export function missingOf(post: WrittenPost, world: World, now: number): Missing
     [...postMoments(post, world).values(), ...(outlets.length ? [] : [null])].includes(null)
   )
     missing.push({ what: 'time', says: when.at === '' ? 'It has no time yet.' : 'Its time cannot be read.' });
+  const moments = [...postMoments(post, world).values()].flatMap((at) => at ?? []);
+  if (moments.length > 0 && Math.max(...moments) - Math.min(...moments) > LONGEST_APART)
+    missing.push({ what: 'time', says: 'Its outlets are more than 60 days apart.' });
   if (missing.length > 0) return missing;
   const watches = new Map(world.watches).set(WATCH, { id: WATCH, name: '', things: 'posts' });
   const around: World = { ...world, watches };

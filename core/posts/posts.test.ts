@@ -168,6 +168,9 @@ describe('what a post lacks', () => {
       'outlet: It has nowhere to go yet.',
       'time: It has no time yet.',
     ]);
+    expect(lacks(movedTo(saying('x'), 2, '2027-03-01T09:00'))).toEqual([
+      'time: Its outlets are more than 60 days apart.',
+    ]);
     expect(lacks(saying('x', [1], 'soon'))).toEqual(['time: Its time cannot be read.']);
     expect(lacks(saying('y'.repeat(400), [2]))).toEqual([expect.stringMatching(/^fit: The microblog: /)]);
     expect(lacks(saying('x', [3]))).toEqual([

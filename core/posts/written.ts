@@ -52,6 +52,9 @@ export function postTitle({ compose: { text }, link }: WrittenPost): string {
   return beginning === line ? line : `${beginning.trimEnd()}…`;
 }
 
+/** The longest between the moments of one post at two outlets, milliseconds. */
+export const LONGEST_APART = 60 * 86_400_000;
+
 /** When a post goes at each outlet, milliseconds since 1970 UTC; null where nobody has said so, or a timetable says. */
 export function postMoments(
   { publish }: WrittenPost,

@@ -1,6 +1,12 @@
 // Posts that people write by hand.
 import { createHash } from 'node:crypto';
-import { approvedPart, postMoments, writtenPostSchema, type WrittenPost } from '@playa/core/posts/written.ts';
+import {
+  approvedPart,
+  LONGEST_APART,
+  postMoments,
+  writtenPostSchema,
+  type WrittenPost,
+} from '@playa/core/posts/written.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 export const POST_STATES = ['idea', 'draft', 'ready'] as const;
@@ -157,7 +163,7 @@ export async function lockWrittenOfItem(db: Queryable, brandId: number, item: nu
   return rows.map(read)[0];
 }
 
-/** Posts with a moment within a span of time, first ones first. */
+/** Posts with a moment within a span of time. */
 export async function writtenBetween(
   db: Queryable,
   brandId: number,
@@ -167,9 +173,9 @@ export async function writtenBetween(
   return readEach(
     await select<Row>(
       db,
-      `SELECT * FROM written_posts WHERE brand_id = ? AND first_at < ? AND last_at >= ? AND deleted_at IS NULL
-       ORDER BY first_at LIMIT ?`,
-      [brandId, toTime(to), toTime(from), most],
+      `SELECT * FROM written_posts WHERE brand_id = ? AND last_at >= ? AND last_at < ? AND first_at < ? AND deleted_at IS NULL
+       ORDER BY last_at LIMIT ?`,
+      [brandId, toTime(from), toTime(to + LONGEST_APART), toTime(to), most],
     ),
   );
 }

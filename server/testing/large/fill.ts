@@ -2,6 +2,7 @@
 // 300,000 acts. The first brand has a fifth of everything.
 import type { Trace } from '@playa/core/model/cells.ts';
 import type { RunState } from '@playa/core/model/state.ts';
+import { newPost } from '@playa/core/posts/written.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { change, inTransaction, select, toTime, type Queryable } from '../../db/database.ts';
 import type { Services } from '../../base/services.ts';
@@ -46,6 +47,8 @@ export interface Filled {
   /** A sheet of Playa's own, and one of its rows. */
   sheet: number;
   row: number;
+  /** A post written by hand. */
+  written: number;
 }
 
 /** Fills an empty database. Times lie in the 90 days before the clock's. */
@@ -181,7 +184,9 @@ export async function fillLarge(
     [toTime(now)],
   );
   const sheet = await fillSheet(pool, first.brand, Math.max(20, Math.floor(size.acts / 30)), now);
+  const written = await fillWritten(pool, first, Math.max(20, Math.floor(size.acts / 30)), 5 * every, now);
   for (const table of [
+    'written_posts',
     'sheets',
     'sheet_rows',
     'sheet_history',
@@ -207,6 +212,7 @@ export async function fillLarge(
     account: (await one<{ id: number }>('SELECT id FROM accounts WHERE brand_id = ?')).id,
     run: (await one<{ id: number }>("SELECT id FROM runs WHERE brand_id = ? AND status = 'done' LIMIT 1")).id,
     ...sheet,
+    written,
     post: await one("SELECT effect_key AS 'key', run_id AS run FROM logbook WHERE brand_id = ? LIMIT 1"),
   };
 }
@@ -241,6 +247,35 @@ async function fillSheet(
   );
   const [row] = await select<{ id: number }>(db, 'SELECT MAX(id) AS id FROM sheet_rows WHERE sheet_id = ?', [sheet]);
   return { sheet, row: row!.id };
+}
+
+/**
+ * Posts by hand over ten months, four of five of them out: they are of items that have runs.
+ *
+ * @param apart every so many items is one of the brand's with a run
+ */
+async function fillWritten(
+  db: Queryable,
+  { brand, outlet }: { brand: number; outlet: number },
+  posts: number,
+  apart: number,
+  now: number,
+): Promise<number> {
+  const post = newPost([outlet], '2026-12-01T09:00');
+  const json = quoted(JSON.stringify({ ...post, compose: { ...post.compose, text: 'WORDS' } }));
+  const out = Math.floor(posts * 0.8);
+  const at = `IF(seq % 10 = 0, NULL, TIMESTAMPADD(MINUTE, (CAST(seq AS SIGNED) - ${out}) * ${Math.floor((300 * 1440) / posts)}, ?))`;
+  await change(
+    db,
+    `INSERT INTO written_posts (brand_id, state, post, first_at, last_at, item_id, made_by, worded_by, created_at, changed_at)
+     SELECT ?, IF(seq % 10 = 0, 'idea', IF(seq <= ${out} OR seq % 2 = 0, 'ready', 'draft')),
+       REPLACE(${json}, 'WORDS', CONCAT('Written by hand ', seq)), ${at}, ${at},
+       IF(seq <= ${out} AND seq % 10 <> 0, seq * ${apart}, NULL), 1, 1, ?, ?
+     FROM seq_1_to_${posts}`,
+    [brand, toTime(now), toTime(now), toTime(now), toTime(now)],
+  );
+  const [row] = await select<{ id: number }>(db, 'SELECT MAX(id) AS id FROM written_posts WHERE brand_id = ?', [brand]);
+  return row!.id;
 }
 
 const quoted = (text: string) => `'${text.replaceAll('\\', '\\\\').replaceAll("'", "''")}'`;

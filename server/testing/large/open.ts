@@ -77,7 +77,14 @@ function askAs(endpoint: Endpoint, filled: Filled, services: Services): Promise<
   const { name, query } = endpoint.described;
   const ofSheet = ['openSheet', 'listSheetRows', 'openSheetRow'].includes(name);
   const params: Record<string, unknown> = {
-    id: name === 'previewRerun' ? filled.run : ofSheet ? filled.sheet : filled.workflow,
+    id:
+      name === 'previewRerun'
+        ? filled.run
+        : name === 'openWritten'
+          ? filled.written
+          : ofSheet
+            ? filled.sheet
+            : filled.workflow,
     row: filled.row,
     run: filled.post.run,
     key: filled.post.key,
