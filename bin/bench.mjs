@@ -1,5 +1,5 @@
-// npm run bench:engine, npm run bench:queries: benchmarks on a private MariaDB with the settings Playa is started with.
-// The first word says which.
+// npm run bench:engine, bench:queries, bench:reserving, bench:planned: benchmarks on a private MariaDB with the settings
+// Playa is started with. The first word says which.
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';

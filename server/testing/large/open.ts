@@ -59,21 +59,34 @@ export async function openLarge(size: Size): Promise<Opened> {
   };
 }
 
-/** Every screen's endpoint that only reads and answers with data, with how it is asked here; null where it cannot be. */
-export function readingEndpoints({
-  filled,
-}: Pick<Opened, 'filled'>): { name: string; ask: (services: Services) => Promise<unknown> }[] {
+/**
+ * Every screen's endpoint that only reads and answers with data, with how it is asked here; null where it cannot be.
+ *
+ * @param queries how some are asked instead, by name
+ */
+export function readingEndpoints(
+  { filled }: Pick<Opened, 'filled'>,
+  queries: Readonly<Record<string, unknown>> = {},
+): { name: string; ask: (services: Services) => Promise<unknown> }[] {
   const endpoints = allEndpoints({ listen: () => undefined, endSessions: () => undefined });
   return endpoints
     .filter(({ described }) => described.method === 'get' && described.answersItself === undefined)
     .filter(({ described: { name } }) => !NOT_HERE.has(name))
-    .map((endpoint) => ({ name: endpoint.described.name, ask: (services) => askAs(endpoint, filled, services) }));
+    .map((endpoint) => ({
+      name: endpoint.described.name,
+      ask: (services) => askAs(endpoint, filled, services, queries),
+    }));
 }
 
 /** These ask a network or a page, or need what is not in this database. */
 const NOT_HERE: ReadonlySet<string> = new Set(['readTrouble', 'previewLink', 'openHook']);
 
-function askAs(endpoint: Endpoint, filled: Filled, services: Services): Promise<unknown> {
+function askAs(
+  endpoint: Endpoint,
+  filled: Filled,
+  services: Services,
+  queries: Readonly<Record<string, unknown>>,
+): Promise<unknown> {
   const { name, query } = endpoint.described;
   const ofSheet = ['openSheet', 'listSheetRows', 'openSheetRow'].includes(name);
   const params: Record<string, unknown> = {
@@ -96,6 +109,7 @@ function askAs(endpoint: Endpoint, filled: Filled, services: Services): Promise<
     openCalendar: { from: Date.now() - 4 * 86_400_000, to: Date.now() + 3 * 86_400_000 },
     readLogbook: { words: 'film 47' },
     saidLately: { outlets: String(filled.outlet), except: filled.workflow },
+    ...queries,
   };
   return endpoint.run({
     services,
