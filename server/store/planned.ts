@@ -152,7 +152,7 @@ export async function plannedPosts(
     db,
     `SELECT t.workflow_id AS workflowId, f.name AS workflow, t.item_id AS itemId, v.step, v.outlet_id AS outletId,
        t.turns_at AS at, v.sure, f.status = 'paused' AS paused
-     FROM readiness t JOIN workflows f ON f.id = t.workflow_id
+     FROM readiness t JOIN workflows f ON f.id = t.workflow_id JOIN items i ON i.id = t.item_id AND i.gone = 0
        JOIN version_posts v ON v.workflow_id = f.id AND v.version = f.live_version
      WHERE t.brand_id = ? AND t.turns_at >= ? AND t.turns_at < ? AND t.holds = 0${going}
      ORDER BY t.turns_at, v.place LIMIT ?`,

@@ -115,6 +115,19 @@ describe('a row that becomes ready', () => {
     await pauseNow(house, workflow);
   });
 
+  it('that is deleted before its moment is planned no more, and never goes out', async () => {
+    const workflow = await live(house, posting(READY));
+    const id = await row('ready', house.clock.now + HOUR);
+    await house.play({ do: 'delete-row', id });
+    await look();
+    expect(await plannedPosts(house.services.pool, house.lidos, { from: null, to: null, paused: false }, 10)).toEqual(
+      [],
+    );
+    await pass(2);
+    expect(await out()).toEqual([]);
+    expect(await ends(workflow)).toEqual([]);
+    await pauseNow(house, workflow);
+  });
   it('waits for whatever is missing: the status, or the time', async () => {
     const workflow = await live(house, posting(READY));
     const id = await row('draft', house.clock.now - HOUR);
