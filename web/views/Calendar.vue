@@ -3,8 +3,9 @@ import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { useLocalStorage, useMediaQuery } from '@vueuse/core';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref, watch } from 'vue';
-import { useRoute, useRouter, type RouteLocationRaw } from 'vue-router';
+import { useRoute, useRouter } from 'vue-router';
 import AddressDialog from '../components/form/AddressDialog.vue';
+import CalendarShelf from '../components/calendar/CalendarShelf.vue';
 import CalendarMenu from '../components/calendar/CalendarMenu.vue';
 import ImportPostsDialog from '../components/calendar/ImportPostsDialog.vue';
 import DayList from '../components/calendar/DayList.vue';
@@ -14,9 +15,18 @@ import PostPanel from '../components/calendar/PostPanel.vue';
 import TimetableDialog from '../components/calendar/TimetableDialog.vue';
 import WeekGrid from '../components/calendar/WeekGrid.vue';
 import { api } from '../lib/api.ts';
+import {
+  approveSeveral,
+  ableTo,
+  moveSeveral,
+  removeSeveral,
+  sayCame,
+  type Came,
+} from '../components/calendar/several.ts';
+import SeveralPanel from '../components/calendar/SeveralPanel.vue';
 import { cellOf, daysShown, sayShown, turned, type CalendarView } from '../lib/calendar.ts';
 import { dayAndTime, zoneNote } from '../lib/times.ts';
-import type { CalendarPost, MovedPosts, OpenedCalendar, PostOnShelf } from '../lib/types.ts';
+import type { CalendarPost, MovedPosts, OpenedCalendar } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -32,6 +42,33 @@ const busy = ref(false);
 /** Outlets beside days need room. */
 const narrow = useMediaQuery('(max-width: 760px)');
 const chosen = ref<string | null>(null);
+/** Several that were chosen; null as long as one at a time is. */
+const several = ref<ReadonlySet<string> | null>(null);
+const marked = computed<ReadonlySet<string>>(
+  () => several.value ?? new Set(chosen.value === null ? [] : [chosen.value]),
+);
+/** @param beside what is chosen already stays chosen */
+function choose(key: string, beside = false) {
+  if (!several.value && !beside) return void (chosen.value = key);
+  const next = new Set(several.value ?? marked.value);
+  if (!next.delete(key)) next.add(key);
+  several.value = next;
+  chosen.value = null;
+}
+function chooseSeveral() {
+  several.value = several.value ? null : new Set(marked.value);
+  chosen.value = null;
+}
+const severalPosts = computed(() => all.value.filter((post) => several.value?.has(post.key)));
+/** Does something to those that were chosen, and says what came of it. */
+async function toSeveral(what: string, work: () => Promise<Came>) {
+  busy.value = true;
+  const came = await work();
+  notices.say(sayCame(came, what));
+  several.value = null;
+  await load();
+  busy.value = false;
+}
 const importing = ref<File | null>(null);
 const addressed = ref(false);
 const timetableOf = ref<number | null>(null);
@@ -117,54 +154,6 @@ const counts = computed(() => {
 });
 const chosenPost = computed(() => all.value.find((post) => post.key === chosen.value));
 const outletOf = (id: number) => calendar.value?.outlets.find((each) => each.id === id);
-/** What waits for a person, by what is missing. */
-const shelf = computed(() => {
-  const groups = new Map<string, ShelfThing[]>();
-  const put = (name: string, thing: ShelfThing) => groups.set(name, [...(groups.get(name) ?? []), thing]);
-  for (const each of calendar.value?.shelf ?? []) put(shelfOf(each), ofPost(each));
-  for (const thing of calendar.value?.held ?? [])
-    put(SHELF[thing.trouble] ?? 'Something went wrong', {
-      key: `${thing.runId}.${thing.key}`,
-      title: thing.title,
-      where: `${outletOf(thing.outlet)?.name ?? ''} · ${thing.post === null ? thing.workflow : 'by hand'}`,
-      says: thing.says,
-      to: { name: 'today', params: { brand: session.brandId }, hash: `#held-${thing.runId}` },
-    });
-  return [...groups];
-});
-/** Something on the shelf, and where it is seen to. */
-interface ShelfThing {
-  key: string;
-  title: string;
-  where: string;
-  says: string;
-  to: RouteLocationRaw;
-}
-const postAt = (id: number) => ({ name: 'post', params: { brand: session.brandId, id } });
-const ofPost = ({ post, title, outlets: to, missing }: PostOnShelf): ShelfThing => ({
-  key: `post ${post}`,
-  title: title || 'without words yet',
-  where: to.map((id) => outletOf(id)?.name ?? '').join(', ') || 'nowhere yet',
-  says: missing.map(({ says }) => says).join(' '),
-  to: postAt(post),
-});
-/** Posts by hand by what keeps them. */
-function shelfOf({ stage, missing }: PostOnShelf): string {
-  if (stage === 'approval') return 'Waits for a yes';
-  if (stage === 'idea') return 'Ideas';
-  if (stage === 'ended') return 'Ended';
-  const [first] = missing;
-  return first?.what === 'words' ? 'No words yet' : first?.what === 'outlet' ? 'Nowhere to go yet' : 'No time yet';
-}
-const SHELF: Readonly<Record<string, string>> = {
-  empty: 'Something is missing',
-  'too-long': 'Words too long',
-  asks: 'Waits for a yes',
-  outdated: 'Overtaken',
-  date: 'When is not known',
-  'no-outlet': 'The outlet is gone',
-};
-
 /** Moves a post; when the time is taken, what would become of the others is shown first. */
 async function move(post: CalendarPost, to: number) {
   if (post.effect === null) return moveWritten(post, to);
@@ -180,15 +169,6 @@ async function move(post: CalendarPost, to: number) {
 }
 const ask = (post: CalendarPost, to: number, others: 'move' | 'stay', preview: boolean) =>
   api<MovedPosts>('POST', `${session.at}/calendar/move`, { effect: post.effect, to, others, preview });
-async function setApproval(event: Event) {
-  try {
-    await api('PUT', `${session.at}/approval`, { by: (event.target as HTMLSelectElement).value });
-    notices.say('Kept. What was planned already goes out as it is.');
-  } catch (error) {
-    notices.wrong(error);
-  }
-  await load();
-}
 /** Moves a post by hand that is not in the outbox: it is a draft, or waits for a yes. */
 async function moveWritten(post: CalendarPost, to: number) {
   busy.value = true;
@@ -254,6 +234,9 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
         <RouterLink class="btn btn-main no-underline" :to="{ name: 'new-post', params: { brand: session.brandId } }"
           >New post</RouterLink
         >
+        <button class="btn" :aria-pressed="several !== null" @click="chooseSeveral">
+          {{ several ? 'One at a time' : 'Choose several' }}
+        </button>
         <CalendarMenu
           :from="days[0]!.from"
           :to="days.at(-1)!.to"
@@ -281,8 +264,17 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
     <p v-if="!calendar && !trouble" class="text-ink-3">Opening the calendar …</p>
     <div v-if="calendar" class="flex flex-col gap-3 lg:flex-row lg:items-start">
       <div class="order-2 shrink-0 lg:sticky lg:top-4 lg:order-none lg:w-60">
+        <SeveralPanel
+          v-if="several"
+          :posts="severalPosts"
+          :busy="busy"
+          @close="several = null"
+          @move="(by) => toSeveral('moved', () => moveSeveral(session.at, ableTo(severalPosts).move, by, session.zone))"
+          @approve="toSeveral('approved', () => approveSeveral(session.at, ableTo(severalPosts).approve))"
+          @remove="toSeveral('deleted', () => removeSeveral(session.at, ableTo(severalPosts).remove))"
+        />
         <PostPanel
-          v-if="chosenPost && outletOf(chosenPost.outlet)"
+          v-else-if="chosenPost && outletOf(chosenPost.outlet)"
           class="mb-3"
           :post="chosenPost"
           :outlet="outletOf(chosenPost.outlet)!"
@@ -292,53 +284,22 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
           @close="chosen = null"
           @move="move(chosenPost, $event)"
         />
-        <section class="sheet p-3" aria-label="Without a time">
-          <h2 class="mb-2 font-[650]">
-            Without a time
-            <span class="font-normal text-ink-3">{{ calendar.held.length + calendar.shelf.length }}</span>
-          </h2>
-          <p v-if="shelf.length === 0" class="text-sm text-ink-3">Nothing waits for anybody.</p>
-          <template v-for="[name, things] in shelf" :key="name">
-            <h3 class="mt-2 mb-1 text-sm text-amber">{{ name }}</h3>
-            <RouterLink
-              v-for="thing in things"
-              :key="thing.key"
-              :to="thing.to"
-              class="mb-1 block rounded-[5px] border border-l-[3px] border-line border-l-amber px-2 py-1 text-sm leading-tight no-underline"
-              :title="thing.says"
-              ><span class="line-clamp-2 text-ink">{{ thing.title }}</span
-              ><span class="text-ink-3">{{ thing.where }}</span></RouterLink
-            >
-          </template>
-          <label class="mt-3 block border-t border-line pt-2 text-sm text-ink-3"
-            >Posts by hand go out
-            <select
-              class="field mt-1 w-full"
-              aria-label="Who says yes to posts by hand"
-              :value="calendar.approves"
-              @change="setApproval"
-            >
-              <option value="nobody">without a yes</option>
-              <option value="anybody">once somebody said yes</option>
-              <option value="another">once a colleague said yes</option>
-            </select>
-          </label>
-        </section>
+        <CalendarShelf :calendar="calendar" @changed="load" />
       </div>
       <div class="min-w-0 flex-1">
         <p v-if="outlets.length === 0" class="sheet p-5 text-ink-2">
           Nothing goes out anywhere yet. Make a workflow that publishes, or give an outlet a timetable.
         </p>
-        <DayList v-else-if="view !== 'month' && narrow" v-bind="shown" :chosen="chosen" @open="chosen = $event" />
+        <DayList v-else-if="view !== 'month' && narrow" v-bind="shown" :chosen="marked" @open="choose" />
         <WeekGrid
           v-else-if="view !== 'month'"
           v-bind="shown"
-          :chosen="chosen"
-          @open="chosen = $event"
+          :chosen="marked"
+          @open="choose"
           @drop="move"
           @timetable="timetableOf = $event"
         />
-        <MonthGrid v-else v-bind="shown" :month="anchor" @open="chosen = $event" @day="show($event, 'day')" />
+        <MonthGrid v-else v-bind="shown" :month="anchor" @open="choose" @day="show($event, 'day')" />
         <p class="mt-2 flex flex-wrap gap-3 text-sm text-ink-3">
           <button v-if="hidden > 0 && !filters.outlet" class="link" @click="every = true">
             and {{ hidden }} more outlets

@@ -29,7 +29,12 @@ const route = useRoute();
 const router = useRouter();
 const id = route.name === 'post' ? Number(route.params.id) : null;
 const asked = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : null);
-const written = usePost(id, { outlets: asked('outlet') ? [Number(asked('outlet'))] : [], at: asked('at') });
+const like: unknown = (history.state as { text?: unknown } | null)?.text;
+const written = usePost(id, {
+  outlets: asked('outlet') ? [Number(asked('outlet'))] : [],
+  at: asked('at'),
+  ...(typeof like === 'string' && { text: like }),
+});
 const { opened, approves, link, busy, trouble, reasons, restored, ready, dirty, missing } = written;
 onMounted(written.load);
 onChanges(['runs', 'workflows'], written.refresh);

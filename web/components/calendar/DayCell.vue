@@ -20,7 +20,7 @@ const props = defineProps<{
   posts: readonly CalendarPost[];
   zone: string;
   now: number;
-  chosen: string | null;
+  chosen: ReadonlySet<string>;
 }>();
 const session = useSession();
 const begin = computed(() => beginOn(props.day, props.zone, props.now));
@@ -29,7 +29,7 @@ const writeAt = (at: string) => ({
   params: { brand: session.brandId },
   query: { outlet: String(props.outlet.id), at },
 });
-const emit = defineEmits<{ open: [key: string]; drop: [post: CalendarPost, at: number] }>();
+const emit = defineEmits<{ open: [key: string, beside: boolean]; drop: [post: CalendarPost, at: number] }>();
 const root = ref<HTMLElement>();
 /** What is said while something is over this cell. */
 const over = ref<{ at: number; says: string[] } | null>(null);
@@ -79,7 +79,7 @@ onBeforeUnmount(() => stop?.());
     :class="over && (over.says.length ? 'bg-amber-wash' : 'bg-sea-wash')"
   >
     <template v-for="post in cell.posts" :key="post.key">
-      <PostChip :post="post" :zone="zone" :chosen="chosen === post.key" @open="emit('open', post.key)" />
+      <PostChip :post="post" :zone="zone" :chosen="chosen.has(post.key)" @open="emit('open', post.key, $event)" />
     </template>
     <RouterLink
       v-for="at in cell.free"

@@ -12,9 +12,9 @@ const props = defineProps<{
   posts: readonly CalendarPost[];
   zone: string;
   now: number;
-  chosen: string | null;
+  chosen: ReadonlySet<string>;
 }>();
-const emit = defineEmits<{ open: [key: string] }>();
+const emit = defineEmits<{ open: [key: string, beside: boolean] }>();
 const names = computed(() => new Map(props.outlets.map((outlet) => [outlet.id, outlet.name])));
 const list = computed(() =>
   props.days.map((day) => ({
@@ -35,7 +35,7 @@ const list = computed(() =>
       <p v-if="day.posts.length === 0" class="text-sm text-ink-3">nothing</p>
       <div v-for="post in day.posts" :key="post.key" class="mb-1">
         <span class="text-sm text-ink-3">{{ names.get(post.outlet) }}</span>
-        <PostChip :post="post" :zone="zone" :chosen="chosen === post.key" @open="emit('open', post.key)" />
+        <PostChip :post="post" :zone="zone" :chosen="chosen.has(post.key)" @open="emit('open', post.key, $event)" />
       </div>
     </li>
   </ol>

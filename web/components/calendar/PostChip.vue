@@ -8,7 +8,7 @@ import { STATES } from './states.ts';
 
 // One post in the calendar. What is planned can be dragged; all of them open beside the calendar.
 const props = defineProps<{ post: CalendarPost; zone: string; chosen: boolean }>();
-const emit = defineEmits<{ open: [] }>();
+const emit = defineEmits<{ /** Beside what is chosen already, or alone. */ open: [beside: boolean] }>();
 const root = ref<HTMLElement>();
 const dragged = ref(false);
 let stop: (() => void) | undefined;
@@ -36,7 +36,7 @@ onBeforeUnmount(() => stop?.());
       canMove(post) && 'cursor-grab',
     ]"
     :aria-pressed="chosen"
-    @click="emit('open')"
+    @click="emit('open', $event.ctrlKey || $event.metaKey)"
   >
     <span class="line-clamp-3"
       ><b>{{ clockTime(post.at, zone) }}</b> {{ post.title }}</span

@@ -70,7 +70,20 @@ const sheet = computed(() => ({
         :to="{ name: 'post', params: { brand: session.brandId, id: post.post } }"
         >{{ post.state === 'out' || post.state === 'deleted' ? 'The post' : 'Open and change it' }}</RouterLink
       >
-      <RouterLink v-else-if="post.workflowId !== null" class="link" :to="sheet">{{ post.workflow }}</RouterLink>
+      <RouterLink
+        v-if="post.text"
+        class="link"
+        :to="{
+          name: 'new-post',
+          params: { brand: session.brandId },
+          query: { outlet: String(outlet.id) },
+          state: { text: post.text },
+        }"
+        >Write one like it</RouterLink
+      >
+      <RouterLink v-if="post.post === null && post.workflowId !== null" class="link" :to="sheet">{{
+        post.workflow
+      }}</RouterLink>
     </p>
     <form v-if="canMove(post)" class="mt-3 border-t border-line pt-2" @submit.prevent="to !== null && emit('move', to)">
       <label class="flex flex-wrap items-center gap-2">

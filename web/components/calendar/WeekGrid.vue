@@ -13,10 +13,10 @@ const props = defineProps<{
   posts: readonly CalendarPost[];
   zone: string;
   now: number;
-  chosen: string | null;
+  chosen: ReadonlySet<string>;
 }>();
 const emit = defineEmits<{
-  open: [key: string];
+  open: [key: string, beside: boolean];
   drop: [post: CalendarPost, at: number];
   timetable: [outlet: number];
 }>();
@@ -93,7 +93,7 @@ const rows = computed(() =>
               :zone="zone"
               :now="now"
               :chosen="chosen"
-              @open="emit('open', $event)"
+              @open="(key, beside) => emit('open', key, beside)"
               @drop="(post, at) => emit('drop', post, at)"
             />
           </td>

@@ -97,7 +97,7 @@ describe('a week', () => {
       posts,
       zone: ZONE,
       now: NOW,
-      chosen: null,
+      chosen: new Set<string>(),
     });
     const [first] = grid.findAll('tbody tr');
     const cells = first!.findAll('td').map((cell) => cell.text().replace(/\s+/g, ' '));
@@ -106,7 +106,7 @@ describe('a week', () => {
     expect(cells[3]).toMatch(/09:00 Post a.*17:00 free/);
     expect(first!.get('th').text()).toContain('14 a week');
     await first!.findAll('button[aria-pressed]')[1]!.trigger('click');
-    expect(grid.emitted('open')).toEqual([['a']]);
+    expect(grid.emitted('open')).toEqual([['a', false]]);
     await first!.get('th button').trigger('click');
     expect(grid.emitted('timetable')).toEqual([[1]]);
   });

@@ -1,6 +1,7 @@
 // One post written by hand, open in the composer: what it says, kept on this machine while it is written, and saved.
 import { useLocalStorage } from '@vueuse/core';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { captionSource } from '@playa/core/captions/tokens.ts';
 import { missingOf } from '@playa/core/posts/missing.ts';
 import { newPost, postDefinition, postFields, type WrittenPost } from '@playa/core/posts/written.ts';
 import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
@@ -35,7 +36,7 @@ const withoutTime = (definition: Definition): Definition => ({
  * @param id null for a new one
  * @param begin where and when a new one goes, if that has been chosen
  */
-export function usePost(id: number | null, begin: { outlets: number[]; at: string | null }) {
+export function usePost(id: number | null, begin: { outlets: number[]; at: string | null; text?: string }) {
   const session = useSession();
   const editor = useEditor();
   const opened = shallowRef<OpenedPost | null>(null);
@@ -83,6 +84,13 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
         approves.value = answer.approves;
         saved.value = newPost(begin.outlets, begin.at);
         await show(saved.value, answer.world);
+        if (begin.text) {
+          const { compose } = saved.value;
+          return await show(
+            { ...saved.value, compose: { ...compose, text: captionSource([begin.text]) } },
+            answer.world,
+          );
+        }
       } else {
         opened.value = await api<OpenedPost>('GET', `${session.at}/written/${id}`);
         approves.value = opened.value.approves;
