@@ -173,7 +173,7 @@ describe('brands', () => {
     ];
     for (const [method, path, body] of asked)
       expect((await ines.ask(method, own + path, body)).status, `${method} ${path}`).toBe(404);
-    expect((await ines.ask('POST', `${own}/workflows/${workflow}/live`, { revision: 1 })).status).toBe(422);
+    expect((await ines.ask('POST', `${own}/workflows/${workflow}/live`, { revision: 1 })).status).toBe(404);
     expect((await ines.ask('POST', `${own}/workflows/${workflow}/pause`)).status).toBe(409);
     expect((await ines.ask('POST', `${own}/runs/1/decide`, { key: 'x', decision: { do: 'skip' } })).status).toBe(409);
     expect((await ines.ask('POST', `${own}/accounts/${account!.id}/refresh`)).status).toBe(422);

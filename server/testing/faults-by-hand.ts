@@ -1,11 +1,16 @@
 // Arms of the fault test in which people decide while workers are killed and the network fails: reviews answered and
-// changed by hand while two workflows answer them, rows corrected, moved and withdrawn while their runs wait.
+// changed by hand while two workflows answer them, rows and posts by hand corrected, moved and withdrawn while their runs
+// wait.
 import { setTimeout as pause } from 'node:timers/promises';
 import { slotsIn } from '@playa/core/model/state.ts';
+import { newPost } from '@playa/core/posts/written.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import { createOutlet } from '../accounts/outlets.ts';
 import { select } from '../db/database.ts';
+import { changePost, makePost, PostTrouble } from '../posts/keep-post.ts';
+import { ownWorkflow } from '../store/workflows.ts';
+import { writtenPostBy } from '../store/written-posts.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { lookNow } from '../watch/look.ts';
 import { decide } from '../workflows/decide.ts';
@@ -58,6 +63,74 @@ export interface ByHand {
   wrong: number;
   lost: number;
   kills: number;
+}
+
+/** Posts written by hand to two pages, which are corrected, moved, and set back to drafts before their moment. */
+export async function postsByHand(house: House, count: number, kills: number): Promise<ByHand> {
+  const { services, lidos } = house;
+  const mo = { ...services, actor: { kind: 'person' as const, userId: house.mo } };
+  const pages = [await house.page('Gannet Point pool'), await house.page('Old Quay pool')];
+  const wall = (at: number) => new Date(at).toISOString();
+  const chance = seeded(13);
+  interface Written {
+    id: number;
+    at: number;
+    text: string;
+    state: 'draft' | 'ready';
+  }
+  const wanted = ({ text, at, state }: Omit<Written, 'id'>) => {
+    const post = newPost(pages, wall(at));
+    return { state, post: { ...post, compose: { ...post.compose, text } } };
+  };
+  const written: Written[] = [];
+  for (let n = 0; n < count; n++) {
+    const post = {
+      text: `Hand ${n}.`,
+      at: Date.now() + 45_000 + Math.floor(chance() * 25_000),
+      state: 'ready' as const,
+    };
+    written.push({ ...post, id: await makePost(mo, lidos, wanted(post)) });
+  }
+  await misbehave(house, 'pages');
+  const workers = new KilledWorkers(house, kills);
+  let byHand = 0;
+  for (const [n, post] of written.entries()) {
+    const times = chance() < 0.75 ? 1 + Math.floor(chance() * 3) : 0;
+    for (let time = 0; time < times && Date.now() < post.at - 5000; time++) {
+      const what = chance();
+      const next = { ...post };
+      if (what < 0.4) next.text = `Hand ${n}. Corrected ${time + 1}.`;
+      else if (what < 0.65) next.at += 15_000;
+      else next.state = post.state === 'ready' ? 'draft' : 'ready';
+      const { revision } = (await writtenPostBy(services.pool, lidos, post.id))!;
+      // Refused it stays as it was, and whoever asked is told.
+      const done = await changePost(mo, lidos, post.id, revision, wanted(next)).then(
+        () => true,
+        (error: unknown) => {
+          if (error instanceof PostTrouble) return false;
+          throw error;
+        },
+      );
+      if (done) Object.assign(post, next);
+      byHand++;
+    }
+  }
+  await pause(Math.max(0, Math.max(...written.map(({ at }) => at)) + 5000 - Date.now()));
+  const workflow = (await ownWorkflow(services.pool, lidos, 'posts'))!;
+  const lost = await untilQuiet(house, [workflow.id], 120_000);
+  await workers.stop();
+  await house.behave();
+  const out = await Promise.all(['gannet-point', 'old-quay'].map((slug) => house.posts(slug)));
+  let [sent, twice, wrong, missing] = [0, 0, 0, 0];
+  for (const [n, post] of written.entries())
+    for (const page of out) {
+      const mine = page.filter(({ text }) => text.startsWith(`Hand ${n}.`));
+      if (mine.length > 0) sent++;
+      if (mine.length > 1) twice++;
+      if (mine.some(({ text }) => text !== post.text) || (post.state === 'draft' && mine.length > 0)) wrong++;
+      if (post.state === 'ready' && mine.length === 0) missing++;
+    }
+  return { things: count * 2, byHand, sent, twice, wrong, lost: lost + missing, kills: workers.kills };
 }
 
 interface Review {

@@ -11,7 +11,7 @@ import { addItems } from '../store/items.ts';
 import { itemsOf } from '../store/items-shown.ts';
 import { addRun } from '../store/runs.ts';
 import { openHouse, type House, testNow } from './house.ts';
-import { answersByHand, rowsByHand, type ByHand } from './faults-by-hand.ts';
+import { answersByHand, postsByHand, rowsByHand, type ByHand } from './faults-by-hand.ts';
 import { KilledWorkers } from './killed-workers.ts';
 import { keptAndRebuilt } from './records.ts';
 import { live, newVideos } from './workflow.ts';
@@ -19,8 +19,8 @@ import { live, newVideos } from './workflow.ts';
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const short = process.argv.includes('--short');
 const plan = short
-  ? { items: 120, restarts: 1, blindItems: 40, kills: 1200, reviews: 40, rows: 40 }
-  : { items: 2000, restarts: 2, blindItems: 400, kills: 1000, reviews: 400, rows: 300 };
+  ? { items: 120, restarts: 1, blindItems: 40, kills: 1200, reviews: 40, rows: 40, posts: 30 }
+  : { items: 2000, restarts: 2, blindItems: 400, kills: 1000, reviews: 400, rows: 300, posts: 200 };
 
 interface Counts {
   items: number;
@@ -151,6 +151,8 @@ try {
   reportByHand('two workflows and people on the same reviews', answers);
   const rows = await rowsByHand(house, plan.rows, plan.kills * 2);
   reportByHand('rows changed while they wait', rows);
+  const written = await postsByHand(house, plan.posts, plan.kills * 2);
+  reportByHand('posts by hand changed while they wait', written);
   const { kept, rebuilt } = await keptAndRebuilt(house.services);
   const differing = Object.keys(kept).filter((kind) => kept[kind]!.join('\n') !== rebuilt[kind]!.join('\n'));
   console.log(
@@ -162,7 +164,7 @@ try {
   );
   failed =
     differing.length > 0 ||
-    [answers, rows].some((arm) => arm.twice > 0 || arm.wrong > 0 || arm.lost > 0) ||
+    [answers, rows, written].some((arm) => arm.twice > 0 || arm.wrong > 0 || arm.lost > 0) ||
     keyed.twice > 0 ||
     keyed.other > 0 ||
     keyed.held > 0 ||
