@@ -19,8 +19,8 @@ export function stageOf(post: Pick<KeptPost, 'state' | 'approval'>, standing: St
   if (standing.open || standing.run?.status === 'new') return mayGo(post, by) ? 'going' : 'approval';
   if (standing.run?.status === 'done') return 'out';
   if (!mayGo(post, by)) return 'approval';
-  // Stopped by itself it comes back at once; whatever else ended it was a person.
-  return standing.run === null || standing.run.status === 'stopped' ? 'going' : 'ended';
+  // Taken back, it comes back as soon as its run has heard of it; whatever else ended it, it does not go by itself.
+  return standing.run === null || (standing.run.status === 'stopped' && !standing.run.told) ? 'going' : 'ended';
 }
 
 /** A post at one of its outlets, where nothing in the outbox or the logbook stands for it. */

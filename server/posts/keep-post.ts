@@ -6,7 +6,7 @@ import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit, type Did } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
-import { brandById } from '../store/people.ts';
+import { brandById, membersOf } from '../store/people.ts';
 import * as posts from '../store/written-posts.ts';
 import type { ApprovedBy, KeptPost, PostState, Standing } from '../store/written-posts.ts';
 import { worldOf } from '../world/world.ts';
@@ -214,6 +214,8 @@ export function setApproval(services: Services, brandId: number, next: ApprovedB
   return keeping(services, brandId, async (with_) => {
     const { db, clock, now, by, user } = with_;
     if (next === by) return;
+    if (next === 'another' && (await membersOf(db, brandId)).length < 2)
+      throw new PostTrouble('yes', 'Nobody else works for this brand: there would be nobody to say yes.');
     await posts.setApprovedBy(db, brandId, next);
     const ready = await posts.readyPosts(db, brandId, true);
     const standing = await posts.standingOf(

@@ -2,6 +2,8 @@
 import { DateTime } from 'luxon';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { newPost, type WrittenPost } from '@playa/core/posts/written.ts';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import { stepsSending } from '@playa/core/workflow/uses.ts';
 import { select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { markChanged } from '../store/run-changes.ts';
@@ -14,6 +16,7 @@ import { worldOf } from '../world/world.ts';
 import { cancelRun } from '../workflows/run-actions.ts';
 import { movePost } from '../workflows/move-post.ts';
 import { writtenInCalendar } from './in-calendar.ts';
+import { postsUsing } from './uses.ts';
 import { approvePost, changePost, deletePost, makePost, moveWritten, PostTrouble, setApproval } from './keep-post.ts';
 
 const ZONE = 'Europe/Lisbon';
@@ -280,6 +283,27 @@ describe('a yes', () => {
     expect((await kept(late)).state).toBe('draft');
     await later(2);
     expect([await said(going), await said(asked)]).toEqual([1, 1]);
+  });
+});
+
+describe('what a post that is ready is made of', () => {
+  it('is not deleted under it', async () => {
+    const post = saying('Towels', 5);
+    post.publish.media = [{ type: 'picture', from: '', file: 77, alt: '' }];
+    const id = await write({ ...post, compose: { ...post.compose, text: words('Towels') } }, 'draft');
+    const using = (definition: Definition) => stepsSending(definition, 77);
+    expect(await postsUsing(house.services.pool, house.lidos, using)).toEqual([]);
+    const next = await kept(id);
+    await change(id, { ...next.post, publish: { ...next.post.publish, media: undefined } });
+    expect(await postsUsing(house.services.pool, house.lidos, using)).toEqual([]);
+    expect(await postsUsing(house.services.pool, house.lidos, ({ steps }) => steps)).toContainEqual(
+      expect.stringMatching(/^Towels/),
+    );
+    await deletePost(mo, house.lidos, id);
+  });
+  it('asks for a colleague’s yes only where there is one', async () => {
+    expect(await why(setApproval(mo, house.bakehouse, 'another'))).toBe('yes');
+    await setApproval(mo, house.bakehouse, 'anybody');
   });
 });
 

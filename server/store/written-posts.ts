@@ -235,8 +235,8 @@ export async function setWrittenDeleted(db: Queryable, brandId: number, id: numb
 export interface Standing {
   /** A run is about it, and under way. */
   open: boolean;
-  /** Its last run, and how it stands; null for one that has never been let go. */
-  run: { id: number; status: string } | null;
+  /** Its last run, and how it stands; null for one that has never been let go. `told`: it knows of the post as it is now. */
+  run: { id: number; status: string; told: boolean } | null;
   /** How many runs it has had. */
   runs: number;
   /** Outlets at which it is out, on its way, or perhaps out: there nothing can be taken back. */
@@ -258,16 +258,16 @@ export async function standingOf(
 ): Promise<(item: number | null) => Standing> {
   const found = new Map<number, Standing>();
   if (items.length === 0) return () => NOWHERE;
-  const runs = await select<{ id: number; item: number; status: string }>(
+  const runs = await select<{ id: number; item: number; status: string; changed: number }>(
     db,
-    `SELECT id, item_id AS item, status FROM runs WHERE brand_id = ? AND item_id IN (?) ORDER BY id${lock ? ' FOR UPDATE' : ''}`,
+    `SELECT id, item_id AS item, status, changed FROM runs WHERE brand_id = ? AND item_id IN (?) ORDER BY id${lock ? ' FOR UPDATE' : ''}`,
     [brandId, items],
   );
   const itemOf = new Map(runs.map(({ id, item }) => [id, item]));
-  for (const { id, item, status } of runs) {
+  for (const { id, item, status, changed } of runs) {
     const before = found.get(item);
     const open = status === 'new' || status === 'waiting' || status === 'held';
-    found.set(item, { open, run: { id, status }, runs: (before?.runs ?? 0) + 1, out: [] });
+    found.set(item, { open, run: { id, status, told: changed === 0 }, runs: (before?.runs ?? 0) + 1, out: [] });
   }
   if (runs.length > 0) {
     const ids = [...itemOf.keys()];

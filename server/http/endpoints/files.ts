@@ -5,6 +5,7 @@ import { LARGEST_FILM, takeFile, worldFile } from '../../media/library.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteFile, describeFile, filesOf } from '../../store/files.ts';
+import { postsUsing } from '../../posts/uses.ts';
 import { usesOf } from '../../world/uses.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { fileSchema, useSchema } from '../contract/schemas.ts';
@@ -74,6 +75,9 @@ export const fileEndpoints = [
       const live = (await usesOf(pool, brand.id, using(params.id))).filter((use) => use.live);
       if (live.length > 0)
         throw new Problem(409, `“${live[0]!.workflow}” is live and sends it. Take it out there first.`);
+      const [post] = await postsUsing(pool, brand.id, using(params.id));
+      if (post !== undefined)
+        throw new Problem(409, `The post “${post}” is ready and sends it. Take it out there first.`);
       await inTransaction(pool, async (db) => {
         if (!(await deleteFile(db, brand.id, params.id))) throw new Problem(404, 'There is no such file.');
         await addAudit(db, actor, { brandId: brand.id, did: 'deleted', about: 'file', id: params.id }, clock());

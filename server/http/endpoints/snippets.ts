@@ -7,6 +7,7 @@ import { noteChange } from '../../store/changes.ts';
 import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
 import { rewriteDefinitions } from '../../store/versions.ts';
 import { changesBy, usingSnippet } from '../../workflows/snippets.ts';
+import { postsUsing } from '../../posts/uses.ts';
 import { usesOf } from '../../world/uses.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
 import { useSchema } from '../contract/schemas.ts';
@@ -101,6 +102,9 @@ export const snippetEndpoints = [
       const live = (await usesOf(pool, brand.id, usingSnippet(asked.name))).filter((use) => use.live);
       if (live.length > 0)
         throw new Problem(409, `“${live[0]!.workflow}” is live and uses it. Take it out there first.`);
+      const [post] = await postsUsing(pool, brand.id, usingSnippet(asked.name));
+      if (post !== undefined)
+        throw new Problem(409, `The post “${post}” is ready and says it. Take it out there first.`);
       await inTransaction(pool, async (db) => {
         if (!(await deleteSnippet(db, brand.id, asked.name))) throw new Problem(404, 'There is no such snippet.');
         const deed = { brandId: brand.id, did: 'deleted', about: 'snippet', name: asked.name } as const;
