@@ -25,6 +25,9 @@ export interface Placed {
   why: Reason | null;
 }
 
+/** How often a run has come to an act: by its key, which is another each time. */
+const generationOf = (key: string): number => Number(key.slice(key.lastIndexOf('.') + 1));
+
 /** What is known of an outlet under its lock. */
 interface Known {
   timetable: Timetable;
@@ -69,7 +72,8 @@ export class Placer {
     }
     const { places } = await this.#at(run.brandId, outlet, program);
     // What was corrected meanwhile goes when it was to, and when a person has moved it to.
-    const before = placing && asked.next === 'free' ? await this.#placeBefore(run, effect, outlet) : null;
+    const before =
+      placing && asked.next === 'free' && generationOf(key) > 1 ? await this.#placeBefore(run, effect, outlet) : null;
     if (before && (before.slot === null || !places.holds(before.slot))) {
       places.take(before);
       return { dueAt: before.at, plannedAt: before.at, slot: before.slot, why: null };
