@@ -30,7 +30,7 @@ const workflow = await liveWorkflow(house, (watch) => fiveSteps(watch, page));
 const now = services.clock();
 await addItems(
   pool,
-  { brandId: brand, watchId: workflow.watch },
+  { watchId: workflow.watch, brandId: brand },
   [{ identity: 'id:1', publishedAt: now, fields: { title: 'A film' }, past: false }],
   now,
 );
