@@ -17,7 +17,8 @@ export type PostStage = 'idea' | 'draft' | 'approval' | 'going' | 'out' | 'ended
 export function stageOf(post: Pick<KeptPost, 'state' | 'approval'>, standing: Standing, by: ApprovedBy): PostStage {
   if (post.state !== 'ready') return post.state;
   if (standing.open || standing.run?.status === 'new') return mayGo(post, by) ? 'going' : 'approval';
-  if (standing.run?.status === 'done') return 'out';
+  // Left out everywhere by somebody, it went nowhere.
+  if (standing.run?.status === 'done') return standing.out.length > 0 ? 'out' : 'ended';
   if (!mayGo(post, by)) return 'approval';
   // Taken back, it comes back as soon as its run has heard of it; whatever else ended it, it does not go by itself.
   return standing.run === null || (standing.run.status === 'stopped' && !standing.run.told) ? 'going' : 'ended';

@@ -1,5 +1,6 @@
 // Posts are written, made ready, approved, moved and deleted by people.
 import { DateTime } from 'luxon';
+import type { World } from '@playa/core/model/world.ts';
 import { missingOf } from '@playa/core/posts/missing.ts';
 import { approvedPart, movedTo, postMoments, postTitle, type WrittenPost } from '@playa/core/posts/written.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
@@ -117,7 +118,8 @@ export function changePost(
     const { kept, standing } = await locked(with_, id, revision);
     const reworded = approvedPart(kept.post) !== approvedPart(wanted.post);
     if (standing.out.length > 0) checkPartlyOut(with_, standing, wanted.state, reworded);
-    if (wanted.state === 'ready') await checkReady(with_, wanted.post, standing.out);
+    if (wanted.state === 'ready')
+      await checkReady(with_, wanted.post, standing.out, standing.open ? kept.post.publish.outlets : []);
     const changed = { ...kept, ...wanted };
     await posts.reviseWrittenPost(db, changed, reworded ? user : kept.wordedBy, clock, now);
     const next = (await posts.writtenPostBy(db, brandId, id))!;
@@ -267,9 +269,24 @@ function checkPartlyOut({ by }: Keeping, { open }: Standing, state: PostState, r
     );
 }
 
-/** @throws PostTrouble when a post lacks something. @param out outlets at which it has been sent */
-async function checkReady({ db, brandId, services, now }: Keeping, post: WrittenPost, out: readonly number[]) {
-  const world = await worldOf(db, brandId, services.connectors);
+/**
+ * @param out outlets at which it has been sent
+ * @param planned outlets at which it is planned: what has become of those since keeps nobody from correcting it
+ * @throws PostTrouble when a post lacks something
+ */
+async function checkReady(
+  { db, brandId, services, now }: Keeping,
+  post: WrittenPost,
+  out: readonly number[],
+  planned: readonly number[] = [],
+) {
+  const known = await worldOf(db, brandId, services.connectors);
+  const world: World = {
+    ...known,
+    outlets: new Map(
+      [...known.outlets].map(([id, outlet]) => [id, planned.includes(id) ? { ...outlet, trouble: undefined } : outlet]),
+    ),
+  };
   const reasons = missingOf(post, world, now).map(({ says }) => says);
   for (const [outlet, at] of postMoments(post, world))
     if (at !== null && at < now - JUST && !out.includes(outlet)) {

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { newPost, type WrittenPost } from '@playa/core/posts/written.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { stepsSending } from '@playa/core/workflow/uses.ts';
-import { select } from '../db/database.ts';
+import { change as query, select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { markChanged } from '../store/run-changes.ts';
 import { addMembership, addUser } from '../store/people.ts';
@@ -238,6 +238,39 @@ describe('a post by hand', () => {
       "SELECT COUNT(*) AS n FROM watches WHERE kind = 'written'",
     );
     expect(Number(watches[0]!.n)).toBe(1);
+  });
+});
+
+describe('a post in trouble', () => {
+  it('can be corrected while its account has to be connected again, and goes in the new words afterwards', async () => {
+    const [old, corrected] = [words('Old'), words('New')];
+    const id = await write(saying(old, 1));
+    await house.settle();
+    const status = (to: string) => query(house.services.pool, 'UPDATE accounts SET status = ?', [to]);
+    await status('reconnect');
+    expect(await why(write(saying(words('Another'), 1)))).toBe('missing');
+    await change(id, saying(corrected, 1));
+    await house.settle();
+    await status('ok');
+    await later(2);
+    expect([await said(old), await said(corrected)]).toEqual([0, 1]);
+  });
+  it('that somebody left out everywhere is not said to be out, and can be planned anew', async () => {
+    const text = words('Left out');
+    const id = await write(saying(text, 1));
+    await house.settle();
+    const { itemId } = await kept(id);
+    // As it is when somebody leaves out what was held.
+    await query(
+      house.services.pool,
+      "UPDATE effects SET status = 'cancelled', due_at = NULL WHERE run_id IN (SELECT id FROM runs WHERE item_id = ?)",
+      [itemId],
+    );
+    await query(house.services.pool, "UPDATE runs SET status = 'done', due_at = NULL WHERE item_id = ?", [itemId]);
+    expect(await stage(id)).toBe('ended');
+    await change(id, saying(text, 2));
+    await later(3);
+    expect(await said(text)).toBe(1);
   });
 });
 
