@@ -47,6 +47,18 @@ export async function openCalendar(
     const fields = items.get(item)?.fields ?? {};
     return fieldText(fields.title) || (text && cutGraphemes(text, 120)) || itemTitle(fields);
   };
+  const met = new Map<string, number>();
+  /** A post by hand keeps its key from draft to out; one that went out again there has another. */
+  const keyOfWritten = (post: number, outlet: number) => {
+    const key = `post.${post}.${outlet}`;
+    const before = met.get(key) ?? 0;
+    met.set(key, before + 1);
+    return before === 0 ? key : `${key}.${before + 1}`;
+  };
+  const keyOf = (item: number, outlet: number) => {
+    const post = byHand.get(item);
+    return post === undefined ? undefined : keyOfWritten(post, outlet);
+  };
   return {
     now: clock(),
     outlets: outlets
@@ -66,7 +78,7 @@ export async function openCalendar(
     posts: [
       ...out.map(({ id: entry, outletId, deleted, ...post }) => ({
         ...post,
-        key: `out.${entry}`,
+        key: keyOf(post.itemId, outletId) ?? `out.${entry}`,
         state: deleted ? ('deleted' as const) : ('out' as const),
         outlet: outletId,
         title: title(post.itemId, post.text),
@@ -77,7 +89,9 @@ export async function openCalendar(
       })),
       ...planned.map(({ outletId, effectId, state, step, ...post }) => ({
         ...post,
-        key: effectId === null ? `ahead.${post.runId ?? 0}.${post.itemId}.${step}.${outletId}` : `effect.${effectId}`,
+        key:
+          keyOf(post.itemId, outletId) ??
+          (effectId === null ? `ahead.${post.runId ?? 0}.${post.itemId}.${step}.${outletId}` : `effect.${effectId}`),
         state: state === 'due' ? ('planned' as const) : state,
         outlet: outletId,
         title: title(post.itemId, post.text),
@@ -87,7 +101,7 @@ export async function openCalendar(
       })),
       ...written.chips.map(({ stage, post, ...chip }) => ({
         ...chip,
-        key: `written.${post}.${chip.outlet}`,
+        key: keyOfWritten(post, chip.outlet),
         // One that is ready is the outbox's within a moment.
         state: stage === 'going' || stage === 'out' ? ('planned' as const) : stage,
         text: chip.text || null,

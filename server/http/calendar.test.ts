@@ -68,6 +68,7 @@ describe('the calendar in other calendars', () => {
     const path = feed.ics.replace(house.env.PLAYA_ORIGIN!, '');
     const soon = house.clock.now + HOUR;
     const id = await write('A dip before work', soon, 'draft');
+    const keys = new Set<string>();
     const stages: [string, string][] = [];
     const uids = new Set<string>();
     const look = async () => {
@@ -77,6 +78,10 @@ describe('the calendar in other calendars', () => {
       const [mine] = events(await answer.text()).filter(({ summary }) => summary?.startsWith('A dip before work'));
       expect(mine!.startDate.toJSDate().getTime() - soon).toBeLessThan(60_000);
       uids.add(mine!.uid!);
+      const { posts } = (await mo.ask('GET', `${at('/calendar')}?${span()}`)).body as unknown as {
+        posts: { key: string; title: string }[];
+      };
+      keys.add(posts.find(({ title }) => title === 'A dip before work')!.key);
       stages.push([String(mine!.component.getFirstPropertyValue('status')), mine!.description!.split('\n')[0]!]);
     };
     await look();
@@ -92,7 +97,7 @@ describe('the calendar in other calendars', () => {
       ['CONFIRMED', 'planned'],
       ['CONFIRMED', 'is out'],
     ]);
-    expect(uids.size).toBe(1);
+    expect([uids.size, keys.size]).toEqual([1, 1]);
     await mo.ask('PUT', at('/calendar/address'), { on: true });
     expect((await fetch(`${house.env.PLAYA_ORIGIN}${path}`)).status).toBe(404);
     // The address of what is published opens no calendar.

@@ -81,9 +81,11 @@ export function sameTimeOn(at: number, day: CalendarDay, zone: string): number {
   return DateTime.fromISO(day.date, { zone }).set({ hour, minute }).toMillis();
 }
 
-/** Whether a post can be given another time: one in the outbox, or one by hand that has not been let go. */
+/** Whether a post can be given another time: one in the outbox, or one by hand that the outbox has not got yet. */
 export const canMove = ({ effect, post, state }: CalendarPost): boolean =>
-  effect !== null || (post !== null && (state === 'idea' || state === 'draft' || state === 'approval'));
+  effect !== null || (post !== null && OWN_TIME.has(state));
+/** A post by hand has a time of its own before the outbox has it. */
+const OWN_TIME: ReadonlySet<CalendarPost['state']> = new Set(['idea', 'draft', 'approval', 'planned']);
 
 /**
  * Where somebody begins who writes a post for a day: at noon, or today at the next full hour.
