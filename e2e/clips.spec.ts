@@ -33,9 +33,10 @@ test('ten clips in a row are spread over the free times of their outlet', async 
   const of = await posts();
   expect(new Set(of.map((post) => post.at)).size).toBe(10);
   expect(of.every((post) => post.slot === post.at)).toBe(true);
-  // In the order in which they were clipped.
+  // In the order in which they were clipped; two that workers take at the same moment may have each other's place.
   const numbers = [...of].sort((a, b) => a.at - b.at).map((post) => Number(/no (\d+)/.exec(post.text!)![1]));
-  expect(numbers).toEqual([...numbers].sort((a, b) => a - b));
+  const turns = [...numbers].sort((a, b) => a - b);
+  expect(numbers.every((number, place) => Math.abs(turns.indexOf(number) - place) <= 1)).toBe(true);
 });
 
 test('a page that was clipped before is said to be, whatever it was reached by', async ({ page }) => {
