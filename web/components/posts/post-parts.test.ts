@@ -130,6 +130,18 @@ describe('a post that is open', () => {
     expect(post.post.value.compose.text).toBe('Mine');
     expect(post.trouble.value).toContain('What you typed is kept here.');
   });
+  it('never saves over words that came between saving and looking again', async () => {
+    const post = await opened();
+    await type('Mine');
+    server.to('PUT', /written\/7$/, () => {
+      // Saved, and at once changed by somebody else.
+      onServer = { ...onServer, post: saying('Theirs'), revision: 5 };
+      return { revision: 4 };
+    });
+    expect(await post.save('draft')).toBe(7);
+    // Their words are shown, rather than mine with their revision.
+    expect([post.post.value.compose.text, post.opened.value?.revision]).toEqual(['Theirs', 5]);
+  });
   it('stays as it is typed when only its stage has changed', async () => {
     const post = await opened();
     await type('Mine');

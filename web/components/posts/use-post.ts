@@ -26,6 +26,14 @@ const itemOf = (post: WrittenPost): PastItem => ({
   fields: postFields(post),
 });
 
+/** A value as text, the same whatever order its fields came in. */
+const inOrder = (value: unknown): string =>
+  JSON.stringify(value, (_, each: unknown) =>
+    each !== null && typeof each === 'object' && !Array.isArray(each)
+      ? Object.fromEntries(Object.entries(each).sort(([a], [b]) => (a < b ? -1 : 1)))
+      : each,
+  );
+
 /** A post shows as it will look before anybody has said when it goes. */
 const withoutTime = (definition: Definition): Definition => ({
   ...definition,
@@ -113,20 +121,22 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
     const answer = await api<OpenedPost>('GET', `${session.at}/written/${id}`).catch(() => null);
     // Whoever saved meanwhile has asked anew.
     if (!answer || opened.value.revision !== revision) return;
-    if (answer.revision === revision) return void (opened.value = answer);
-    // By now somebody may have begun to type.
-    if (dirty.value) {
+    await take(answer);
+  }
+  /** How far it is by now; the words stay as they are here, unless somebody else has written others. */
+  const reopen = async () => take(await api<OpenedPost>('GET', `${session.at}/written/${id}`));
+  async function take(answer: OpenedPost): Promise<void> {
+    const same = inOrder(answer.post) === inOrder(saved.value);
+    // Over words that were not seen nothing is saved: the revision stays the one that was.
+    if (!same && dirty.value) {
       trouble.value = 'Somebody else has changed this post meanwhile. What you typed is kept here.';
       return;
     }
     opened.value = answer;
+    approves.value = answer.approves;
+    if (same) return;
     saved.value = answer.post as WrittenPost;
     await show(saved.value, answer.world);
-  }
-  /** How far it is by now; the words stay as they are here. */
-  async function reopen(): Promise<void> {
-    opened.value = await api<OpenedPost>('GET', `${session.at}/written/${id}`);
-    approves.value = opened.value.approves;
   }
   watch(
     post,
