@@ -2,7 +2,16 @@
 import { DateTime } from 'luxon';
 import type { World } from '@playa/core/model/world.ts';
 import { missingOf } from '@playa/core/posts/missing.ts';
-import { approvedPart, movedTo, postMoments, postTitle, type WrittenPost } from '@playa/core/posts/written.ts';
+import {
+  approvedPart,
+  movedTo,
+  postDefinition,
+  postMoments,
+  postTitle,
+  type WrittenPost,
+} from '@playa/core/posts/written.ts';
+import type { Step } from '@playa/core/steps/index.ts';
+import type { Definition } from '@playa/core/workflow/definition.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit, type Did } from '../store/audit.ts';
@@ -241,6 +250,32 @@ export function setApproval(services: Services, brandId: number, next: ApprovedB
     const deed = { brandId, did: 'changed', about: 'brand', id: brandId, name: 'approval' } as const;
     await addAudit(db, services.actor, { ...deed, was: by, became: next }, now);
     await noteChange(db, brandId, 'workflows', null, now);
+  });
+}
+
+/**
+ * Something that ready posts are made of says something else now, a snippet: where a brand asks for a yes, those that had
+ * one wait for another. What has been sent in part goes on.
+ *
+ * @param find the steps of a post in which it is used
+ */
+export function askAgain(
+  services: Services,
+  brandId: number,
+  find: (definition: Definition) => readonly Step[],
+): Promise<void> {
+  return keeping(services, brandId, async ({ db, by, now }) => {
+    if (by === 'nobody') return;
+    const ready = await posts.readyPosts(db, brandId, true);
+    const asked = ready.filter(({ post, approval }) => approval?.holds && find(postDefinition(post, null)).length > 0);
+    const items = asked.flatMap(({ itemId }) => itemId ?? []);
+    const standing = await posts.standingOf(db, brandId, items, true);
+    for (const kept of asked) {
+      const stands = standing(kept.itemId);
+      if (stands.out.length > 0) continue;
+      await posts.dropApproval(db, kept);
+      await tellEngine(db, kept, false, stands, now);
+    }
   });
 }
 

@@ -17,7 +17,16 @@ import { cancelRun } from '../workflows/run-actions.ts';
 import { movePost } from '../workflows/move-post.ts';
 import { writtenInCalendar } from './in-calendar.ts';
 import { postsUsing } from './uses.ts';
-import { approvePost, changePost, deletePost, makePost, moveWritten, PostTrouble, setApproval } from './keep-post.ts';
+import {
+  approvePost,
+  askAgain,
+  changePost,
+  deletePost,
+  makePost,
+  moveWritten,
+  PostTrouble,
+  setApproval,
+} from './keep-post.ts';
 
 const ZONE = 'Europe/Lisbon';
 const HOUR = 3_600_000;
@@ -301,6 +310,22 @@ describe('a yes', () => {
     await change(id, saying(text, 2));
     await later(3);
     expect([await said(text), await said(sneaked)]).toEqual([1, 0]);
+  });
+  it('is asked for again when a snippet of the post says something else', async () => {
+    await setApproval(mo, house.lidos, 'another');
+    const text = words('With a snippet');
+    const id = await write(saying(text));
+    await approvePost(ana, house.lidos, id, (await kept(id)).revision);
+    await house.settle();
+    expect(await plannedFor(id)).toHaveLength(1);
+    await askAgain(mo, house.lidos, () => []);
+    expect((await kept(id)).approval?.holds).toBe(true);
+    await askAgain(mo, house.lidos, ({ steps }) => steps);
+    await later(0.5);
+    expect([await stage(id), await plannedFor(id)]).toEqual(['approval', []]);
+    await approvePost(ana, house.lidos, id, (await kept(id)).revision);
+    await later(1);
+    expect(await said(text)).toBe(1);
   });
   it('is taken as given for what goes already when a brand begins to ask, and is no longer needed when it stops', async () => {
     const [going, asked] = [words('Going'), words('Asked')];

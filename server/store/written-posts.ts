@@ -223,6 +223,15 @@ export async function approveWritten(
   );
 }
 
+/** The yes to a post no longer counts: what it would say has changed without it. */
+export async function dropApproval(db: Queryable, { id, brandId }: Pick<KeptPost, 'id' | 'brandId'>): Promise<void> {
+  await change(
+    db,
+    'UPDATE written_posts SET approved = NULL, approved_by = NULL, approved_at = NULL, revision = revision + 1 WHERE id = ? AND brand_id = ?',
+    [id, brandId],
+  );
+}
+
 export async function setWrittenDeleted(db: Queryable, brandId: number, id: number, now: number): Promise<void> {
   await change(db, 'UPDATE written_posts SET deleted_at = ?, revision = revision + 1 WHERE id = ? AND brand_id = ?', [
     toTime(now),

@@ -7,6 +7,7 @@ import { noteChange } from '../../store/changes.ts';
 import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
 import { rewriteDefinitions } from '../../store/versions.ts';
 import { changesBy, usingSnippet } from '../../workflows/snippets.ts';
+import { askAgain } from '../../posts/keep-post.ts';
 import { postsUsing } from '../../posts/uses.ts';
 import { usesOf } from '../../world/uses.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
@@ -70,8 +71,12 @@ export const snippetEndpoints = [
     params,
     body: z.object({ text, rename: name.optional() }),
     answer: null,
-    async run({ services: { pool, clock, actor }, brand, params: { name: before }, body }) {
+    async run({ services, brand, params: { name: before }, body }) {
+      const { pool, clock, actor } = services;
       const next = body.rename ?? before;
+      const [post] = next === before ? [] : await postsUsing(pool, brand.id, usingSnippet(before));
+      if (post !== undefined)
+        throw new Problem(409, `The post “${post}” is ready and says it under this name. Take it out there first.`);
       await inTransaction(pool, async (db) => {
         const known = await snippetsOf(db, brand.id);
         if (next !== before) {
@@ -88,6 +93,8 @@ export const snippetEndpoints = [
         await addAudit(db, actor, { ...deed, did: was === null ? 'made' : 'changed' }, clock());
         await noteChange(db, brand.id, 'workflows', null, clock());
       });
+      // A yes was to what it said before.
+      await askAgain(services, brand.id, usingSnippet(next));
     },
   }),
   brandEndpoint({
