@@ -22,7 +22,8 @@ const emit = defineEmits<{ close: []; move: [at: number] }>();
 const session = useSession();
 const when = ref('');
 watch(
-  () => [props.post.key, props.post.at],
+  // A text, since a new array would be news at every look, and take back what is being typed.
+  () => `${props.post.key} ${props.post.at}`,
   () => (when.value = toField(props.post.at, session.zone)),
   { immediate: true },
 );
