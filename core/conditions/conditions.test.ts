@@ -48,6 +48,25 @@ describe('operators', () => {
     [test('live', 'yes'), true],
   ])('%j is %s', (condition, expected) => expect(holds(condition)).toBe(expected));
 
+  it.each<[Operator, string | number | undefined, string, boolean, string]>([
+    ['mentions', 'timetable', 'timetabel please!!', true, 'mentions “timetabel” is “timetable”, 1 letter off'],
+    ['mentions', 'tools', 'fools', false, '“fools” is not “tools”: 1 letter off, or another first letter'],
+    ['mentions', 'tools, prices', 'hello', false, 'mentions none of: tools, prices'],
+    ['mentions', '', 'hello', false, 'mentions none of: '],
+    ['mentionsNone', 'old', 'the old timetable', false, 'mentions “old”'],
+    ['mentionsNone', 'old', 'a timetable', true, ''],
+    ['onlyEmoji', undefined, '🙌🏽', true, 'it is only emoji'],
+    ['onlyEmoji', undefined, 'ok 🙌', false, 'it is a few words'],
+    ['fewWords', undefined, 'timetable please', true, 'it is a few words'],
+    ['question', undefined, 'when do you open', true, 'Text asks something'],
+    ['language', 'pt', 'A água estava fria mas adorei', true, 'it is in Portuguese'],
+    ['language', 'pt', 'ok', false, 'its language cannot be told'],
+    ['tone', 'cross', 'A terrible, disgusting visit.', true, 'it sounds cross'],
+    ['tone', 'glad', '', false, 'Text is empty'],
+  ])('%s %s asked of “%s”: %s, %s', (op, value, text, expected, why) => {
+    expect(evaluate({ type: 'test', field: 'text', op, value }, { text }, NOW)).toEqual({ holds: expected, why });
+  });
+
   it('each asks and answers without throwing, whatever the field holds', () => {
     const value = fc.oneof(
       fc.string(),

@@ -1,5 +1,6 @@
 import { fieldInfo } from '../shapes/catalogue.ts';
 import type { FieldValue, Fields } from '../items/item.ts';
+import { LANGUAGES } from '../said/language.ts';
 import { fieldText, isEmpty, readField } from '../items/read-field.ts';
 import { clockLength, spokenLength } from '../text/durations.ts';
 import type { Written } from '../text/local-moment.ts';
@@ -40,6 +41,7 @@ function evaluateTest(test: Test, fields: Fields, now: number, written?: Written
 function explain(test: Test, field: FieldValue | undefined, holds: boolean): string {
   const rule = OPERATORS[test.op];
   const info = fieldInfo(test.field);
+  if (rule.explains) return isEmpty(field) ? `${info.label} is empty` : rule.explains(field, test.value ?? '', holds);
   if (rule.asks === 'nothing') return `${info.label} ${holds ? rule.says : rule.saysNot}`;
   if (isEmpty(field) && rule.asks !== 'text') return `${info.label} is empty`;
   if (rule.asks === 'length') {
@@ -75,6 +77,7 @@ function sayTest(test: Test): string {
   if (test.field === '') return '';
   if (rule.asks === 'nothing') return `${label} ${rule.says}`;
   if (rule.asks === 'length') return `${label} ${rule.says} ${spokenLength(Number(test.value ?? 0))}`;
+  if (rule.asks === 'language') return `${label} ${rule.says} ${LANGUAGES[String(test.value)] ?? '…'}`;
   if (test.op === 'within') return `${label} is within the last ${test.value ?? 0} days`;
   return `${label} ${rule.says} ${rule.asks === 'text' ? `“${test.value ?? ''}”` : (test.value ?? '')}`;
 }

@@ -2,12 +2,18 @@
 // sentence; why a step stopped is put together from the same words in evaluate.ts.
 import type { FieldValue } from '../items/item.ts';
 import { fieldText, isEmpty } from '../items/read-field.ts';
+import { FORM_NAMES, formOf } from '../said/form.ts';
+import { findKeyword, nearMisses, readKeywords, sayFound } from '../said/keywords.ts';
+import { LANGUAGES, languageOf } from '../said/language.ts';
+import { isQuestion } from '../said/question.ts';
+import { toneOf } from '../said/tone.ts';
 import { countGraphemes } from '../text/graphemes.ts';
+import { remembering } from '../text/memo.ts';
 import { composed } from '../text/well-formed.ts';
 import type { ShapeType } from '../shapes/shape.ts';
 import { localMoment, type Written } from '../text/local-moment.ts';
 
-export type Asks = 'text' | 'number' | 'length' | 'date' | 'days' | 'nothing';
+export type Asks = 'text' | 'keywords' | 'language' | 'tone' | 'number' | 'length' | 'date' | 'days' | 'nothing';
 
 interface OperatorRule {
   /** How it reads between the field and the value: "Title *contains* lesson". */
@@ -20,6 +26,8 @@ interface OperatorRule {
   fits: readonly ShapeType[];
   /** @param written where dates without a zone were written */
   holds: (field: FieldValue | undefined, value: string | number, now: number, written?: Written) => boolean;
+  /** Why it holds or does not, where that is more than comparing says. */
+  explains?: (field: FieldValue | undefined, value: string | number, holds: boolean) => string;
   /** The moment at which the answer turns as time goes by; null for never. Absent where time has no part in it. */
   turns?: (field: FieldValue | undefined, value: string | number, written?: Written) => number | null;
 }
@@ -61,6 +69,21 @@ const asDate =
     return moment !== null && other !== null && test(moment, other, now);
   };
 
+const keywordsIn = remembering(200, readKeywords);
+const languageIn = remembering(2000, languageOf);
+const toneIn = remembering(2000, (text) => ({ tone: toneOf(text) }));
+
+const mentionOf = (field: FieldValue | undefined, value: string | number) =>
+  findKeyword(fieldText(field), keywordsIn(String(value)));
+
+/** Which keyword was used, by which rule; or what came near to one. */
+function sayMention(field: FieldValue | undefined, value: string | number): string {
+  const found = mentionOf(field, value);
+  if (found) return `mentions ${sayFound(found)}`;
+  const [near] = nearMisses(fieldText(field), keywordsIn(String(value)), 1);
+  return near ? sayFound(near) : `mentions none of: ${value}`;
+}
+
 /** The number that a field is or says in digits; undefined where it is none. */
 export function numberOf(field: FieldValue | undefined): number | undefined {
   if (typeof field === 'number') return field;
@@ -72,6 +95,8 @@ export function numberOf(field: FieldValue | undefined): number | undefined {
 export function momentOf(field: FieldValue | undefined, written?: Written): number | null {
   return typeof field === 'string' ? localMoment(field, written) : null;
 }
+
+const sayForm = (field: FieldValue | undefined) => `it is ${FORM_NAMES[formOf(fieldText(field))]}`;
 
 const rules = {
   contains: {
@@ -103,6 +128,67 @@ const rules = {
     asks: 'text',
     fits: TEXT,
     holds: asText((a, b) => a.endsWith(b)),
+  },
+  mentions: {
+    says: 'mentions',
+    saysNot: 'does not mention',
+    asks: 'keywords',
+    fits: ['text', 'longText'],
+    holds: (field, value) => mentionOf(field, value) !== null,
+    explains: sayMention,
+  },
+  mentionsNone: {
+    says: 'does not mention',
+    saysNot: 'mentions',
+    asks: 'keywords',
+    fits: ['text', 'longText'],
+    holds: (field, value) => mentionOf(field, value) === null,
+    explains: (field, value, holds) => (holds ? '' : sayMention(field, value)),
+  },
+  onlyEmoji: {
+    says: 'is only emoji',
+    saysNot: 'is not only emoji',
+    asks: 'nothing',
+    fits: ['text', 'longText'],
+    holds: (field) => formOf(fieldText(field)) === 'emoji',
+    explains: sayForm,
+  },
+  fewWords: {
+    says: 'is a few words',
+    saysNot: 'is not a few words',
+    asks: 'nothing',
+    fits: ['text', 'longText'],
+    holds: (field) => formOf(fieldText(field)) === 'words',
+    explains: sayForm,
+  },
+  question: {
+    says: 'asks something',
+    saysNot: 'asks nothing',
+    asks: 'nothing',
+    fits: ['text', 'longText'],
+    holds: (field) => isQuestion(fieldText(field)),
+  },
+  language: {
+    says: 'is in',
+    saysNot: 'is not in',
+    asks: 'language',
+    fits: ['text', 'longText'],
+    holds: (field, value) => languageIn(fieldText(field)) === value,
+    explains: (field) => {
+      const told = languageIn(fieldText(field));
+      return told === '' ? 'its language cannot be told' : `it is in ${LANGUAGES[told]}`;
+    },
+  },
+  tone: {
+    says: 'sounds',
+    saysNot: 'does not sound',
+    asks: 'tone',
+    fits: ['text', 'longText'],
+    holds: (field, value) => toneIn(fieldText(field)).tone === value,
+    explains: (field) => {
+      const { tone } = toneIn(fieldText(field));
+      return tone === null ? 'how it sounds cannot be told' : `it sounds ${tone}`;
+    },
   },
   longerText: {
     says: 'has more characters than',

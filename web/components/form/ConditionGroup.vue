@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
 import type { Condition, Group, Test } from '@playa/core/conditions/condition.ts';
-import { OPERATORS, operatorsFor, type Operator } from '@playa/core/conditions/operators.ts';
+import { OPERATORS, operatorsFor, type Asks, type Operator } from '@playa/core/conditions/operators.ts';
+import { LANGUAGES } from '@playa/core/said/language.ts';
+import { TONES, TONE_NAMES, type Tone } from '@playa/core/said/tone.ts';
 import { fieldInfo, type FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import LengthInput from './LengthInput.vue';
 import KeptInput from './KeptInput.vue';
@@ -14,6 +16,11 @@ const infoOf = (path: string): FieldInfo => props.fields.find((field) => field.p
 const opsOf = (test: Test): Operator[] => {
   const ops = operatorsFor(infoOf(test.field).type);
   return ops.includes(test.op) ? ops : [test.op, ...ops];
+};
+/** What can be chosen among, whatever the field holds. */
+const named: Partial<Record<Asks, [value: string, label: string][]>> = {
+  language: Object.entries(LANGUAGES),
+  tone: TONES.map((tone) => [tone, TONE_NAMES[tone]]),
 };
 /** What a choice can be, with what it is compared with now; nothing for what is no choice, or compared by a part of it. */
 function optionsOf(test: Test): string[] {
@@ -33,7 +40,12 @@ function firstValue(op: Operator, before: Test['value']): Test['value'] {
   switch (OPERATORS[op].asks) {
     case 'nothing':
       return undefined;
+    case 'language':
+      return typeof before === 'string' && Object.hasOwn(LANGUAGES, before) ? before : 'en';
+    case 'tone':
+      return TONES.includes(before as Tone) ? before : 'cross';
     case 'text':
+    case 'keywords':
       return typeof before === 'string' ? before : '';
     case 'date':
       return typeof before === 'string' && /^\d{4}-/.test(before) ? before : new Date().toISOString().slice(0, 10);
@@ -127,6 +139,26 @@ const addGroup = () =>
           >
             <option v-for="option in optionsOf(item)" :key="option">{{ option }}</option>
           </select>
+          <select
+            v-else-if="named[OPERATORS[item.op].asks]"
+            class="field max-w-44"
+            aria-label="Compared with"
+            :value="item.value"
+            @change="put(index, { ...item, value: ($event.target as HTMLSelectElement).value }, 'value')"
+          >
+            <option v-for="[value, label] in named[OPERATORS[item.op].asks]" :key="value" :value="value">
+              {{ label }}
+            </option>
+          </select>
+          <input
+            v-else-if="OPERATORS[item.op].asks === 'keywords'"
+            class="field w-32 min-w-0 flex-1"
+            aria-label="Keywords"
+            :value="item.value"
+            placeholder="timetable, opening hours"
+            title="Separated by commas, in their usual misspellings. In quotation marks: letter by letter"
+            @input="put(index, { ...item, value: ($event.target as HTMLInputElement).value }, 'value')"
+          />
           <input
             v-else-if="OPERATORS[item.op].asks === 'text'"
             class="field w-24 min-w-0 flex-1"
