@@ -1,3 +1,4 @@
+/// <reference path="./vader-sentiment.d.ts" />
 import vader from 'vader-sentiment';
 import { languageOf } from './language.ts';
 
