@@ -12,8 +12,8 @@ export interface Standing {
   closed?: string;
 }
 
-/** What has happened meanwhile, so that an answer, or a post (`repeated`, `late`), may be wrong by now. */
-export type Happened = 'answered' | 'edited' | 'gone' | 'closed' | 'repeated' | 'late';
+/** What has happened meanwhile, so that an answer, or a post (`repeated`, `late`), may be wrong by now; `alone`: they asked not to be written to. */
+export type Happened = 'answered' | 'edited' | 'gone' | 'closed' | 'repeated' | 'late' | 'alone';
 
 /** Why an answer, or a post, does not go out as it stands. */
 export interface Outdated {

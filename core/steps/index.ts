@@ -2,6 +2,7 @@
 import { type ShapeFields } from '../shapes/shape.ts';
 import type { Problem } from '../model/problems.ts';
 import type { World } from '../model/world.ts';
+import { answer } from './answer.ts';
 import { call } from './call.ts';
 import { check } from './check.ts';
 import { compose } from './compose.ts';
@@ -40,6 +41,7 @@ register(
   find,
   publish,
   post,
+  answer,
   reply,
   message,
   react,

@@ -1,6 +1,7 @@
 // The steps of a workflow, of every verb. Those that hold steps of their own are described here, beside what they hold.
 import type { Group } from '../conditions/condition.ts';
 import type { StepBase } from './verb.ts';
+import type { AnswerStep } from './answer.ts';
 import type { CallStep } from './call.ts';
 import type { CheckStep } from './check.ts';
 import type { ComposeStep } from './compose.ts';
@@ -20,6 +21,7 @@ import type { WaitStep } from './wait.ts';
 
 /** One step. Its verb says which sort it is. */
 export type Step =
+  | AnswerStep
   | CallStep
   | CheckStep
   | ComposeStep
@@ -42,7 +44,7 @@ export type Step =
   | WaitStep;
 export type StepVerb = Step['verb'];
 /** The verbs of steps that people put into their workflows. */
-export type OfferedVerb = Exclude<StepVerb, 'post'>;
+export type OfferedVerb = Exclude<StepVerb, 'post' | 'answer'>;
 
 /** One way of a Split. */
 export interface SplitCase {

@@ -18,8 +18,8 @@ export function usesField(definition: Definition, field: string): boolean {
 
 /** A list asked for by a JSONPath that does not begin with a name may take whatever there is (RFC 9535 section 2.5). */
 function takesAny(step: { verb: string; list?: unknown }): boolean {
-  // All of a post that was written by hand is in its item.
-  if (step.verb === 'post') return true;
+  // All of what was written by hand is in its item.
+  if (step.verb === 'post' || step.verb === 'answer') return true;
   return (
     step.verb === 'foreach' &&
     typeof step.list === 'string' &&

@@ -12,6 +12,7 @@ import type { World } from '../model/world.ts';
 const LASTING = new Set<Step['verb']>([
   'publish',
   'post',
+  'answer',
   'reply',
   'message',
   'react',

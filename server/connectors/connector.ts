@@ -1,3 +1,4 @@
+import type { DeskKind } from '@playa/core/desk/entry.ts';
 import type { ShapeFields } from '@playa/core/shapes/shape.ts';
 import type { Fault } from '@playa/core/model/cells.ts';
 import type { Item } from '@playa/core/items/item.ts';
@@ -128,6 +129,8 @@ export interface Watchable {
   /** What appears, in the plural: "comments". */
   things: string;
   outlet: OutletKind;
+  /** What they are to the desk, where people write them to the brand. */
+  said?: DeskKind;
   /** Whether the link of a thing opens for colleagues alone. */
   internal?: true;
   /** Which acts of Playa's own at that outlet appear there too. */

@@ -23,6 +23,8 @@ import { addSheetRows } from '../sheets/edit-rows.ts';
 import { makePost } from '../posts/keep-post.ts';
 import { makeSheet } from '../sheets/keep-sheet.ts';
 import { makeHook } from '../watch/hooks.ts';
+import { lookNow } from '../watch/look.ts';
+import { watchOutlet } from '../watch/watchable.ts';
 import { pause } from '../workflows/go-live.ts';
 import { makeApp } from './app.ts';
 import { clientTypes } from './contract/client-types.ts';
@@ -103,6 +105,12 @@ async function furnish() {
   const columns = [{ key: 'title', name: 'Title', type: 'text' as const }];
   const sheet = await makeSheet(services, lidos, { name: 'A sheet of the lidos', columns });
   const [row] = await addSheetRows(services, lidos, sheet, [{ title: 'A row of the lidos' }]);
+  await house.connect('listings');
+  const listing = (await house.outlet('Tern Bay Lido')).id;
+  const reviews = await watchOutlet(services, lidos, listing, 'reviews');
+  await lookNow(services, reviews);
+  await house.play({ do: 'review', location: 'Tern Bay Lido', by: 'Ana Prata', stars: 5, text: 'A swim of the lidos' });
+  await lookNow(services, reviews);
   const number = async (sql: string, values: unknown[]) => (await select<{ id: number }>(pool, sql, values))[0]!.id;
   const cell = done!.trace.post;
   return {
@@ -126,6 +134,11 @@ async function furnish() {
     notice: await number('SELECT id FROM notices WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
     aside: await number('SELECT id FROM set_aside WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
     written: await makePost(services, lidos, { state: 'draft', post: saying('A post of the lidos', page) }),
+    listing,
+    said: await number('SELECT item_id AS id FROM desk_entries WHERE brand_id = ? ORDER BY item_id DESC LIMIT 1', [
+      lidos,
+    ]),
+    person: await number('SELECT id FROM persons WHERE brand_id = ? AND name = ?', [lidos, 'Ana Prata']),
     sheet,
     row: row!.id,
     file: 0,
@@ -242,6 +255,17 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['approveWritten', (x) => ({ params: { id: x.written }, body: { revision: 3 } })],
   ['deleteWritten', (x) => ({ params: { id: x.written } })],
   ['keepApproval', () => ({ body: { by: 'anybody' } })],
+  ['openDesk', () => ({ query: { order: 'atRisk', words: 'swim' } })],
+  ['openDeskEntry', (x) => ({ params: { item: x.said } })],
+  ['sendAnswers', (x) => ({ body: { answers: [{ itemId: x.said, text: 'Thank you', held: null }] } })],
+  ['callAnswersBack', (x) => ({ body: { items: [x.said] } })],
+  ['tendDesk', (x) => ({ body: { items: [x.said], tend: { do: 'assign', to: house.mo } } })],
+  ['openForAnswering', (x) => ({ params: { item: x.said }, body: { open: true } })],
+  ['listDeskSources', () => ({})],
+  ['setDeskSource', (x) => ({ body: { outletId: x.listing, what: 'reviews', listens: true } })],
+  ['listPeople', () => ({ query: { words: 'Ana' } })],
+  ['notePerson', (x) => ({ params: { person: x.person }, body: { labels: ['regular'], notes: 'Swims at seven' } })],
+  ['setStopWords', () => ({ body: { words: 'stop, enough' } })],
   ['readLogbook', () => ({ query: { words: 'film' } })],
   ['openLogbook', () => ({})],
   ['exportLogbook', () => ({ query: { as: 'csv' }, status: 200 })],

@@ -6,6 +6,7 @@ import { CannotTake } from '../media/library.ts';
 import { RecurrenceError } from '@playa/core/timetable/recurrence.ts';
 import { UnreadableOpml } from '@playa/core/feeds/opml.ts';
 import { UnreadableTable } from '@playa/core/sheets/delimited.ts';
+import { DeskTrouble } from '../desk/send.ts';
 import { PostTrouble } from '../posts/keep-post.ts';
 import { SheetTrouble } from '../sheets/keep-sheet.ts';
 import { CannotRename } from '../watch/rename.ts';
@@ -73,6 +74,7 @@ function toProblem(error: unknown): Problem {
   if (error instanceof CannotDecide || error instanceof CannotRename || error instanceof CannotMove)
     return new Problem(409, error.message);
   if (error instanceof SheetTrouble) return new Problem(SHEET_STATUS[error.why], error.message);
+  if (error instanceof DeskTrouble) return new Problem(409, error.message);
   if (error instanceof PostTrouble)
     return new Problem(POST_STATUS[error.why], error.message, { why: error.why, reasons: error.reasons });
   if (error instanceof UnreadableOpml) return new Problem(422, error.message);

@@ -8,6 +8,7 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { blockBucket } from '../store/buckets.ts';
 import { noteChange } from '../store/changes.ts';
+import { noteGoneThere } from '../store/desk.ts';
 import * as effects from '../store/effects.ts';
 import { lockRuns } from '../store/runs.ts';
 import { noteAnswered } from './bring-up-to-date.ts';
@@ -87,6 +88,10 @@ export async function overtaken(services: Services, effect: effects.ClaimedEffec
     await batch.takeOrHold(run, { type: 'outdated', key: effect.key, outdated }, logFault(services, run));
     await batch.flush();
     if (outdated.what === 'answered') await noteAnswered(db, [run], now);
+    if (outdated.what === 'gone' && effect.action === 'reply') {
+      await noteGoneThere(db, { ...effect, to: effect.input.to });
+      await noteChange(db, effect.brandId, 'desk', null, now);
+    }
   });
 }
 

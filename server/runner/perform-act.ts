@@ -16,6 +16,7 @@ import { findPersons, labelPerson } from '../store/persons.ts';
 import { findRows, recordRow, type Written } from '../sheets/record-row.ts';
 import { beforePosting } from './before-posting.ts';
 import { tooLate } from './late.ts';
+import { leftAlone } from './left-alone.ts';
 import { beforeAnswering } from './before-answering.ts';
 import type { ClaimQueue } from './claim-queue.ts';
 import { callService, isRepeatable } from './call-service.ts';
@@ -161,6 +162,8 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
     const found = await handler.find!(session, outlet.remoteId, input, effect.firstSentAt ?? services.clock());
     if (found) return found;
   }
+  const alone = await leftAlone(pool, effect, account.kind);
+  if (alone) return { outdated: alone };
   if (effect.action === 'publish') {
     const late = await tooLate(services, effect);
     if (late) return { outdated: late };

@@ -13,6 +13,7 @@ import { addLogEntries, type NewLogEntry } from '../store/logbook.ts';
 import { addOwnThings, type OwnThing } from '../store/own-things.ts';
 import { lockRuns } from '../store/runs.ts';
 import { noteAnswered } from './bring-up-to-date.ts';
+import { noteDeskAnswers } from '../desk/note-answers.ts';
 import { Batch, setRunAside } from './apply.ts';
 import { performLocally, type DoneLocally } from './perform-act.ts';
 import type { Probe } from './probe.ts';
@@ -138,6 +139,7 @@ async function recordAll(
     const accounts = new Set(done.flatMap(({ effect }) => effect.accountId ?? []));
     for (const account of accounts) await markOk(db, account, now);
     const batch = new Batch(db, now, services.programs);
+    await noteDeskAnswers(db, done, runs, now);
     await batch.loadItems([...runs.values()]);
     for (const { effect, outcome } of done) {
       const run = runs.get(effect.runId);

@@ -7,6 +7,7 @@ import { forgetChanges } from '../store/changes.ts';
 import { forgetDeliveries } from '../store/hooks.ts';
 import { thinTries } from '../store/sign-in-tries.ts';
 import { forgetAside } from '../store/set-aside.ts';
+import { sendDue } from '../desk/send.ts';
 import { thinRuns } from '../store/run-changes.ts';
 import { inTransaction } from '../db/database.ts';
 import { readDeliveries } from '../watch/hooks.ts';
@@ -40,6 +41,7 @@ export async function work(services: Services, stop: AbortSignal, options: Worke
     repeat(services, stop, () => looker.round()),
     repeat(services, stop, () => readDeliveries(services)),
     repeat(services, stop, () => startTurning(services)),
+    repeat(services, stop, () => sendDue(services)),
     repeat(services, stop, () => takeRuns(services, options.probe)),
     repeat(services, stop, () => performer.round()),
     repeat(services, stop, () => renewSubscriptions(services), 20_000),

@@ -27,7 +27,13 @@ export type Did =
   | 'disconnected'
   | 'moved a post'
   | 'changed a timetable'
-  | 'approved';
+  | 'approved'
+  | 'answered'
+  | 'ignored'
+  | 'assigned'
+  | 'put off'
+  | 'left alone'
+  | 'noted';
 
 /** Something that was done. Secrets are never among `was` and `became`. */
 export interface Deed {
@@ -44,6 +50,8 @@ export interface Deed {
     | 'outlet'
     | 'sheet'
     | 'written post'
+    | 'desk'
+    | 'person'
     | 'brand';
   id?: number | undefined;
   name?: string | undefined;

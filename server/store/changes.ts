@@ -2,9 +2,9 @@ import { change, select, toTime, type Queryable } from '../db/database.ts';
 
 /**
  * What sort of thing changed; open screens that show it fetch it anew. `ref` says of which: items and watches, the watch;
- * runs and workflows, the workflow; accounts, the account; sheets, the sheet; null where it may be any.
+ * runs and workflows, the workflow; accounts, the account; sheets, the sheet; the desk, the item; null where it may be any.
  */
-export type Topic = 'items' | 'runs' | 'workflows' | 'accounts' | 'watches' | 'sheets';
+export type Topic = 'items' | 'runs' | 'workflows' | 'accounts' | 'watches' | 'sheets' | 'desk';
 export interface Change {
   id: number;
   brandId: number;

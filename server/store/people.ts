@@ -180,6 +180,16 @@ export async function membersOf(db: Queryable, brandId: number): Promise<{ id: n
   );
 }
 
+/** Words by which somebody asks a brand not to write to them any more, separated by commas. */
+export async function stopWords(db: Queryable, brandId: number): Promise<string> {
+  const [row] = await select<{ words: string }>(db, 'SELECT stop_words AS words FROM brands WHERE id = ?', [brandId]);
+  return row?.words ?? '';
+}
+
+export async function setStopWords(db: Queryable, brandId: number, words: string): Promise<void> {
+  await change(db, 'UPDATE brands SET stop_words = ? WHERE id = ?', [words, brandId]);
+}
+
 /** Counts the changes to what compiled workflows of a brand are made of. */
 export async function brandEpoch(db: Queryable, brandId: number): Promise<number> {
   const [row] = await select<{ epoch: number }>(db, 'SELECT epoch FROM brands WHERE id = ?', [brandId]);

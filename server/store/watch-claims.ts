@@ -128,7 +128,7 @@ export async function endUnchangedLooks(
   await change(
     db,
     `UPDATE watches w SET w.lease = NULL, w.last_look_at = ?, w.last_ok_at = ?, w.trouble = NULL, w.failures = 0,
-       w.due_at = IF(EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = w.id AND f.status IN ('live', 'paused')),
+       w.due_at = IF(w.desk = 1 OR EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = w.id AND f.status IN ('live', 'paused')),
          TIMESTAMPADD(MICROSECOND, 1000 * COALESCE(w.interval_ms, w.every_seconds * 1000), ?), NULL)
      WHERE w.id IN (?) AND w.lease IN (?)`,
     [

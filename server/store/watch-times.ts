@@ -2,9 +2,9 @@
 import { wakeWebsubs } from './websub.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
-/** Starts looking regularly, or stops when no live workflow uses the watch any more. */
+/** Starts looking regularly, or stops when neither a live workflow nor the desk uses the watch any more. */
 export async function scheduleWatches(db: Queryable, brandId: number, now: number): Promise<void> {
-  const used = `EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = watches.id AND f.status IN ('live', 'paused'))`;
+  const used = `(watches.desk = 1 OR EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = watches.id AND f.status IN ('live', 'paused')))`;
   await change(
     db,
     `UPDATE watches SET due_at = ? WHERE brand_id = ? AND kind NOT IN ('hook', 'sheet', 'written') AND due_at IS NULL AND ${used}`,
@@ -39,8 +39,9 @@ export async function wakeIdleWatches(
 export async function isWatched(db: Queryable, watchId: number): Promise<boolean> {
   const rows = await select(
     db,
-    "SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = ? AND f.status IN ('live', 'paused') LIMIT 1",
-    [watchId],
+    `SELECT 1 FROM watches WHERE id = ? AND desk = 1
+     UNION SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id WHERE s.watch_id = ? AND f.status IN ('live', 'paused') LIMIT 1`,
+    [watchId, watchId],
   );
   return rows.length > 0;
 }

@@ -177,3 +177,23 @@ export async function lockWatches(db: Queryable, brandId: number, ids: readonly 
   if (ids.length > 0)
     await select(db, 'SELECT id FROM watches WHERE brand_id = ? AND id IN (?) ORDER BY id FOR UPDATE', [brandId, ids]);
 }
+
+/** The sources that accounts can see, whether the desk listens there, and whether a live workflow does. */
+export async function deskWatches(
+  db: Queryable,
+  brandId: number,
+): Promise<{ id: number; key: string; desk: boolean; used: boolean }[]> {
+  const rows = await select<{ id: number; source_key: string; desk: number; used: number }>(
+    db,
+    `SELECT w.id, w.source_key, w.desk, EXISTS (SELECT 1 FROM subscriptions s JOIN workflows f ON f.id = s.workflow_id
+       WHERE s.watch_id = w.id AND f.status IN ('live', 'paused')) AS used
+     FROM watches w WHERE w.brand_id = ? AND w.kind = 'network'`,
+    [brandId],
+  );
+  return rows.map(({ source_key: key, ...row }) => ({ id: row.id, key, desk: row.desk === 1, used: row.used === 1 }));
+}
+
+/** Has the desk listen to a source, or no longer. */
+export async function setDeskWatch(db: Queryable, brandId: number, id: number, desk: boolean): Promise<void> {
+  await change(db, 'UPDATE watches SET desk = ? WHERE brand_id = ? AND id = ?', [desk, brandId, id]);
+}

@@ -1,6 +1,9 @@
 import { definitionSchema, type Definition } from '@playa/core/workflow/definition.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
+/** What Playa keeps workflows of its own for: to send posts, and answers, that people write by hand. */
+export type OwnUse = 'posts' | 'answers';
+
 export interface Workflow {
   id: number;
   brandId: number;
@@ -14,7 +17,7 @@ export interface Workflow {
   /** Since when it is paused. */
   pausedAt: number | null;
   /** What Playa itself keeps it for; null for one of the people's. */
-  own: 'posts' | null;
+  own: OwnUse | null;
   /** Another version of Playa wrote its draft, or it was damaged: it is listed, and stays as it is. */
   unreadable?: true;
   createdAt: number;
@@ -131,7 +134,7 @@ export async function deleteDraft(db: Queryable, brandId: number, id: number): P
 export async function ownWorkflow(
   db: Queryable,
   brandId: number,
-  own: 'posts',
+  own: OwnUse,
 ): Promise<{ id: number; version: number } | undefined> {
   return (
     await select<{ id: number; version: number }>(
@@ -142,7 +145,7 @@ export async function ownWorkflow(
   )[0];
 }
 
-export async function markOwn(db: Queryable, id: number, own: 'posts'): Promise<void> {
+export async function markOwn(db: Queryable, id: number, own: OwnUse): Promise<void> {
   await change(db, 'UPDATE workflows SET own = ? WHERE id = ?', [own, id]);
 }
 

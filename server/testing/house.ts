@@ -11,6 +11,7 @@ import { readConfig } from '../base/config.ts';
 import { change, makeDatabase, openPool, select } from '../db/database.ts';
 import { migrate } from '../db/migrate.ts';
 import { consentAs } from '../demo/lagoon.ts';
+import { sendDue } from '../desk/send.ts';
 import { takeRuns } from '../runner/take-runs.ts';
 import { performEffects, type PerformOptions } from '../runner/perform-effects.ts';
 import { closeServices, openServices } from '../compose.ts';
@@ -257,6 +258,7 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
       while (
         (await readDeliveries(services)) +
           (await startTurning(services)) +
+          (await sendDue(services)) +
           (await takeRuns(services)) +
           (await performEffects(services, options)) >
         0

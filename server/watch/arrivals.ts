@@ -1,4 +1,5 @@
 // What became known of a source, stored, and the runs that follow from it. However it became known.
+import type { DeskKind } from '@playa/core/desk/entry.ts';
 import { boundedItems } from '@playa/core/items/bounded.ts';
 import { differingFields } from '@playa/core/items/differing.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
@@ -6,6 +7,7 @@ import { fieldText } from '@playa/core/items/read-field.ts';
 import { withNames, type FieldNames } from '@playa/core/items/rename.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { CouldNotBeStored, inSavepoint, type Queryable } from '../db/database.ts';
+import { noteSaid, noteSaidAgain, noteSaidGone } from '../desk/note-said.ts';
 import { noteChange } from '../store/changes.ts';
 import { addItems, itemsByIdentity, itemsAwaited, reviseItem, setGone } from '../store/items.ts';
 import { markChanged } from '../store/run-changes.ts';
@@ -27,6 +29,8 @@ interface Owner {
   id: number;
   brandId: number;
   names: FieldNames;
+  /** What its things are to the desk, where people write them to the brand. */
+  said?: DeskKind | undefined;
 }
 
 /** What came of storing what a source says. */
@@ -87,7 +91,10 @@ async function storeEach(
 ): Promise<number | undefined> {
   return storedOrRefused(db, item, stored, async () => {
     const [id] = await addItems(db, { brandId: watch.brandId, watchId: watch.id }, [item], now);
-    if (id !== undefined) await then?.(id);
+    if (id === undefined) return id;
+    // What the desk knows of it is known before a workflow begins.
+    if (watch.said && !item.own) await noteSaid(db, { ...watch, kind: watch.said }, item, id, item.past, now);
+    await then?.(id);
     return id;
   });
 }
@@ -144,6 +151,9 @@ async function noteChanges(
       const told = await markChanged(db, known.id, now);
       const news = await withoutOwn(db, watch, known, item.fields);
       await starting.changed(known, { id: known.id, revision, fields: item.fields }, news, told);
+      // After the runs, as whoever records an answer does: nobody waits for the other.
+      if (watch.said) await noteSaidAgain(db, { ...watch, kind: watch.said }, item, known.id, now);
+      if (back) await noteSaidGone(db, watch.brandId, known.id, false, now);
       await noteChange(db, watch.brandId, 'items', watch.id, now);
     });
   }
@@ -182,6 +192,7 @@ export async function setItemsGone(
   for (const { id } of items) {
     if (!(await setGone(db, id, true))) continue;
     await markChanged(db, id, now);
+    await noteSaidGone(db, watch.brandId, id, true, now);
     await noteChange(db, watch.brandId, 'items', watch.id, now);
   }
 }

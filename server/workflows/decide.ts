@@ -7,6 +7,7 @@ import { inTransaction, type Queryable } from '../db/database.ts';
 import { Batch } from '../runner/apply.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit, type Deed } from '../store/audit.ts';
+import { noteDecidedBy } from '../store/desk.ts';
 import { settledEffects } from '../store/acts-of-run.ts';
 import { addLogEntries } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
@@ -21,47 +22,57 @@ export class CannotDecide extends Error {
 export type Decided = Exclude<Decision, { do: 'retry' }> | { do: 'retry'; text?: string | undefined; input?: unknown };
 
 /** Carries out what a person decided about something held. @throws CannotDecide */
-export async function decide(
+export function decide(
   services: Services,
   brandId: number,
   runId: number,
   key: string,
   decided: Decided,
 ): Promise<void> {
-  await inTransaction(services.pool, async (db) => {
-    const run = (await runBy(db, brandId, runId)) && (await lockRun(db, runId));
-    if (!run?.state) throw new CannotDecide('This run is gone, or has not begun.');
-    const now = services.clock();
-    const batch = new Batch(db, now, services.programs);
-    // What has just changed is not decided about in its old words: the person is asked about the new ones.
-    if (run.changed) await batch.bringUpToDate(run);
-    const slot = slotsIn(run.state).find((each) => each.key === key);
-    if (!slot || slot.status !== 'held')
-      throw new CannotDecide('This no longer waits for you; somebody may have been faster.');
-    const decision = decided.do === 'retry' ? await retryOf(db, brandId, slot, decided) : decided;
-    await batch.take(run, { type: 'decided', key, decision });
-    await batch.flush();
-    const deed = { brandId, about: 'run', id: runId, name: key } as const;
-    await addAudit(db, services.actor, { ...deed, ...saidOf(slot, decision) }, now);
-    if (decision.do === 'itWentOut') {
-      await addLogEntries(db, [
-        {
-          key,
-          brandId,
-          workflowId: run.workflowId,
-          runId,
-          action: slot.action,
-          place: key.split('.')[1] ?? '',
-          outletId: slot.outlet,
-          text: actText(slot) ?? '',
-          card: slot.action === 'publish' ? slot.input.card : null,
-          url: decision.url ?? null,
-          remoteId: '',
-          at: now,
-        },
-      ]);
-    }
-  });
+  return inTransaction(services.pool, (db) => decideWithin(db, services, { brandId, runId, key }, decided));
+}
+
+/** The same within a transaction that does more. @throws CannotDecide, with nothing changed */
+export async function decideWithin(
+  db: Queryable,
+  services: Services,
+  { brandId, runId, key }: { brandId: number; runId: number; key: string },
+  decided: Decided,
+): Promise<void> {
+  const run = (await runBy(db, brandId, runId)) && (await lockRun(db, runId));
+  if (!run?.state) throw new CannotDecide('This run is gone, or has not begun.');
+  const now = services.clock();
+  const batch = new Batch(db, now, services.programs);
+  // What has just changed is not decided about in its old words: the person is asked about the new ones.
+  if (run.changed) await batch.bringUpToDate(run);
+  const slot = slotsIn(run.state).find((each) => each.key === key);
+  if (!slot || slot.status !== 'held')
+    throw new CannotDecide('This no longer waits for you; somebody may have been faster.');
+  const { actor } = services;
+  if (actor.kind === 'person' && decided.do === 'retry') await noteDecidedBy(db, run.itemId, actor.userId);
+  const decision = decided.do === 'retry' ? await retryOf(db, brandId, slot, decided) : decided;
+  await batch.take(run, { type: 'decided', key, decision });
+  await batch.flush();
+  const deed = { brandId, about: 'run', id: runId, name: key } as const;
+  await addAudit(db, services.actor, { ...deed, ...saidOf(slot, decision) }, now);
+  if (decision.do === 'itWentOut') {
+    await addLogEntries(db, [
+      {
+        key,
+        brandId,
+        workflowId: run.workflowId,
+        runId,
+        action: slot.action,
+        place: key.split('.')[1] ?? '',
+        outletId: slot.outlet,
+        text: actText(slot) ?? '',
+        card: slot.action === 'publish' ? slot.input.card : null,
+        url: decision.url ?? null,
+        remoteId: '',
+        at: now,
+      },
+    ]);
+  }
 }
 
 /** A decision as it is written down: what was said to it, and the words before and after where they differ. */

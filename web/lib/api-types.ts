@@ -510,6 +510,113 @@ export interface components {
                 says: string;
             }[];
         };
+        Desk: {
+            now: number;
+            /** @description Milliseconds within which an answer can be called back. */
+            callBack: number;
+            entries: components["schemas"]["DeskEntry"][];
+            counts: {
+                open: number;
+                later: number;
+            };
+            outlets: {
+                id: number;
+                name: string;
+            }[];
+            members: {
+                id: number;
+                name: string;
+            }[];
+            /** @description To hand on as `after` for the next page; null on the last one. */
+            next: string | null;
+        };
+        /** @description Something that somebody wrote to the brand, and what we would answer. */
+        DeskEntry: {
+            itemId: number;
+            kind: "review" | "comment" | "message";
+            text: string;
+            stars: number | null;
+            person: {
+                id: number | null;
+                name: string;
+                labels: string[];
+                leftAlone: boolean;
+            };
+            outletId: number | null;
+            outlet: string;
+            outletKind: components["schemas"]["OutletKind"] | null;
+            /** @description Characters that an answer may have. */
+            limit: number | null;
+            link: string;
+            about: {
+                title: string;
+                link: string;
+                picture: string;
+            } | null;
+            nested: boolean;
+            form: "nothing" | "emoji" | "signs" | "words" | "sentences";
+            language: string;
+            tone: ("glad" | "plain" | "cross") | null;
+            question: boolean;
+            saidAt: number;
+            state: "open" | "answered" | "ignored" | "gone" | "old";
+            answer: {
+                text: string;
+                by: "workflow" | "person" | "there";
+                user: string | null;
+                at: number;
+            } | null;
+            /** @description What somebody typed and has not sent. */
+            draft: string | null;
+            /** @description Why it could not be sent. */
+            trouble: string | null;
+            assignedTo: {
+                id: number;
+                name: string;
+            } | null;
+            snoozedUntil: number | null;
+            /** @description Who is answering it. */
+            openedBy: {
+                id: number;
+                name: string;
+            } | null;
+            held: components["schemas"]["Proposed"] | null;
+            coming: components["schemas"]["Proposed"] | null;
+            sending: {
+                text: string;
+                by: string;
+                dueAt: number;
+            } | null;
+        };
+        /** @description What a workflow would answer. */
+        Proposed: {
+            runId: number;
+            /** @description To decide by; null for what is on its way. */
+            key: string | null;
+            workflow: string;
+            workflowId: number;
+            text: string | null;
+            /** @description Why it is held. */
+            says: string;
+            trouble: string | null;
+            /** @description When what is on its way goes. */
+            at: number | null;
+            action: ("publish" | "reply" | "message" | "react" | "revise" | "record" | "find" | "draft" | "label" | "notify" | "call" | "hold") | null;
+            input: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** @description Somebody who wrote to the brand. */
+        Person: {
+            id: number;
+            name: string;
+            network: string;
+            since: number;
+            notes: string;
+            labels: string[];
+            /** @description Why they are left alone; null when they are not. */
+            leftAlone: string | null;
+        };
         /** @description Something that went out. */
         LogbookEntry: {
             id: number;
@@ -2039,6 +2146,344 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+        };
+    };
+    openDesk: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+                /** @description open: waits for an answer; later: put off; answered; left: ignored, deleted, or from before. */
+                shelf?: "open" | "later" | "answered" | "left";
+                kind?: "review" | "comment" | "message";
+                outlet?: number;
+                stars?: number;
+                tone?: "glad" | "plain" | "cross";
+                language?: string;
+                label?: string;
+                assigned?: number;
+                words?: string;
+                order?: "oldest" | "newest" | "atRisk";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["Desk"];
+                };
+            };
+        };
+    };
+    openDeskEntry: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                item: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        entry: components["schemas"]["DeskEntry"];
+                        conversation: components["schemas"]["DeskEntry"][];
+                        person: components["schemas"]["Person"] | null;
+                        done: {
+                            workflow: string;
+                            workflowId: number;
+                            action: string;
+                            text: string;
+                            url: string | null;
+                            at: number;
+                        }[];
+                        /** @description What colleagues did to it, newest first. */
+                        history: components["schemas"]["Done"][];
+                    };
+                };
+            };
+        };
+    };
+    sendAnswers: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    answers: {
+                        itemId: number;
+                        text: string;
+                        held: {
+                            runId: number;
+                            key: string;
+                        } | null;
+                    }[];
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            202: {
+                content: {
+                    "application/json": {
+                        dueAt: number;
+                        refused: {
+                            itemId: number;
+                            why: string;
+                        }[];
+                    };
+                };
+            };
+        };
+    };
+    callAnswersBack: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    items: number[];
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        back: number[];
+                    };
+                };
+            };
+        };
+    };
+    tendDesk: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    items: number[];
+                    tend: {
+                        /** @constant */
+                        do: "ignore";
+                    } | {
+                        /** @constant */
+                        do: "reopen";
+                    } | {
+                        /** @constant */
+                        do: "snooze";
+                        until: number;
+                    } | {
+                        /** @constant */
+                        do: "assign";
+                        to: number | null;
+                    } | {
+                        /** @constant */
+                        do: "keep";
+                        text: string;
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        done: number[];
+                    };
+                };
+            };
+        };
+    };
+    openForAnswering: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                item: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    open: boolean;
+                    /** @description Also when a colleague has it open. */
+                    over?: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        openedBy: {
+                            id: number;
+                            name: string;
+                        } | null;
+                    };
+                };
+            };
+        };
+    };
+    listDeskSources: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        sources: {
+                            outletId: number;
+                            outlet: string;
+                            account: string;
+                            what: string;
+                            kind: "review" | "comment" | "message";
+                            listens: boolean;
+                            /** @description A workflow listens there, so that it comes to the desk anyway. */
+                            used: boolean;
+                        }[];
+                    };
+                };
+            };
+        };
+    };
+    setDeskSource: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    outletId: number;
+                    what: string;
+                    listens: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    listPeople: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+                words?: string;
+                label?: string;
+                network?: string;
+                only?: "waiting" | "alone";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        people: {
+                            id: number;
+                            name: string;
+                            network: string;
+                            labels: string[];
+                            lastAt: number | null;
+                            lastText: string;
+                            /** @description How much of what they wrote waits for an answer. */
+                            waiting: number;
+                            leftAlone: boolean;
+                        }[];
+                        labels: {
+                            label: string;
+                            count: number;
+                        }[];
+                        /** @description Words by which somebody asks not to be written to any more. */
+                        stopWords: string;
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                    };
+                };
+            };
+        };
+    };
+    notePerson: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                person: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    labels?: string[];
+                    notes?: string;
+                    /** @description Why; null to write to them again. */
+                    leftAlone?: string | null;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+        };
+    };
+    setStopWords: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    words: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
         };
     };
     readLogbook: {

@@ -3,7 +3,7 @@
 // all tabs of a browser share one. One of them holds it and passes on what it hears; when that tab goes, another takes
 // over.
 
-export type Topic = 'items' | 'runs' | 'workflows' | 'accounts' | 'watches' | 'sheets';
+export type Topic = 'items' | 'runs' | 'workflows' | 'accounts' | 'watches' | 'sheets' | 'desk';
 /** Something changed, or the connection is back and anything may have. */
 export type Heard = { topic: Topic; ref: number | null; revision?: number | null } | 'back';
 type Listener = (heard: Heard) => void;

@@ -54,6 +54,7 @@ export const listings: Connector = {
   watches: {
     reviews: {
       things: 'reviews',
+      said: 'review',
       outlet: 'listing',
       shape: {
         text: LONG_TEXT,

@@ -53,6 +53,7 @@ export const pages: Connector = {
   watches: {
     comments: {
       things: 'comments',
+      said: 'comment',
       outlet: 'page',
       shape: { text: LONG_TEXT, person: PERSON, post: TEXT, published: MOMENT, link: LINK, id: TEXT },
       read: (session, page, seen) =>

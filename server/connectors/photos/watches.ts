@@ -44,6 +44,7 @@ function reader<T>(list: string, schema: z.ZodType<T>, itemOf: (each: T) => Item
 export const photoWatches: Record<string, Watchable> = {
   comments: {
     things: 'comments',
+    said: 'comment',
     outlet: 'photos',
     shape: {
       text: LONG_TEXT,
@@ -73,6 +74,7 @@ export const photoWatches: Record<string, Watchable> = {
   },
   messages: {
     things: 'messages',
+    said: 'message',
     outlet: 'photos',
     shape: { text: LONG_TEXT, person: PERSON, published: MOMENT, id: TEXT },
     read: reader('messages', messageSchema, (message) =>

@@ -98,6 +98,7 @@ export const video: Connector = {
   watches: {
     comments: {
       things: 'comments',
+      said: 'comment',
       outlet: 'channel',
       shape: {
         text: LONG_TEXT,

@@ -5,11 +5,13 @@ import type { ChangeTail } from '../events.ts';
 import { accountEndpoints } from './accounts.ts';
 import { calendarEndpoints } from './calendar.ts';
 import { consentEndpoints } from './consent.ts';
+import { deskEndpoints } from './desk.ts';
 import { fileEndpoints } from './files.ts';
 import { hookEndpoints } from './hooks.ts';
 import { logbookEndpoints } from './logbook.ts';
 import { meEndpoints } from './me.ts';
 import { noticeEndpoints } from './notices.ts';
+import { peopleEndpoints } from './people.ts';
 import { postEndpoints } from './posts.ts';
 import { runEndpoints } from './runs.ts';
 import { secretEndpoints } from './secrets.ts';
@@ -30,6 +32,8 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...calendarEndpoints,
   ...writtenPostEndpoints,
   ...sheetEndpoints,
+  ...deskEndpoints,
+  ...peopleEndpoints,
   ...logbookEndpoints,
   ...workflowEndpoints,
   ...runEndpoints,

@@ -1,6 +1,7 @@
 // What a kind of source is: its parameters, what makes two of them the same, and how it is read. What is done with what was
 // read is the same for all of them (keep-look.ts).
 import type { z } from 'zod';
+import type { DeskKind } from '@playa/core/desk/entry.ts';
 import type { Services } from '../../base/services.ts';
 import type { Item } from '@playa/core/items/item.ts';
 import type { ClaimedWatch } from '../../store/watch-claims.ts';
@@ -24,6 +25,8 @@ export interface Told {
 export interface Reading {
   /** The source as it was stored when it was read. */
   watch: Watch;
+  /** What its things are to the desk, where people write them to the brand. */
+  said?: DeskKind | undefined;
   /** Everything that was read. */
   items: readonly Item[];
   /** Tells what is new. @param known which of the items' identities have been seen at any time */

@@ -1,5 +1,6 @@
 // What only a sign-in can see: comments, reviews, rows, read by the connector of an account.
 import { z } from 'zod';
+import type { DeskKind } from '@playa/core/desk/entry.ts';
 import { notice } from '@playa/core/items/noticing.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
 import { hangBell, networkParams } from '../../accounts/bells.ts';
@@ -21,6 +22,8 @@ interface NetworkLook {
   told: boolean;
   /** Whether these are all there are, so that what is not among them is gone. */
   whole: boolean;
+  /** What they are to the desk. */
+  said: DeskKind | undefined;
 }
 
 /** Who wrote it is known by that network and no other. */
@@ -59,7 +62,7 @@ async function readNetwork(services: Services, watch: Watch, seen: ReadonlySet<s
       (await isWatched(services.pool, watch.id)) &&
       (await hangBell(services, watch, watchable.bell, session, params.outlet));
     const whole = watchable.whole !== undefined && items.length < watchable.whole;
-    return { items, told, whole };
+    return { items, told, whole, said: watchable.said };
   } catch (error) {
     if (!(error instanceof NetworkTrouble)) throw error;
     if (error.kind === 'reconnect') await noteRefused(services, account, error.message);
@@ -81,10 +84,11 @@ export const networkKind: SourceKind<z.infer<typeof networkParams>> = {
     const watch = await claimedWatch(services.pool, claimed.id);
     if (!watch) return 'gone';
     const before = memorySchema.safeParse(watch.memory).data?.window ?? null;
-    const { items, told, whole } = await readNetwork(services, watch, new Set(before?.identities));
+    const { items, told, whole, said } = await readNetwork(services, watch, new Set(before?.identities));
     return {
       watch,
       items,
+      said,
       whole,
       told,
       tell(known) {

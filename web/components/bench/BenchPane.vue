@@ -34,6 +34,7 @@ const EDITORS: Record<StepVerb, Component> = {
   call: later(() => import('./steps/CallEditor.vue')),
   publish: PublishEditor,
   post: later(() => import('./steps/PostEditor.vue')),
+  answer: later(() => import('./steps/PostEditor.vue')),
   reply: answer,
   message: answer,
   react: answer,

@@ -1,0 +1,453 @@
+// The desk on a real database and a real Lagoon: what people wrote comes to it, and is answered once.
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { Definition } from '@playa/core/workflow/definition.ts';
+import { change, select } from '../db/database.ts';
+import type { Services } from '../base/services.ts';
+import { deskEntry, openEntry } from '../store/desk.ts';
+import { conversationWith, countDesk, deskPage, shownEntries, type DeskAsked } from '../store/desk-shown.ts';
+import { addMembership, addUser } from '../store/people.ts';
+import { leaveAlone, personBy } from '../store/persons.ts';
+import { openHouse, testNow, type House } from '../testing/house.ts';
+import { live, pause } from '../testing/workflow.ts';
+import { lookNow } from '../watch/look.ts';
+import { watchOutlet } from '../watch/watchable.ts';
+import { decide } from '../workflows/decide.ts';
+import { CALL_BACK, callBack, DeskTrouble, sendOff } from './send.ts';
+import { deskSources, listenAt } from './sources.ts';
+import { tendDesk } from './tend.ts';
+
+let house: House;
+let mo: Services;
+let ana: number;
+let reviews: number;
+let comments: number;
+let messages: number;
+let count = 0;
+
+beforeAll(async () => {
+  house = await openHouse();
+  await house.connect('listings');
+  await house.connect('photos');
+  const { pool } = house.services;
+  ana = await addUser(pool, { email: 'ana@ternbay.example', name: 'Ana', passwordHash: 'x' });
+  await addMembership(pool, ana, house.lidos);
+  mo = { ...house.services, actor: { kind: 'person', userId: house.mo } };
+  const listing = await house.outlet('Tern Bay Lido');
+  reviews = await watchOutlet(house.services, house.lidos, listing.id, 'reviews');
+  const photos = await house.outlet('@ternbaylidos');
+  comments = await watchOutlet(house.services, house.lidos, photos.id, 'comments');
+  messages = await watchOutlet(house.services, house.lidos, photos.id, 'messages');
+  for (const each of [reviews, comments, messages]) await lookNow(house.services, each);
+});
+afterAll(() => house?.close());
+beforeEach(() => {
+  house.clock.now = testNow();
+});
+
+const asked: DeskAsked = { shelf: 'open', order: 'oldest' };
+const page = (changes: Partial<DeskAsked> = {}, most = 200) =>
+  deskPage(
+    house.services.pool,
+    house.lidos,
+    { ...asked, ...changes },
+    { after: undefined, most, now: house.clock.now },
+  );
+const entry = async (itemId: number) =>
+  (await shownEntries(house.services.pool, house.lidos, [itemId], house.clock.now))[0]!;
+/** The item of what was said in these words. */
+async function itemSaying(text: string): Promise<number> {
+  const [row] = await select<{ id: number }>(
+    house.services.pool,
+    "SELECT id FROM items WHERE brand_id = ? AND JSON_VALUE(fields, '$.text') = ? AND JSON_VALUE(fields, '$.answer.text') IS NULL",
+    [house.lidos, text],
+  );
+  return row!.id;
+}
+const words = (about: string) => `${about}, number ${++count}.`;
+async function review(stars = 5, text = words('Lovely'), by = 'Ana Prata') {
+  const id = await house.play({ do: 'review', location: 'Tern Bay Lido', by, stars, text });
+  await lookNow(house.services, reviews);
+  await house.settle();
+  return { id, text, item: await itemSaying(text) };
+}
+async function message(text = words('Hello'), by = 'Tom Ridley') {
+  const id = await house.play({ do: 'message', profile: 'ternbaylidos', by, text });
+  await lookNow(house.services, messages);
+  await house.settle();
+  return { id, text, item: await itemSaying(text) };
+}
+const replyTo = async (id: number) =>
+  (await house.things<{ reply: { text: string } | null }>('listings', 'review')).find((each) => each.id === id)?.body
+    .reply?.text ?? null;
+const sentMessages = async () =>
+  (await house.things<{ text: string; byUs?: boolean }>('photos', 'message')).map(({ body }) => body.text);
+const send = (item: number, text: string, held: { runId: number; key: string } | null = null) =>
+  sendOff(mo, house.lidos, house.mo, [{ itemId: item, text, held }]);
+async function later(milliseconds: number) {
+  house.clock.now += milliseconds;
+  await house.settle();
+}
+const holding = (): Definition => ({
+  schema: 1,
+  sources: [{ id: 'source', watch: reviews }],
+  steps: [
+    { id: 'words', verb: 'compose', name: 'answer', text: 'Thank you, {$person.name}!' },
+    { id: 'hold', verb: 'hold', question: 'Good?', text: 'answer' },
+    { id: 'reply', verb: 'reply', outlet: null, where: 'item', to: 'id', caption: 'answer' },
+  ],
+});
+
+describe('what people wrote', () => {
+  it('comes to the desk with who said it, where, and how it sounds', async () => {
+    const { item, text } = await review(
+      2,
+      words('The changing rooms were disgusting and cold, a terrible visit'),
+      'Tom Ridley',
+    );
+    expect(await entry(item)).toMatchObject({
+      kind: 'review',
+      text,
+      stars: 2,
+      state: 'open',
+      tone: 'cross',
+      language: 'en',
+      form: 'sentences',
+      question: false,
+      person: { name: 'Tom Ridley', network: 'listings' },
+      outletId: (await house.outlet('Tern Bay Lido')).id,
+      answer: null,
+      held: null,
+    });
+    expect((await page({ words: 'DISGUSTING' })).map(({ itemId }) => itemId)).toEqual([item]);
+    expect((await page({ words: 'ridley', stars: 2 })).map(({ itemId }) => itemId)).toEqual([item]);
+    expect(await page({ words: '100%_' })).toEqual([]);
+  });
+
+  it('is one person at one network, with everything they wrote', async () => {
+    const first = await message(words('Is it open'), 'Bea Lund');
+    const second = await message(words('And on Sunday'), 'Bea Lund');
+    const { personId } = await entry(first.item);
+    expect((await entry(second.item)).personId).toBe(personId);
+    const conversation = await conversationWith(house.services.pool, house.lidos, personId!, {
+      now: house.clock.now,
+      most: 50,
+    });
+    expect(conversation.map(({ text }) => text).slice(-2)).toEqual([first.text, second.text]);
+    expect(await personBy(house.services.pool, house.lidos, personId!)).toMatchObject({ name: 'Bea Lund' });
+  });
+
+  it('from before Playa looked waits only while it is new, and not where it is answered', async () => {
+    const rows = await select<{ state: string; days: number; answered: number }>(
+      house.services.pool,
+      `SELECT d.state, TIMESTAMPDIFF(DAY, d.said_at, ?) AS days, JSON_VALUE(i.fields, '$.answered') = 'true' OR JSON_VALUE(i.fields, '$.answered') = '1' AS answered
+       FROM desk_entries d JOIN items i ON i.id = d.item_id WHERE i.past = 1`,
+      [new Date(house.clock.now)],
+    );
+    expect(rows.length).toBeGreaterThan(0);
+    for (const row of rows) expect(row.state).toBe(Number(row.answered) ? 'answered' : row.days >= 14 ? 'old' : 'open');
+  });
+
+  it('comes in pages that neither repeat nor leave out, in every order', async () => {
+    for (let each = 0; each < 5; each++) await review((each % 5) + 1);
+    for (const order of ['oldest', 'newest', 'atRisk'] as const) {
+      const all = await page({ order });
+      const seen: number[] = [];
+      for (let after: { risk: number; at: number; id: number } | undefined; ;) {
+        const some = await deskPage(
+          house.services.pool,
+          house.lidos,
+          { ...asked, order },
+          { after, most: 2, now: house.clock.now },
+        );
+        seen.push(...some.map(({ itemId }) => itemId));
+        const last = some.at(-1);
+        if (!last) break;
+        after = { risk: last.risk, at: last.saidAt, id: last.itemId };
+      }
+      expect(seen).toEqual(all.map(({ itemId }) => itemId));
+      expect(new Set(seen).size).toBe(seen.length);
+    }
+    const risk = (await page({ order: 'atRisk' })).map((each) => each.risk);
+    expect(risk).toEqual([...risk].sort());
+  });
+
+  it('is taken off when it is deleted there, and says so when an answer comes too late', async () => {
+    const { id, item } = await review();
+    await send(item, 'Thank you!');
+    await house.play({ do: 'delete-review', id });
+    await later(CALL_BACK);
+    expect((await entry(item)).state).toBe('gone');
+    expect(await send(item, 'Thank you!')).toEqual([{ itemId: item, why: 'What this answers has been deleted.' }]);
+  });
+});
+
+describe('an answer from the desk', () => {
+  it('waits while it can be called back, and goes once', async () => {
+    const { id, item } = await review();
+    expect(await send(item, ' Thank you from Mo. ')).toEqual([]);
+    expect((await entry(item)).sending).toMatchObject({ text: 'Thank you from Mo.', userId: house.mo });
+    expect(await send(item, 'Twice')).toEqual([{ itemId: item, why: 'An answer to this is on its way already.' }]);
+    await later(CALL_BACK - 1);
+    expect(await replyTo(id)).toBeNull();
+    await later(1);
+    expect(await replyTo(id)).toBe('Thank you from Mo.');
+    expect(await entry(item)).toMatchObject({
+      state: 'answered',
+      answer: { by: 'person', user: house.mo, text: 'Thank you from Mo.' },
+      draft: null,
+      sending: null,
+    });
+    const written = (await house.things<{ replies?: { text: string }[] }>('listings', 'review')).find(
+      (each) => each.id === id,
+    );
+    expect(written?.body.replies).toHaveLength(1);
+  });
+
+  it('that is called back does not go, and its words are kept', async () => {
+    const { id, item } = await review();
+    await send(item, 'Too quick');
+    expect(await callBack(mo, house.lidos, [item])).toEqual([item]);
+    await later(10 * CALL_BACK);
+    expect(await replyTo(id)).toBeNull();
+    expect(await entry(item)).toMatchObject({ state: 'open', draft: 'Too quick', sending: null });
+    // Once it is gone there is nothing to call back.
+    await send(item, 'On purpose');
+    await later(CALL_BACK);
+    expect(await callBack(mo, house.lidos, [item])).toEqual([]);
+    expect(await replyTo(id)).toBe('On purpose');
+  });
+
+  it('is sent by one of several workers only', async () => {
+    const { id, item } = await review();
+    await send(item, 'Once only');
+    house.clock.now += CALL_BACK;
+    await Promise.all([house.settle(), house.settle(), house.settle()]);
+    await house.settle();
+    const written = (await house.things<{ replies?: { text: string }[] }>('listings', 'review')).find(
+      (each) => each.id === id,
+    );
+    expect(written?.body.replies?.map(({ text }) => text)).toEqual(['Once only']);
+  });
+
+  it('goes on with what a workflow holds, in these words, and counts as a person’s', async () => {
+    const workflow = await live(house, holding());
+    const { id, item } = await review();
+    const { held } = await entry(item);
+    expect(held).toMatchObject({ text: 'Thank you, Ana Prata!', says: 'Good?' });
+    await send(item, 'Thank you, Ana. See you in spring.', { runId: held!.runId, key: held!.key! });
+    await later(CALL_BACK);
+    expect(await replyTo(id)).toBe('Thank you, Ana. See you in spring.');
+    expect(await entry(item)).toMatchObject({
+      state: 'answered',
+      answer: { by: 'person', user: house.mo },
+      held: null,
+    });
+    await pause(house, workflow);
+  });
+
+  it('says so where somebody was faster with what was held, and keeps the words', async () => {
+    const workflow = await live(house, holding());
+    const { id, item } = await review();
+    const { held } = await entry(item);
+    await send(item, 'From the desk', { runId: held!.runId, key: held!.key! });
+    await decide(mo, house.lidos, held!.runId, held!.key!, { do: 'end' });
+    await later(CALL_BACK);
+    expect(await replyTo(id)).toBeNull();
+    expect(await entry(item)).toMatchObject({
+      state: 'open',
+      draft: 'From the desk',
+      trouble: 'This no longer waits for you; somebody may have been faster.',
+    });
+    await pause(house, workflow);
+  });
+
+  it('ends what workflows were about to answer to the same', async () => {
+    const workflow = await live(house, {
+      ...holding(),
+      steps: [
+        { id: 'wait', verb: 'wait', until: { type: 'duration', seconds: 3600 } },
+        ...holding().steps.filter(({ id }) => id !== 'hold'),
+      ],
+    });
+    const { id, item } = await review();
+    await send(item, 'By hand, first');
+    await later(CALL_BACK);
+    await later(3_700_000);
+    expect(await replyTo(id)).toBe('By hand, first');
+    const runs = await select<{ status: string }>(
+      house.services.pool,
+      'SELECT status FROM runs WHERE item_id = ? AND workflow_id = ?',
+      [item, workflow],
+    );
+    expect(runs).toEqual([{ status: 'cancelled' }]);
+    await pause(house, workflow);
+  });
+
+  it('is held when it was answered there meanwhile, and goes over it only when somebody says so', async () => {
+    const { id, item } = await review();
+    await send(item, 'From the desk');
+    await house.play({ do: 'answer-review', id, text: 'At the counter.' });
+    await later(CALL_BACK);
+    expect(await replyTo(id)).toBe('At the counter.');
+    const { held } = await entry(item);
+    expect(held).toMatchObject({ trouble: 'outdated', says: 'Answered meanwhile: “At the counter.”' });
+    await send(item, 'From the desk, after all', { runId: held!.runId, key: held!.key! });
+    await later(CALL_BACK);
+    expect(await replyTo(id)).toBe('From the desk, after all');
+  });
+
+  it('to a message answers everything that this person had written before', async () => {
+    const first = await message(words('Do you have lockers'), 'Jonas Fell');
+    const second = await message(words('Or a shelf'), 'Jonas Fell');
+    const other = await message(words('Unanswered'), 'Priya Marsh');
+    await send(second.item, 'Both, at the gate.');
+    await later(CALL_BACK);
+    expect((await sentMessages()).filter((text) => text === 'Both, at the gate.')).toHaveLength(1);
+    expect((await entry(first.item)).state).toBe('answered');
+    expect((await entry(second.item)).state).toBe('answered');
+    expect((await entry(other.item)).state).toBe('open');
+  });
+
+  it('is refused without words, when it is too long, and where it cannot be', async () => {
+    const { item } = await review();
+    expect(await send(item, '  ')).toEqual([{ itemId: item, why: 'Write some words first.' }]);
+    expect((await send(item, 'x'.repeat(20_000)))[0]?.why).toMatch(/too long|characters|long/i);
+    expect(await send(999_999_999, 'Hello')).toEqual([{ itemId: 999_999_999, why: 'This is no longer here.' }]);
+    const bakehouse = await sendOff(mo, house.bakehouse, house.mo, [{ itemId: item, text: 'Not yours', held: null }]);
+    expect(bakehouse).toEqual([{ itemId: item, why: 'This is no longer here.' }]);
+  });
+
+  it('fifty at once go in one action, each once', async () => {
+    const all: { id: number; text: string; item: number }[] = [];
+    for (let each = 0; each < 50; each++) {
+      const text = words('Fifty');
+      const id = await house.play({ do: 'review', location: 'Tern Bay Lido', by: 'Ana Prata', stars: 5, text });
+      all.push({ id, text, item: 0 });
+    }
+    await lookNow(house.services, reviews);
+    for (const each of all) each.item = await itemSaying(each.text);
+    const answers = all.map(({ item }) => ({ itemId: item, text: `Thank you ${item}`, held: null }));
+    expect(await sendOff(mo, house.lidos, house.mo, answers)).toEqual([]);
+    await later(CALL_BACK);
+    const written = await house.things<{ replies?: { text: string }[] }>('listings', 'review');
+    for (const { id, item } of all)
+      expect(written.find((each) => each.id === id)?.body.replies?.map(({ text }) => text)).toEqual([
+        `Thank you ${item}`,
+      ]);
+  });
+});
+
+describe('the desk', () => {
+  it('lets go what needs no answer, takes it up again, and puts it off until its moment', async () => {
+    const { item } = await review();
+    const before = await countDesk(house.services.pool, house.lidos, house.clock.now);
+    expect(await tendDesk(mo, house.lidos, [item], { do: 'snooze', until: house.clock.now + 3_600_000 })).toEqual([
+      item,
+    ]);
+    const put = await countDesk(house.services.pool, house.lidos, house.clock.now);
+    expect([put.open, put.later]).toEqual([before.open - 1, before.later + 1]);
+    expect((await page({ shelf: 'later' })).map(({ itemId }) => itemId)).toContain(item);
+    house.clock.now += 3_600_001;
+    expect((await page()).map(({ itemId }) => itemId)).toContain(item);
+    await tendDesk(mo, house.lidos, [item], { do: 'ignore' });
+    expect((await page()).map(({ itemId }) => itemId)).not.toContain(item);
+    expect((await page({ shelf: 'left' })).map(({ itemId }) => itemId)).toContain(item);
+    await tendDesk(mo, house.lidos, [item], { do: 'reopen' });
+    expect((await entry(item)).state).toBe('open');
+    const past = tendDesk(mo, house.lidos, [item], { do: 'snooze', until: house.clock.now - 1 });
+    await expect(past).rejects.toThrow(DeskTrouble);
+    const stranger = tendDesk(mo, house.lidos, [item], { do: 'assign', to: 999_999 });
+    await expect(stranger).rejects.toThrow('They do not work for this brand.');
+    await tendDesk(mo, house.lidos, [item], { do: 'assign', to: ana });
+    expect((await page({ assignedTo: ana })).map(({ itemId }) => itemId)).toEqual([item]);
+    expect(await tendDesk(mo, house.bakehouse, [item], { do: 'ignore' })).toEqual([]);
+  });
+
+  it('shows who has something open, until they are gone for a while', async () => {
+    const { item } = await review();
+    const { pool } = house.services;
+    const now = house.clock.now;
+    const open = (userId: number, at: number, over = false) =>
+      openEntry(pool, house.lidos, item, { userId, now: at, until: at + 60_000, over });
+    expect(await open(house.mo, now)).toBe(house.mo);
+    expect(await open(ana, now + 1000)).toBe(house.mo);
+    expect((await entry(item)).openedBy).toBe(house.mo);
+    expect(await open(ana, now + 1000, true)).toBe(ana);
+    expect(await open(house.mo, now + 62_000)).toBe(house.mo);
+    house.clock.now = now + 200_000;
+    expect((await entry(item)).openedBy).toBeNull();
+  });
+
+  it('listens where it is told to, whether or not a workflow does', async () => {
+    const listing = await house.outlet('Gannet Point Pool').catch(() => house.outlet('Gannet Point'));
+    const found = (await deskSources(house.services, house.lidos)).filter(({ outletId }) => outletId === listing.id);
+    expect(found).toMatchObject([{ what: 'reviews', kind: 'review', listens: false, used: false }]);
+    await listenAt(house.services, house.lidos, { outletId: listing.id, what: 'reviews', listens: true });
+    const [watch] = await select<{ id: number; due_at: Date | null; desk: number }>(
+      house.services.pool,
+      'SELECT * FROM watches WHERE brand_id = ? AND desk = 1',
+      [house.lidos],
+    );
+    expect(watch?.due_at).not.toBeNull();
+    await lookNow(house.services, watch!.id);
+    const text = words('Cold at Gannet Point');
+    await house.play({ do: 'review', location: listing.name, by: 'Ana Prata', stars: 4, text });
+    await lookNow(house.services, watch!.id);
+    expect(await entry(await itemSaying(text))).toMatchObject({ outletId: listing.id, state: 'open' });
+    // After a look at which nothing had changed it is still looked at.
+    const [after] = await select<{ due_at: Date | null }>(
+      house.services.pool,
+      'SELECT due_at FROM watches WHERE id = ?',
+      [watch!.id],
+    );
+    expect(after?.due_at).not.toBeNull();
+    await listenAt(house.services, house.lidos, { outletId: listing.id, what: 'reviews', listens: false });
+    const sources = await deskSources(house.services, house.lidos);
+    expect(sources.find(({ outletId }) => outletId === listing.id)?.listens).toBe(false);
+  });
+});
+
+describe('somebody who asks to be left alone', () => {
+  it('gets nothing more from any workflow, by a word or by a colleague', async () => {
+    const workflow = await live(house, {
+      schema: 1,
+      sources: [{ id: 'source', watch: messages }],
+      steps: [
+        { id: 'words', verb: 'compose', name: 'answer', text: 'Dear {$person.name}, thank you' },
+        { id: 'send', verb: 'message', outlet: null, where: 'item', to: 'person.id', caption: 'answer' },
+      ],
+    });
+    const before = await message(words('Hello'), 'Sefa Quill');
+    expect((await sentMessages()).filter((text) => text === 'Dear Sefa Quill, thank you')).toHaveLength(1);
+    await message('STOP!', 'Sefa Quill');
+    const { personId } = await entry(before.item);
+    expect((await personBy(house.services.pool, house.lidos, personId!))?.leftAlone).toBe('They wrote “STOP!”.');
+    await message(words('Hello again'), 'Sefa Quill');
+    expect((await sentMessages()).filter((text) => text === 'Dear Sefa Quill, thank you')).toHaveLength(1);
+    // Somebody who merely uses the word is written to.
+    await message(words('Does the bus stop here'), 'Wanda Oake');
+    expect((await sentMessages()).filter((text) => text === 'Dear Wanda Oake, thank you')).toHaveLength(1);
+    // A colleague may write to them by hand, and take it back.
+    const again = await message(words('Please answer after all'), 'Sefa Quill');
+    await send(again.item, 'Of course, Sefa.');
+    await later(CALL_BACK);
+    expect(await sentMessages()).toContain('Of course, Sefa.');
+    await leaveAlone(house.services.pool, house.lidos, personId!, null, house.clock.now);
+    await message(words('Hello at last'), 'Sefa Quill');
+    expect((await sentMessages()).filter((text) => text === 'Dear Sefa Quill, thank you')).toHaveLength(2);
+    await pause(house, workflow);
+  });
+
+  it('gets no public answer either', async () => {
+    const workflow = await live(house, { ...holding(), steps: holding().steps.filter(({ id }) => id !== 'hold') });
+    const first = await review(5, words('One'), 'Ilse Barrow');
+    expect(await replyTo(first.id)).toBe('Thank you, Ilse Barrow!');
+    const { personId } = await entry(first.item);
+    await leaveAlone(house.services.pool, house.lidos, personId!, 'She rang.', house.clock.now);
+    const second = await review(5, words('Two'), 'Ilse Barrow');
+    expect(await replyTo(second.id)).toBeNull();
+    expect(await deskEntry(house.services.pool, house.lidos, second.item)).toMatchObject({ state: 'open' });
+    await change(house.services.pool, 'UPDATE persons SET left_alone_at = NULL WHERE id = ?', [personId]);
+    await pause(house, workflow);
+  });
+});

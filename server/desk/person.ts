@@ -1,0 +1,40 @@
+// What colleagues note of somebody who wrote to the brand.
+import { inTransaction } from '../db/database.ts';
+import type { Services } from '../base/services.ts';
+import { addAudit } from '../store/audit.ts';
+import { noteChange } from '../store/changes.ts';
+import * as persons from '../store/persons.ts';
+import { DeskTrouble } from './send.ts';
+
+/** What is noted. */
+export interface Noted {
+  labels?: readonly string[] | undefined;
+  notes?: string | undefined;
+  /** Why they are left alone from now on; null when they are not. */
+  leftAlone?: string | null | undefined;
+}
+
+/** Notes something of somebody. @throws DeskTrouble when they are not one of the brand's people */
+export function notePerson(services: Services, brandId: number, id: number, noted: Noted): Promise<void> {
+  return inTransaction(services.pool, async (db) => {
+    const now = services.clock();
+    const before = await persons.personBy(db, brandId, id);
+    if (!before) throw new DeskTrouble('There is no such person.');
+    const deed = { brandId, about: 'person', id, name: before.name } as const;
+    const { labels, notes, leftAlone } = noted;
+    if (labels) {
+      await persons.setLabels(db, brandId, id, labels, now);
+      const said = { was: before.labels.join(', '), became: labels.join(', ') };
+      await addAudit(db, services.actor, { ...deed, did: 'changed', ...said }, now);
+    }
+    if (notes !== undefined) {
+      await persons.setNotes(db, brandId, id, notes);
+      await addAudit(db, services.actor, { ...deed, did: 'noted', was: before.notes, became: notes }, now);
+    }
+    if (leftAlone !== undefined) {
+      await persons.leaveAlone(db, brandId, id, leftAlone, now);
+      await addAudit(db, services.actor, { ...deed, did: 'left alone', was: before.leftAlone, became: leftAlone }, now);
+    }
+    await noteChange(db, brandId, 'desk', null, now);
+  });
+}

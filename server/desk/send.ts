@@ -1,0 +1,186 @@
+// Answers that people send from the desk. Each waits a moment, in which it can be called back; then it goes the way that
+// everything goes: what a workflow holds goes on with these words, what no workflow holds is an item and a run of the
+// workflow that Playa keeps for answers.
+import { ANSWERED_BY, entryOf } from '@playa/core/desk/entry.ts';
+import type { WrittenAnswer } from '@playa/core/steps/written-answer.ts';
+import { fieldText } from '@playa/core/items/read-field.ts';
+import { sayBy } from '@playa/core/captions/say.ts';
+import { wordRules } from '@playa/core/outlets/length.ts';
+import { allSteps } from '@playa/core/workflow/tree.ts';
+import { inTransaction, type Queryable } from '../db/database.ts';
+import type { Services } from '../base/services.ts';
+import { Batch } from '../runner/apply.ts';
+import { addAudit } from '../store/audit.ts';
+import { noteChange } from '../store/changes.ts';
+import * as desk from '../store/desk.ts';
+import type { DeskEntry, DeskSend } from '../store/desk.ts';
+import { addItems, itemsById } from '../store/items.ts';
+import { outletBy } from '../store/outlets.ts';
+import { addRun, lockRun } from '../store/runs.ts';
+import { CannotDecide, decideWithin } from '../workflows/decide.ts';
+import { keptWorkflow } from '../workflows/own-workflow.ts';
+
+/** How long an answer can be called back, milliseconds. */
+export const CALL_BACK = 10_000;
+
+/** Why something at the desk cannot be done, in a sentence. */
+export class DeskTrouble extends Error {
+  override name = 'DeskTrouble';
+}
+
+/** An answer as somebody sends it off. */
+export interface Answer {
+  itemId: number;
+  text: string;
+  /** What a workflow holds for a yes, where that is what is answered with. */
+  held: { runId: number; key: string } | null;
+}
+
+/**
+ * Sends answers off: each goes after a moment in which it can be called back.
+ *
+ * @returns those that could not be sent off, each with its reason; the others are on their way
+ */
+export async function sendOff(
+  services: Services,
+  brandId: number,
+  userId: number,
+  answers: readonly Answer[],
+): Promise<{ itemId: number; why: string }[]> {
+  return inTransaction(services.pool, async (db) => {
+    const now = services.clock();
+    const entries = await desk.lockDeskEntries(
+      db,
+      brandId,
+      answers.map(({ itemId }) => itemId),
+    );
+    const items = await itemsById(
+      db,
+      entries.map(({ itemId }) => itemId),
+    );
+    const refused: { itemId: number; why: string }[] = [];
+    for (const { itemId, text, held } of answers) {
+      const entry = entries.find((each) => each.itemId === itemId);
+      const item = items.get(itemId);
+      const why = entry && item ? await whyNot(db, entry, text) : 'This is no longer here.';
+      if (why !== null || !entry || !item) {
+        refused.push({ itemId, why: why ?? '' });
+        continue;
+      }
+      const send: DeskSend = {
+        ...{ itemId, brandId, held, userId },
+        text: text.trim(),
+        was: fieldText(item.fields.text),
+        dueAt: now + CALL_BACK,
+      };
+      if (await desk.addDeskSend(db, send)) {
+        await desk.tendEntries(db, brandId, [itemId], { draft: send.text, trouble: null });
+        await noteChange(db, brandId, 'desk', itemId, now);
+      } else refused.push({ itemId, why: 'An answer to this is on its way already.' });
+    }
+    return refused;
+  });
+}
+
+/** Why words cannot be an answer to an entry; null when they can. */
+async function whyNot(db: Queryable, entry: DeskEntry, text: string): Promise<string | null> {
+  if (text.trim() === '') return 'Write some words first.';
+  if (entry.state === 'gone') return 'What this answers has been deleted.';
+  if (entry.answersTo === '' || entry.outletId === null) return 'This cannot be answered from here.';
+  const outlet = await outletBy(db, entry.brandId, entry.outletId);
+  if (!outlet || outlet.gone) return 'The outlet is gone, so nothing can be answered there.';
+  const rules = wordRules(outlet.kind, ANSWERED_BY[entry.kind].act === 'reply' ? 'answer' : 'message');
+  return sayBy(rules, { text: text.trim() }, null, 'en', outlet.name).refused ?? null;
+}
+
+/** Calls answers back that have not gone yet. Returns the entries of those that were called back. */
+export async function callBack(services: Services, brandId: number, items: readonly number[]): Promise<number[]> {
+  return inTransaction(services.pool, async (db) => {
+    const back: number[] = [];
+    for (const itemId of [...items].sort((a, b) => a - b)) {
+      const send = await desk.takeDeskSend(db, itemId, brandId);
+      if (!send) continue;
+      back.push(itemId);
+      await noteChange(db, brandId, 'desk', itemId, services.clock());
+    }
+    return back;
+  });
+}
+
+/** Lets go the answers whose moment has come. Returns how many there were. */
+export async function sendDue(services: Services, most = 50): Promise<number> {
+  const due = await desk.dueSends(services.pool, services.clock(), most);
+  for (const itemId of due) await sendOne(services, itemId);
+  return due.length;
+}
+
+async function sendOne(services: Services, itemId: number): Promise<void> {
+  try {
+    await inTransaction(services.pool, async (db) => {
+      const send = await desk.takeDeskSend(db, itemId);
+      if (send) await letGo(db, { ...services, actor: { kind: 'person', userId: send.userId } }, send);
+    });
+  } catch (error) {
+    if (!(error instanceof CannotDecide) && !(error instanceof DeskTrouble)) throw error;
+    // The words stay at the desk, with why they did not go.
+    await inTransaction(services.pool, async (db) => {
+      const send = await desk.takeDeskSend(db, itemId);
+      if (!send) return;
+      await desk.tendEntries(db, send.brandId, [itemId], { draft: send.text, trouble: error.message });
+      await noteChange(db, send.brandId, 'desk', itemId, services.clock());
+    });
+  }
+}
+
+/** One answer goes: with what is held, or by itself. @throws CannotDecide @throws DeskTrouble */
+async function letGo(db: Queryable, services: Services, send: DeskSend): Promise<void> {
+  const { brandId, itemId, held, text, userId } = send;
+  const now = services.clock();
+  // Read without a lock: runs are locked first, as by whoever records an answer.
+  const entry = await desk.deskEntry(db, brandId, itemId);
+  const item = (await itemsById(db, [itemId])).get(itemId);
+  if (!entry || !item) throw new DeskTrouble('This is no longer here.');
+  if (entry.state === 'gone') throw new DeskTrouble('What this answers has been deleted.');
+  if (held) await decideWithin(db, services, { brandId, ...held }, { do: 'retry', text });
+  else {
+    const { act } = ANSWERED_BY[entry.kind];
+    if (entry.outletId === null) throw new DeskTrouble('This cannot be answered from here.');
+    // What waits to be said by a workflow is not said beside it.
+    await endOthers(db, services, entry, now);
+    const workflow = await keptWorkflow(db, brandId, 'answers', now);
+    const answer: WrittenAnswer = { act, outlet: entry.outletId, to: entry.answersTo, text, was: send.was };
+    const count = await desk.countAnswers(db, workflow.watch, itemId);
+    const { person = null, network = null, link = '' } = item.fields;
+    const fields = { text: entryOf(entry.kind, item.fields).text, person, network, link, answer: { ...answer } };
+    const written = { identity: `answer:${itemId}:${count + 1}`, publishedAt: now, fields, past: false };
+    const [added] = await addItems(db, { brandId, watchId: workflow.watch }, [written], now);
+    await desk.tendEntries(db, brandId, [itemId], { answerItem: added!, trouble: null });
+    await desk.noteDecidedBy(db, itemId, userId);
+    const { id: workflowId, version } = workflow;
+    await addRun(db, { brandId, workflowId, version, itemId: added!, itemRevision: 0, dueAt: now, now });
+    const deed = { brandId, did: 'answered', about: 'desk', id: itemId, name: '', became: text } as const;
+    await addAudit(db, services.actor, deed, now);
+    await noteChange(db, brandId, 'runs', workflowId, now);
+  }
+  await noteChange(db, brandId, 'desk', itemId, now);
+}
+
+/** Ends the runs that were about to answer the same: somebody has answered. */
+async function endOthers(
+  db: Queryable,
+  services: Services,
+  { brandId, itemId }: DeskEntry,
+  now: number,
+): Promise<void> {
+  const batch = new Batch(db, now, services.programs);
+  for (const { id } of await desk.openRunsAbout(db, brandId, itemId)) {
+    const run = await lockRun(db, id);
+    if (!run || !['new', 'waiting', 'held'].includes(run.status)) continue;
+    const { definition } = await batch.programOf(run);
+    if (!allSteps(definition).some(({ step }) => step.verb === 'reply' || step.verb === 'message')) continue;
+    await batch.take(run, { type: 'cancelled' });
+    const deed = { brandId, did: 'cancelled', about: 'run', id, became: 'answered at the desk' } as const;
+    await addAudit(db, services.actor, deed, now);
+  }
+  await batch.flush();
+}

@@ -1,0 +1,350 @@
+import { z } from 'zod';
+import { DESK_KINDS } from '@playa/core/desk/entry.ts';
+import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
+import { wordRules } from '@playa/core/outlets/length.ts';
+import { FORMS } from '@playa/core/said/form.ts';
+import { TONES } from '@playa/core/said/tone.ts';
+import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
+import { CALL_BACK, callBack, sendOff } from '../../desk/send.ts';
+import { deskSources, listenAt } from '../../desk/sources.ts';
+import { tendDesk } from '../../desk/tend.ts';
+import { auditOf } from '../../store/audit.ts';
+import { closeEntry, DESK_STATES, openEntry } from '../../store/desk.ts';
+import * as shown from '../../store/desk-shown.ts';
+import { noteChange } from '../../store/changes.ts';
+import { membersOf } from '../../store/people.ts';
+import { outletsOf, type Outlet } from '../../store/outlets.ts';
+import { personBy } from '../../store/persons.ts';
+import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
+import { doneSchema, moment, outletKind } from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
+import { personSchema } from './people.ts';
+
+const PAGE = 50;
+/** So many things are done at once. */
+const MOST = 200;
+/** How long an entry stays open in somebody's name without a sign of life, milliseconds. */
+const OPEN_FOR = 60_000;
+
+const items = z.array(id).min(1).max(MOST);
+const proposedSchema = z
+  .object({
+    runId: id,
+    key: z.string().nullable().meta({ description: 'To decide by; null for what is on its way.' }),
+    workflow: z.string(),
+    workflowId: id,
+    text: z.string().nullable(),
+    says: z.string().meta({ description: 'Why it is held.' }),
+    trouble: z.string().nullable(),
+    at: moment.nullable().meta({ description: 'When what is on its way goes.' }),
+    action: z.enum(Object.keys(ACT_INPUTS) as ActName[]).nullable(),
+    input: z.record(z.string(), z.unknown()).nullable(),
+  })
+  .meta({ id: 'Proposed', description: 'What a workflow would answer.' });
+
+const entrySchema = z
+  .object({
+    itemId: id,
+    kind: z.enum(DESK_KINDS),
+    text: z.string(),
+    stars: z.number().nullable(),
+    person: z.object({ id: id.nullable(), name: z.string(), labels: z.array(z.string()), leftAlone: z.boolean() }),
+    outletId: id.nullable(),
+    outlet: z.string(),
+    outletKind: outletKind.nullable(),
+    limit: z.number().nullable().meta({ description: 'Characters that an answer may have.' }),
+    link: z.string(),
+    about: z.object({ title: z.string(), link: z.string(), picture: z.string() }).nullable(),
+    nested: z.boolean(),
+    form: z.enum(FORMS),
+    language: z.string(),
+    tone: z.enum(TONES).nullable(),
+    question: z.boolean(),
+    saidAt: moment,
+    state: z.enum(DESK_STATES),
+    answer: z
+      .object({
+        text: z.string(),
+        by: z.enum(['workflow', 'person', 'there']),
+        user: z.string().nullable(),
+        at: moment,
+      })
+      .nullable(),
+    draft: z.string().nullable().meta({ description: 'What somebody typed and has not sent.' }),
+    trouble: z.string().nullable().meta({ description: 'Why it could not be sent.' }),
+    assignedTo: z.object({ id, name: z.string() }).nullable(),
+    snoozedUntil: moment.nullable(),
+    openedBy: z.object({ id, name: z.string() }).nullable().meta({ description: 'Who is answering it.' }),
+    held: proposedSchema.nullable(),
+    coming: proposedSchema.nullable(),
+    sending: z.object({ text: z.string(), by: z.string(), dueAt: moment }).nullable(),
+  })
+  .meta({ id: 'DeskEntry', description: 'Something that somebody wrote to the brand, and what we would answer.' });
+type EntryAnswer = z.input<typeof entrySchema>;
+
+interface Around {
+  outlets: readonly Outlet[];
+  members: readonly { id: number; name: string }[];
+}
+
+function proposed(of: shown.Proposed | null): z.input<typeof proposedSchema> | null {
+  if (!of) return null;
+  const { act, ...rest } = of;
+  return { ...rest, action: act?.action ?? null, input: act?.input ?? null };
+}
+
+function entryAnswer(entry: shown.ShownEntry, { outlets, members }: Around): EntryAnswer {
+  const outlet = outlets.find((each) => each.id === entry.outletId);
+  const member = (of: number | null) => members.find((each) => each.id === of) ?? null;
+  const { kind, text, stars, link, about, nested, form, language, tone, question, itemId, state, saidAt } = entry;
+  const name = entry.person.name;
+  return {
+    ...{ kind, text, stars, link, about, nested, form, language, tone, question, itemId, state, saidAt },
+    person: { id: entry.personId, name, labels: entry.labels, leftAlone: entry.leftAlone },
+    outletId: entry.outletId,
+    outlet: outlet?.name ?? '',
+    outletKind: outlet?.kind ?? null,
+    limit: outlet ? wordRules(outlet.kind, shown.purposeOfEntry(kind)).limit : null,
+    answer: entry.answer && { ...entry.answer, user: member(entry.answer.user)?.name ?? null },
+    draft: entry.draft,
+    trouble: entry.trouble,
+    assignedTo: member(entry.assignedTo),
+    snoozedUntil: entry.snoozedUntil,
+    openedBy: member(entry.openedBy),
+    held: proposed(entry.held),
+    coming: proposed(entry.coming),
+    sending: entry.sending && {
+      text: entry.sending.text,
+      by: member(entry.sending.userId)?.name ?? 'somebody',
+      dueAt: entry.sending.dueAt,
+    },
+  };
+}
+
+const around = async (db: Parameters<typeof outletsOf>[0], brandId: number): Promise<Around> => {
+  const [outlets, members] = await Promise.all([outletsOf(db, brandId), membersOf(db, brandId)]);
+  return { outlets, members };
+};
+
+/** What people wrote to the brand, and answering it. */
+export const deskEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/desk',
+    name: 'openDesk',
+    says: 'What people wrote to the brand beside what would be answered, in pages.',
+    may: 'see',
+    query: pageQuery(z.object({ risk: z.number(), at: z.number(), id: z.number() }), PAGE).extend({
+      shelf: z.enum(shown.DESK_SHELVES).default('open').meta({
+        description: 'open: waits for an answer; later: put off; answered; left: ignored, deleted, or from before.',
+      }),
+      kind: z.enum(DESK_KINDS).optional(),
+      outlet: id.optional(),
+      stars: z.coerce.number().int().min(1).max(5).optional(),
+      tone: z.enum(TONES).optional(),
+      language: z.string().max(8).optional(),
+      label: z.string().max(60).optional(),
+      assigned: id.optional(),
+      words: z.string().max(200).optional(),
+      order: z.enum(['oldest', 'newest', 'atRisk']).default('oldest'),
+    }),
+    answer: z
+      .object({
+        now: moment,
+        callBack: z.number().meta({ description: 'Milliseconds within which an answer can be called back.' }),
+        entries: z.array(entrySchema),
+        counts: z.object({ open: z.number(), later: z.number() }),
+        outlets: z.array(z.object({ id, name: z.string() })),
+        members: z.array(z.object({ id, name: z.string() })),
+        ...nextPage,
+      })
+      .meta({ id: 'Desk' }),
+    async run({ services: { pool, clock }, brand, query }) {
+      const now = clock();
+      const { after, most, outlet, assigned, ...asked } = query;
+      const [page, counts, known] = await Promise.all([
+        shown.deskPage(
+          pool,
+          brand.id,
+          { ...asked, outletId: outlet, assignedTo: assigned },
+          { after, most: most + 1, now },
+        ),
+        shown.countDesk(pool, brand.id, now),
+        around(pool, brand.id),
+      ]);
+      const entries = page.slice(0, most);
+      const last = entries.at(-1);
+      return {
+        now,
+        callBack: CALL_BACK,
+        entries: entries.map((entry) => entryAnswer(entry, known)),
+        counts,
+        outlets: known.outlets
+          .filter(
+            ({ gone, kind }) => !gone && (KIND_RULES[kind].answers !== null || KIND_RULES[kind].messages !== null),
+          )
+          .map(({ id: each, name }) => ({ id: each, name })),
+        members: [...known.members],
+        next: last && page.length > most ? cursorOf({ risk: last.risk, at: last.saidAt, id: last.itemId }) : null,
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/desk/entries/{item}',
+    name: 'openDeskEntry',
+    says: 'One entry with the whole conversation, and the person.',
+    may: 'see',
+    params: z.object({ item: id }),
+    answer: z.object({
+      entry: entrySchema,
+      conversation: z.array(entrySchema),
+      person: personSchema.nullable(),
+      done: z.array(
+        z.object({
+          workflow: z.string(),
+          workflowId: id,
+          action: z.string(),
+          text: z.string(),
+          url: z.string().nullable(),
+          at: moment,
+        }),
+      ),
+      history: z.array(doneSchema).meta({ description: 'What colleagues did to it, newest first.' }),
+    }),
+    async run({ services: { pool, clock }, brand, params: { item } }) {
+      const now = clock();
+      const [entry] = await shown.shownEntries(pool, brand.id, [item], now);
+      if (!entry) throw new Problem(404, 'This is not on the desk.');
+      const person = entry.personId;
+      const [known, conversation, about, done, history] = await Promise.all([
+        around(pool, brand.id),
+        person === null ? [entry] : shown.conversationWith(pool, brand.id, person, { now, most: 100 }),
+        person === null ? null : personBy(pool, brand.id, person),
+        person === null ? [] : shown.doneWith(pool, brand.id, person, 50),
+        auditOf(pool, brand.id, 'desk', [item]),
+      ]);
+      return {
+        entry: entryAnswer(entry, known),
+        conversation: conversation.map((each) => entryAnswer(each, known)),
+        person: about ?? null,
+        done,
+        history,
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/desk/answers',
+    name: 'sendAnswers',
+    says: 'Sends answers off: each goes after a moment in which it can be called back.',
+    may: 'decide',
+    body: z.object({
+      answers: z
+        .array(
+          z.object({
+            itemId: id,
+            text: z.string().max(20_000),
+            held: z.object({ runId: id, key: z.string().max(240) }).nullable(),
+          }),
+        )
+        .min(1)
+        .max(MOST),
+    }),
+    status: 202,
+    answer: z.object({
+      dueAt: moment,
+      refused: z.array(z.object({ itemId: id, why: z.string() })),
+    }),
+    async run({ services, brand, user, body: { answers } }) {
+      const dueAt = services.clock() + CALL_BACK;
+      return { dueAt, refused: await sendOff(services, brand.id, user.id, answers) };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/desk/answers/back',
+    name: 'callAnswersBack',
+    says: 'Calls answers back that have not gone yet.',
+    may: 'decide',
+    body: z.object({ items }),
+    answer: z.object({ back: z.array(id) }),
+    run: async ({ services, brand, body }) => ({ back: await callBack(services, brand.id, body.items) }),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/desk/tend',
+    name: 'tendDesk',
+    says: 'Leaves entries without an answer, takes them up again, puts them off, gives them to a colleague, keeps a draft.',
+    may: 'decide',
+    body: z.object({
+      items,
+      tend: z.discriminatedUnion('do', [
+        z.object({ do: z.literal('ignore') }),
+        z.object({ do: z.literal('reopen') }),
+        z.object({ do: z.literal('snooze'), until: moment }),
+        z.object({ do: z.literal('assign'), to: id.nullable() }),
+        z.object({ do: z.literal('keep'), text: z.string().max(20_000) }),
+      ]),
+    }),
+    answer: z.object({ done: z.array(id) }),
+    run: async ({ services, brand, body: { items: of, tend } }) => ({
+      done: await tendDesk(services, brand.id, of, tend),
+    }),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/desk/entries/{item}/open',
+    name: 'openForAnswering',
+    says: 'Has an entry open in one’s own name, so that two people do not answer the same one; said again to keep it.',
+    may: 'decide',
+    params: z.object({ item: id }),
+    body: z.object({
+      open: z.boolean(),
+      over: z.boolean().optional().meta({ description: 'Also when a colleague has it open.' }),
+    }),
+    answer: z.object({ openedBy: z.object({ id, name: z.string() }).nullable() }),
+    async run({ services: { pool, clock }, brand, user, params: { item }, body: { open, over = false } }) {
+      const now = clock();
+      if (!open) await closeEntry(pool, brand.id, item, user.id);
+      const by = open
+        ? await openEntry(pool, brand.id, item, { userId: user.id, now, until: now + OPEN_FOR, over })
+        : null;
+      await noteChange(pool, brand.id, 'desk', item, now);
+      const members = by === null ? [] : await membersOf(pool, brand.id);
+      return { openedBy: members.find((each) => each.id === by) ?? null };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/desk/sources',
+    name: 'listDeskSources',
+    says: 'Where people write to the brand, and where the desk listens.',
+    may: 'see',
+    answer: z.object({
+      sources: z.array(
+        z.object({
+          outletId: id,
+          outlet: z.string(),
+          account: z.string(),
+          what: z.string(),
+          kind: z.enum(DESK_KINDS),
+          listens: z.boolean(),
+          used: z.boolean().meta({ description: 'A workflow listens there, so that it comes to the desk anyway.' }),
+        }),
+      ),
+    }),
+    run: async ({ services, brand }) => ({ sources: await deskSources(services, brand.id) }),
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/desk/sources',
+    name: 'setDeskSource',
+    says: 'Has the desk listen at a place, or no longer.',
+    may: 'connect',
+    body: z.object({ outletId: id, what: z.string().max(60), listens: z.boolean() }),
+    answer: null,
+    run: ({ services, brand, body }) => listenAt(services, brand.id, body),
+  }),
+];

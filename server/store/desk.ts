@@ -1,0 +1,359 @@
+// What people wrote to a brand, and where it stands at the desk.
+import type { DeskKind, Entry } from '@playa/core/desk/entry.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+
+/** open: waits for an answer; old: was there before Playa looked, and is left alone unless somebody takes it up. */
+export const DESK_STATES = ['open', 'answered', 'ignored', 'gone', 'old'] as const;
+export type DeskState = (typeof DESK_STATES)[number];
+/** A workflow, a person at the desk, or somebody at the network itself. */
+export type AnsweredBy = 'workflow' | 'person' | 'there';
+
+/** An entry as what is done to it needs to know it. */
+export interface DeskEntry {
+  itemId: number;
+  brandId: number;
+  outletId: number | null;
+  kind: DeskKind;
+  personId: number | null;
+  answersTo: string;
+  state: DeskState;
+  saidAt: number;
+  answerItem: number | null;
+}
+
+interface Row {
+  item_id: number;
+  brand_id: number;
+  outlet_id: number | null;
+  kind: DeskKind;
+  person_id: number | null;
+  answers_to: string;
+  state: DeskState;
+  said_at: Date;
+  answer_item: number | null;
+}
+
+const read = (row: Row): DeskEntry => ({
+  itemId: row.item_id,
+  brandId: row.brand_id,
+  outletId: row.outlet_id,
+  kind: row.kind,
+  personId: row.person_id,
+  answersTo: row.answers_to,
+  state: row.state,
+  saidAt: fromTime(row.said_at),
+  answerItem: row.answer_item,
+});
+
+/** Longer identifiers are kept by their beginning. UTF-16 code units. */
+const LONGEST_ID = 500;
+
+const telling = (entry: Entry) => [entry.stars, entry.form, entry.language, entry.tone, entry.question];
+
+/** Puts something that somebody wrote on the desk; what is there already stays as it is. */
+export async function addDeskEntry(
+  db: Queryable,
+  of: { itemId: number; brandId: number; outletId: number | null; personId: number | null },
+  entry: Entry,
+  state: DeskState,
+  saidAt: number,
+): Promise<void> {
+  const there = state === 'answered' ? 'there' : null;
+  await change(
+    db,
+    `INSERT IGNORE INTO desk_entries (item_id, brand_id, outlet_id, kind, person_id, answers_to, said_at, stars, form, language, tone, question, state, answered_by)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    [
+      of.itemId,
+      of.brandId,
+      of.outletId,
+      entry.kind,
+      of.personId,
+      cutUnits(entry.to, LONGEST_ID),
+      toTime(saidAt),
+      ...telling(entry),
+      state,
+      there,
+    ],
+  );
+}
+
+/** What an entry says now: it was edited. */
+export async function reviseDeskEntry(db: Queryable, itemId: number, entry: Entry): Promise<void> {
+  await change(
+    db,
+    'UPDATE desk_entries SET stars = ?, form = ?, language = ?, tone = ?, question = ? WHERE item_id = ?',
+    [...telling(entry), itemId],
+  );
+}
+
+/** Notes that somebody answered at the network itself. Returns whether that is news. */
+export async function noteAnsweredThere(db: Queryable, itemId: number, now: number): Promise<boolean> {
+  const noted = await change(
+    db,
+    `UPDATE desk_entries SET state = 'answered', answered_by = 'there', answered_at = ? WHERE item_id = ? AND state IN ('open', 'old')`,
+    [toTime(now), itemId],
+  );
+  return noted.rows > 0;
+}
+
+/** Notes that an entry is no longer at its network, or is again. */
+export async function noteDeskGone(db: Queryable, itemId: number, gone: boolean): Promise<void> {
+  await change(db, 'UPDATE desk_entries SET state = ? WHERE item_id = ? AND state = ?', [
+    gone ? 'gone' : 'open',
+    itemId,
+    gone ? 'open' : 'gone',
+  ]);
+}
+
+/** An answer that has gone out. */
+export interface Answered {
+  brandId: number;
+  outletId: number | null;
+  /** The item of the run that sent it. */
+  itemId: number;
+  act: 'reply' | 'message';
+  to: string;
+  text: string;
+  by: 'workflow' | 'person';
+  at: number;
+}
+
+/** Notes an answer that has gone out at all it answers: a message answers all that this person wrote before it. */
+export async function noteAnswer(db: Queryable, { brandId, outletId, itemId, act, to, text, by, at }: Answered) {
+  const kind = act === 'message' ? "kind = 'message'" : "kind <> 'message'";
+  await change(
+    db,
+    `UPDATE desk_entries SET state = 'answered', answered_at = ?, answer = ?, draft = NULL, trouble = NULL,
+       answered_by = IF(? = 'person' OR answered_user IS NOT NULL, 'person', 'workflow')
+     WHERE brand_id = ? AND state IN ('open', 'old') AND said_at <= ?
+       AND (item_id = ? OR (outlet_id <=> ? AND answers_to = ? AND ${kind}))`,
+    [toTime(at), cutUnits(text, 16_000), by, brandId, toTime(at + CLOCKS_APART), itemId, outletId, to],
+  );
+}
+/** Clocks of networks are not quite ours, milliseconds. */
+const CLOCKS_APART = 60_000;
+
+/** Entries of a brand, locked in the order of their numbers. */
+export async function lockDeskEntries(db: Queryable, brandId: number, items: readonly number[]): Promise<DeskEntry[]> {
+  if (items.length === 0) return [];
+  return (
+    await select<Row>(
+      db,
+      'SELECT * FROM desk_entries WHERE brand_id = ? AND item_id IN (?) ORDER BY item_id FOR UPDATE',
+      [brandId, items],
+    )
+  ).map(read);
+}
+
+/** An entry of a brand as it stands. */
+export async function deskEntry(db: Queryable, brandId: number, itemId: number): Promise<DeskEntry | undefined> {
+  return (
+    await select<Row>(db, 'SELECT * FROM desk_entries WHERE brand_id = ? AND item_id = ?', [brandId, itemId])
+  ).map(read)[0];
+}
+
+/** Notes that what was to be answered is not there any more. */
+export async function noteGoneThere(
+  db: Queryable,
+  { brandId, outletId, to }: { brandId: number; outletId: number | null; to: string },
+): Promise<void> {
+  await change(
+    db,
+    "UPDATE desk_entries SET state = 'gone' WHERE brand_id = ? AND outlet_id <=> ? AND answers_to = ? AND kind <> 'message' AND state IN ('open', 'old')",
+    [brandId, outletId, to],
+  );
+}
+
+/** Who decided what is sent: it counts as answered by a person. */
+export async function noteDecidedBy(db: Queryable, itemId: number, userId: number): Promise<void> {
+  await change(db, "UPDATE desk_entries SET answered_user = ? WHERE item_id = ? AND state IN ('open', 'old')", [
+    userId,
+    itemId,
+  ]);
+}
+
+/** What can be changed of an entry by hand. */
+export interface Tending {
+  state?: DeskState;
+  assignedTo?: number | null;
+  snoozedUntil?: number | null;
+  draft?: string | null;
+  trouble?: string | null;
+  answerItem?: number;
+}
+
+const COLUMNS = {
+  state: 'state',
+  assignedTo: 'assigned_to',
+  snoozedUntil: 'snoozed_until',
+  draft: 'draft',
+  trouble: 'trouble',
+  answerItem: 'answer_item',
+} as const satisfies Record<keyof Tending, string>;
+
+/** Changes entries of a brand. */
+export async function tendEntries(
+  db: Queryable,
+  brandId: number,
+  items: readonly number[],
+  tending: Tending,
+): Promise<void> {
+  const wanted = (Object.keys(COLUMNS) as (keyof Tending)[]).filter((name) => tending[name] !== undefined);
+  if (items.length === 0 || wanted.length === 0) return;
+  const values = wanted.map((name) => {
+    const value = tending[name]!;
+    return name === 'snoozedUntil' && value !== null ? toTime(Number(value)) : value;
+  });
+  await change(
+    db,
+    `UPDATE desk_entries SET ${wanted.map((name) => `${COLUMNS[name]} = ?`).join(', ')} WHERE brand_id = ? AND item_id IN (?)`,
+    [...values, brandId, items],
+  );
+}
+
+/**
+ * Has an entry open in somebody's name, so that two people do not answer the same one.
+ *
+ * @param over also when somebody else has it open
+ * @returns who has it open now
+ */
+export async function openEntry(
+  db: Queryable,
+  brandId: number,
+  itemId: number,
+  { userId, now, until, over }: { userId: number; now: number; until: number; over: boolean },
+): Promise<number | null> {
+  await change(
+    db,
+    `UPDATE desk_entries SET opened_by = ?, opened_until = ? WHERE brand_id = ? AND item_id = ?
+       AND (? OR opened_by IS NULL OR opened_by = ? OR opened_until < ?)`,
+    [userId, toTime(until), brandId, itemId, over, userId, toTime(now)],
+  );
+  const [row] = await select<{ by: number | null }>(
+    db,
+    'SELECT opened_by AS `by` FROM desk_entries WHERE brand_id = ? AND item_id = ?',
+    [brandId, itemId],
+  );
+  return row?.by ?? null;
+}
+
+/** Closes what somebody has open. */
+export async function closeEntry(db: Queryable, brandId: number, itemId: number, userId: number): Promise<void> {
+  await change(
+    db,
+    'UPDATE desk_entries SET opened_by = NULL, opened_until = NULL WHERE brand_id = ? AND item_id = ? AND opened_by = ?',
+    [brandId, itemId, userId],
+  );
+}
+
+/** An answer that is about to go, and can be called back until then. */
+export interface DeskSend {
+  itemId: number;
+  brandId: number;
+  /** What a workflow holds for a yes, where that is what is sent. */
+  held: { runId: number; key: string } | null;
+  text: string;
+  /** The words that it answers. */
+  was: string;
+  userId: number;
+  dueAt: number;
+}
+
+interface SendRow {
+  item_id: number;
+  brand_id: number;
+  run_id: number | null;
+  effect_key: string | null;
+  text: string;
+  was: string;
+  user_id: number;
+  due_at: Date;
+}
+
+const readSend = (row: SendRow): DeskSend => ({
+  itemId: row.item_id,
+  brandId: row.brand_id,
+  held: row.run_id !== null && row.effect_key !== null ? { runId: row.run_id, key: row.effect_key } : null,
+  text: row.text,
+  was: row.was,
+  userId: row.user_id,
+  dueAt: fromTime(row.due_at),
+});
+
+/** Keeps an answer until it goes. Returns false where one is about to go already. */
+export async function addDeskSend(db: Queryable, send: DeskSend): Promise<boolean> {
+  const { rows } = await change(
+    db,
+    'INSERT IGNORE INTO desk_sends (item_id, brand_id, run_id, effect_key, text, was, user_id, due_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+    [
+      send.itemId,
+      send.brandId,
+      send.held?.runId ?? null,
+      send.held?.key ?? null,
+      send.text,
+      send.was,
+      send.userId,
+      toTime(send.dueAt),
+    ],
+  );
+  return rows > 0;
+}
+
+/** Answers whose time has come, that nobody else is sending. Numbers of their entries. */
+export async function dueSends(db: Queryable, now: number, most: number): Promise<number[]> {
+  const rows = await select<{ item_id: number }>(
+    db,
+    'SELECT item_id FROM desk_sends WHERE due_at <= ? ORDER BY due_at LIMIT ?',
+    [toTime(now), most],
+  );
+  return rows.map((row) => row.item_id);
+}
+
+/** Takes an answer out, locked: it goes now, or never. Undefined where somebody has been faster. */
+export async function takeDeskSend(db: Queryable, itemId: number, brandId?: number): Promise<DeskSend | undefined> {
+  const [row] = await select<SendRow>(
+    db,
+    `SELECT * FROM desk_sends WHERE item_id = ?${brandId === undefined ? '' : ' AND brand_id = ?'} FOR UPDATE`,
+    brandId === undefined ? [itemId] : [itemId, brandId],
+  );
+  if (!row) return undefined;
+  await change(db, 'DELETE FROM desk_sends WHERE item_id = ?', [itemId]);
+  return readSend(row);
+}
+
+/** Answers that are about to go, by their entries. */
+export async function sendsOf(db: Queryable, items: readonly number[]): Promise<Map<number, DeskSend>> {
+  if (items.length === 0) return new Map();
+  const rows = await select<SendRow>(db, 'SELECT * FROM desk_sends WHERE item_id IN (?)', [items]);
+  return new Map(rows.map((row) => [row.item_id, readSend(row)]));
+}
+
+/** The runs about a thing that are under way, of workflows that people made. */
+export async function openRunsAbout(
+  db: Queryable,
+  brandId: number,
+  itemId: number,
+): Promise<{ id: number; workflowId: number; version: number }[]> {
+  return select(
+    db,
+    `SELECT r.id, r.workflow_id AS workflowId, r.version FROM runs r JOIN workflows f ON f.id = r.workflow_id
+     WHERE r.brand_id = ? AND r.item_id = ? AND r.status IN ('new', 'waiting', 'held') AND f.own IS NULL`,
+    [brandId, itemId],
+  );
+}
+
+/** How many answers somebody has written by hand to a thing. */
+export async function countAnswers(db: Queryable, watchId: number, itemId: number): Promise<number> {
+  const [row] = await select<{ n: number }>(
+    db,
+    'SELECT COUNT(*) AS n FROM items WHERE watch_id = ? AND identity LIKE ?',
+    [watchId, `answer:${itemId}:%`],
+  );
+  return Number(row!.n);
+}
+
+/** When an entry was last opened, and by whom; null when nobody has it open. */
+export const openedNow = (row: { opened_by: number | null; opened_until: Date | null }, now: number): number | null =>
+  row.opened_by !== null && (fromTimeOrNull(row.opened_until) ?? 0) > now ? row.opened_by : null;
