@@ -1,3 +1,4 @@
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference -- the package brings no types, and every room reads this file
 /// <reference path="./vader-sentiment.d.ts" />
 import vader from 'vader-sentiment';
 import { languageOf } from './language.ts';

@@ -21,6 +21,8 @@ import { startTurning } from '../watch/turning.ts';
 import { goLive } from '../workflows/go-live.ts';
 import { CLOSURES, lessonVideos, poolClosures, quayFilms, sunriseSwims } from './definitions.ts';
 import { lagoonIsUp, playAtLagoon, setLagoonClock } from './lagoon.ts';
+import { sendDue } from '../desk/send.ts';
+import { answerSome, listenEverywhere, sayLately } from './desk.ts';
 import { connectForDemo } from './connect.ts';
 import { Starters } from './begin-starters.ts';
 import { clipSome, makeBakes } from './content-plan.ts';
@@ -121,11 +123,13 @@ export async function seedDemonstration(services: Services): Promise<void> {
       body: null as object | null,
     }));
     let begun = false;
+    let heard: number[] = [];
     for (const { at, body } of [...appeared, ...told, ...looks].sort((a, b) => a.at - b.at)) {
       if (!begun && at > begins) {
         await goTo(begins);
         await others.begin(tern, real);
         await makeBakes(past, bakehouse, real);
+        heard = await listenEverywhere(past, lidos);
         begun = true;
       }
       // What wakes in between wakes at its own moment.
@@ -135,7 +139,7 @@ export async function seedDemonstration(services: Services): Promise<void> {
       }
       await goTo(at);
       if (body) await receive(past, token, Buffer.from(JSON.stringify(body)), { 'content-type': 'application/json' });
-      else for (const id of [tern, quay, ...others.watches]) await lookNow(past, id);
+      else for (const id of new Set([tern, quay, ...others.watches, ...heard])) await lookNow(past, id);
       await settle(past);
     }
     // What the crew has put down for the coming days, an hour ago.
@@ -147,6 +151,11 @@ export async function seedDemonstration(services: Services): Promise<void> {
     const kindOf = (kind: Outlet['kind']) => connected.find((each) => each.kind === kind && !each.gone)!.id;
     const places = { page: outlet('Tern Bay Lidos').id, microblog: kindOf('microblog') };
     await writeSome(past, lidos, places, real);
+    await answerSome(past, lidos, mo);
+    await settle(past);
+    await goTo(Math.max(now, real - 20 * 60_000));
+    await sayLately(past);
+    for (const id of heard) await lookNow(past, id);
     await settle(past);
     now = real;
     await setFact(services.pool, FACT, 'ready');
@@ -203,6 +212,7 @@ async function settle(services: Services): Promise<void> {
   while (
     (await startTurning(services)) +
       (await readDeliveries(services)) +
+      (await sendDue(services)) +
       (await takeRuns(services)) +
       (await performEffects(services)) >
     0

@@ -363,6 +363,17 @@ describe('the desk', () => {
     expect(await tendDesk(mo, house.bakehouse, [item], { do: 'ignore' })).toEqual([]);
   });
 
+  it('that leaves something without an answer ends what was held for it', async () => {
+    const workflow = await live(house, holding());
+    const { id, item } = await review();
+    expect((await entry(item)).held).not.toBeNull();
+    await tendDesk(mo, house.lidos, [item], { do: 'ignore' });
+    await later(60_000);
+    expect((await entry(item)).held).toBeNull();
+    expect(await replyTo(id)).toBeNull();
+    await pause(house, workflow);
+  });
+
   it('shows who has something open, until they are gone for a while', async () => {
     const { item } = await review();
     const { pool } = house.services;

@@ -4,6 +4,7 @@
 import { ANSWERED_BY, entryOf } from '@playa/core/desk/entry.ts';
 import type { WrittenAnswer } from '@playa/core/steps/written-answer.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
+import type { Step } from '@playa/core/steps/index.ts';
 import { sayBy } from '@playa/core/captions/say.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
@@ -22,6 +23,9 @@ import { keptWorkflow } from '../workflows/own-workflow.ts';
 
 /** How long an answer can be called back, milliseconds. */
 export const CALL_BACK = 10_000;
+
+/** Steps by which a workflow answers somebody. */
+const ANSWERING = new Set<Step['verb']>(['reply', 'message', 'answer']);
 
 /** Why something at the desk cannot be done, in a sentence. */
 export class DeskTrouble extends Error {
@@ -146,7 +150,7 @@ async function letGo(db: Queryable, services: Services, send: DeskSend): Promise
     const { act } = ANSWERED_BY[entry.kind];
     if (entry.outletId === null) throw new DeskTrouble('This cannot be answered from here.');
     // What waits to be said by a workflow is not said beside it.
-    await endOthers(db, services, entry, now);
+    await endAnswers(db, services, entry, 'answered at the desk', now);
     const workflow = await keptWorkflow(db, brandId, 'answers', now);
     const answer: WrittenAnswer = { act, outlet: entry.outletId, to: entry.answersTo, text, was: send.was };
     const count = await desk.countAnswers(db, workflow.watch, itemId);
@@ -165,21 +169,27 @@ async function letGo(db: Queryable, services: Services, send: DeskSend): Promise
   await noteChange(db, brandId, 'desk', itemId, now);
 }
 
-/** Ends the runs that were about to answer the same: somebody has answered. */
-async function endOthers(
+/**
+ * Ends the runs that are about to answer something.
+ *
+ * @param because in a few words, for the record
+ */
+export async function endAnswers(
   db: Queryable,
   services: Services,
-  { brandId, itemId }: DeskEntry,
+  entry: Pick<DeskEntry, 'brandId' | 'itemId' | 'answerItem'>,
+  because: string,
   now: number,
 ): Promise<void> {
+  const { brandId } = entry;
   const batch = new Batch(db, now, services.programs);
-  for (const { id } of await desk.openRunsAbout(db, brandId, itemId)) {
+  for (const id of await desk.openRunsAbout(db, brandId, entry)) {
     const run = await lockRun(db, id);
     if (!run || !['new', 'waiting', 'held'].includes(run.status)) continue;
     const { definition } = await batch.programOf(run);
-    if (!allSteps(definition).some(({ step }) => step.verb === 'reply' || step.verb === 'message')) continue;
+    if (!allSteps(definition).some(({ step }) => ANSWERING.has(step.verb))) continue;
     await batch.take(run, { type: 'cancelled' });
-    const deed = { brandId, did: 'cancelled', about: 'run', id, became: 'answered at the desk' } as const;
+    const deed = { brandId, did: 'cancelled', about: 'run', id, became: because } as const;
     await addAudit(db, services.actor, deed, now);
   }
   await batch.flush();

@@ -3,9 +3,9 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit, type Did } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
-import { lockDeskEntries, tendEntries, type DeskState, type Tending } from '../store/desk.ts';
+import { deskEntry, lockDeskEntries, tendEntries, type DeskState, type Tending } from '../store/desk.ts';
 import { membersOf } from '../store/people.ts';
-import { DeskTrouble } from './send.ts';
+import { DeskTrouble, endAnswers } from './send.ts';
 
 /** What is done to entries. */
 export type Tend =
@@ -42,6 +42,13 @@ export function tendDesk(services: Services, brandId: number, items: readonly nu
       const colleague = (await membersOf(db, brandId)).some(({ id }) => id === tend.to);
       if (!colleague) throw new DeskTrouble('They do not work for this brand.');
     }
+    if (tend.do === 'ignore')
+      // Runs are locked first, as by whoever records an answer.
+      for (const itemId of items) {
+        const entry = await deskEntry(db, brandId, itemId);
+        if (entry && FROM.ignore!.includes(entry.state))
+          await endAnswers(db, services, entry, 'left without an answer', now);
+      }
     const from = FROM[tend.do];
     const entries = (await lockDeskEntries(db, brandId, items)).filter(({ state }) => !from || from.includes(state));
     const done = entries.map(({ itemId }) => itemId);

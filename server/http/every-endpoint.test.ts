@@ -257,6 +257,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['keepApproval', () => ({ body: { by: 'anybody' } })],
   ['openDesk', () => ({ query: { order: 'atRisk', words: 'swim' } })],
   ['openDeskEntry', (x) => ({ params: { item: x.said } })],
+  ['openPerson', (x) => ({ params: { person: x.person } })],
   ['sendAnswers', (x) => ({ body: { answers: [{ itemId: x.said, text: 'Thank you', held: null }] } })],
   ['callAnswersBack', (x) => ({ body: { items: [x.said] } })],
   ['tendDesk', (x) => ({ body: { items: [x.said], tend: { do: 'assign', to: house.mo } } })],

@@ -330,18 +330,18 @@ export async function sendsOf(db: Queryable, items: readonly number[]): Promise<
   return new Map(rows.map((row) => [row.item_id, readSend(row)]));
 }
 
-/** The runs about a thing that are under way, of workflows that people made. */
+/** The runs about an entry that are under way, also those of answers to it that were written by hand. */
 export async function openRunsAbout(
   db: Queryable,
   brandId: number,
-  itemId: number,
-): Promise<{ id: number; workflowId: number; version: number }[]> {
-  return select(
+  { itemId, answerItem }: Pick<DeskEntry, 'itemId' | 'answerItem'>,
+): Promise<number[]> {
+  const rows = await select<{ id: number }>(
     db,
-    `SELECT r.id, r.workflow_id AS workflowId, r.version FROM runs r JOIN workflows f ON f.id = r.workflow_id
-     WHERE r.brand_id = ? AND r.item_id = ? AND r.status IN ('new', 'waiting', 'held') AND f.own IS NULL`,
-    [brandId, itemId],
+    `SELECT id FROM runs WHERE brand_id = ? AND item_id IN (?) AND status IN ('new', 'waiting', 'held') ORDER BY id`,
+    [brandId, [itemId, ...(answerItem === null ? [] : [answerItem])]],
   );
+  return rows.map((row) => row.id);
 }
 
 /** How many answers somebody has written by hand to a thing. */

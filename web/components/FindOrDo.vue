@@ -49,6 +49,8 @@ const all = computed<Choice[]>(() => [
   { label: 'New post', hint: 'write one by hand', go: () => to('new-post') },
   { label: 'Today', hint: 'what needs you, what went out', go: () => to('today') },
   { label: 'Calendar', hint: 'what goes out, and when', go: () => to('calendar') },
+  { label: 'Desk', hint: 'what people wrote, and answering it', go: () => to('desk') },
+  { label: 'People', hint: 'everybody who wrote', go: () => to('people') },
   { label: 'Workflows', hint: 'all of them', go: () => to('workflows') },
   { label: 'Sheets', hint: 'tables that people and workflows fill in', go: () => to('sheets') },
   ...sheets.value.map((sheet) => ({

@@ -36,8 +36,10 @@ const initials = computed(() =>
 const places = [
   { name: 'today', label: 'Today' },
   { name: 'calendar', label: 'Calendar' },
+  { name: 'desk', label: 'Desk' },
   { name: 'workflows', label: 'Workflows' },
   { name: 'sheets', label: 'Sheets' },
+  { name: 'people', label: 'People' },
   { name: 'logbook', label: 'Logbook' },
   { name: 'accounts', label: 'Accounts' },
 ];

@@ -2193,9 +2193,10 @@ export interface operations {
             200: {
                 content: {
                     "application/json": {
-                        entry: components["schemas"]["DeskEntry"];
+                        /** @description Everything they wrote, oldest first. */
                         conversation: components["schemas"]["DeskEntry"][];
                         person: components["schemas"]["Person"] | null;
+                        /** @description What workflows did with them, newest first. */
                         done: {
                             workflow: string;
                             workflowId: number;
@@ -2204,9 +2205,69 @@ export interface operations {
                             url: string | null;
                             at: number;
                         }[];
-                        /** @description What colleagues did to it, newest first. */
+                        /** @description What colleagues did, newest first. */
+                        history: components["schemas"]["Done"][];
+                        entry: components["schemas"]["DeskEntry"];
+                    };
+                };
+            };
+        };
+    };
+    openPerson: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                person: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        /** @description Everything they wrote, oldest first. */
+                        conversation: components["schemas"]["DeskEntry"][];
+                        person: components["schemas"]["Person"] | null;
+                        /** @description What workflows did with them, newest first. */
+                        done: {
+                            workflow: string;
+                            workflowId: number;
+                            action: string;
+                            text: string;
+                            url: string | null;
+                            at: number;
+                        }[];
+                        /** @description What colleagues did, newest first. */
                         history: components["schemas"]["Done"][];
                     };
+                };
+            };
+        };
+    };
+    notePerson: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                person: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    labels?: string[];
+                    notes?: string;
+                    /** @description Why; null to write to them again. */
+                    leftAlone?: string | null;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["Person"];
                 };
             };
         };
@@ -2436,33 +2497,6 @@ export interface operations {
                         /** @description To hand on as `after` for the next page; null on the last one. */
                         next: string | null;
                     };
-                };
-            };
-        };
-    };
-    notePerson: {
-        parameters: {
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-                person: number;
-            };
-        };
-        requestBody: {
-            content: {
-                "application/json": {
-                    labels?: string[];
-                    notes?: string;
-                    /** @description Why; null to write to them again. */
-                    leftAlone?: string | null;
-                };
-            };
-        };
-        responses: {
-            /** @description What was asked for. */
-            200: {
-                content: {
-                    "application/json": components["schemas"]["Person"];
                 };
             };
         };

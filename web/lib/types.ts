@@ -11,7 +11,9 @@ export type Answer<Name extends keyof operations> = operations[Name] extends {
     ? A
     : R extends { 201: { content: { 'application/json': infer A } } }
       ? A
-      : void
+      : R extends { 202: { content: { 'application/json': infer A } } }
+        ? A
+        : void
   : never;
 
 export type Brand = Schemas['Brand'];
@@ -65,3 +67,10 @@ export type LogbookEntry = Schemas['LogbookEntry'];
 export type LogbookFilters = Answer<'openLogbook'>;
 export type LogbookPage = Answer<'readLogbook'>;
 export type UntidyPost = Schemas['UntidyPost'];
+export type Desk = Schemas['Desk'];
+/** Something that somebody wrote to the brand. */
+export type DeskEntry = Schemas['DeskEntry'];
+export type OpenedDeskEntry = Answer<'openDeskEntry'>;
+export type DeskSource = Answer<'listDeskSources'>['sources'][number];
+export type Person = Schemas['Person'];
+export type ListedPeople = Answer<'listPeople'>;

@@ -127,6 +127,41 @@ const around = async (db: Parameters<typeof outletsOf>[0], brandId: number): Pro
   return { outlets, members };
 };
 
+const conversationSchema = z.object({
+  conversation: z.array(entrySchema).meta({ description: 'Everything they wrote, oldest first.' }),
+  person: personSchema.nullable(),
+  done: z
+    .array(
+      z.object({
+        workflow: z.string(),
+        workflowId: id,
+        action: z.string(),
+        text: z.string(),
+        url: z.string().nullable(),
+        at: moment,
+      }),
+    )
+    .meta({ description: 'What workflows did with them, newest first.' }),
+  history: z.array(doneSchema).meta({ description: 'What colleagues did, newest first.' }),
+});
+
+/** The whole conversation with somebody; nothing of it for nobody. */
+async function conversationOf(
+  db: Parameters<typeof outletsOf>[0],
+  brandId: number,
+  person: number | null,
+  now: number,
+) {
+  if (person === null) return { conversation: [], person: null, done: [] };
+  const [known, about, entries, done] = await Promise.all([
+    around(db, brandId),
+    personBy(db, brandId, person),
+    shown.conversationWith(db, brandId, person, { now, most: 100 }),
+    shown.doneWith(db, brandId, person, 50),
+  ]);
+  return { conversation: entries.map((each) => entryAnswer(each, known)), person: about ?? null, done };
+}
+
 /** What people wrote to the brand, and answering it. */
 export const deskEndpoints = [
   brandEndpoint({
@@ -197,41 +232,31 @@ export const deskEndpoints = [
     says: 'One entry with the whole conversation, and the person.',
     may: 'see',
     params: z.object({ item: id }),
-    answer: z.object({
-      entry: entrySchema,
-      conversation: z.array(entrySchema),
-      person: personSchema.nullable(),
-      done: z.array(
-        z.object({
-          workflow: z.string(),
-          workflowId: id,
-          action: z.string(),
-          text: z.string(),
-          url: z.string().nullable(),
-          at: moment,
-        }),
-      ),
-      history: z.array(doneSchema).meta({ description: 'What colleagues did to it, newest first.' }),
-    }),
+    answer: conversationSchema.extend({ entry: entrySchema }),
     async run({ services: { pool, clock }, brand, params: { item } }) {
-      const now = clock();
-      const [entry] = await shown.shownEntries(pool, brand.id, [item], now);
+      const [entry] = await shown.shownEntries(pool, brand.id, [item], clock());
       if (!entry) throw new Problem(404, 'This is not on the desk.');
-      const person = entry.personId;
-      const [known, conversation, about, done, history] = await Promise.all([
+      const [known, conversation, history] = await Promise.all([
         around(pool, brand.id),
-        person === null ? [entry] : shown.conversationWith(pool, brand.id, person, { now, most: 100 }),
-        person === null ? null : personBy(pool, brand.id, person),
-        person === null ? [] : shown.doneWith(pool, brand.id, person, 50),
+        conversationOf(pool, brand.id, entry.personId, clock()),
         auditOf(pool, brand.id, 'desk', [item]),
       ]);
-      return {
-        entry: entryAnswer(entry, known),
-        conversation: conversation.map((each) => entryAnswer(each, known)),
-        person: about ?? null,
-        done,
-        history,
-      };
+      const alone = entry.personId === null ? [entryAnswer(entry, known)] : conversation.conversation;
+      return { ...conversation, conversation: alone, entry: entryAnswer(entry, known), history };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/people/{person}',
+    name: 'openPerson',
+    says: 'Somebody who wrote to the brand, with everything they wrote and what was done with them.',
+    may: 'see',
+    params: z.object({ person: id }),
+    answer: conversationSchema,
+    async run({ services: { pool, clock }, brand, params: { person } }) {
+      const read = await conversationOf(pool, brand.id, person, clock());
+      if (!read.person) throw new Problem(404, 'There is no such person.');
+      return { ...read, history: await auditOf(pool, brand.id, 'person', [person]) };
     },
   }),
   brandEndpoint({

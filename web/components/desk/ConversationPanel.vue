@@ -1,0 +1,242 @@
+<script setup lang="ts">
+import { X } from '@lucide/vue';
+import { computed, nextTick, ref, shallowRef, watch } from 'vue';
+import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
+import { api } from '../../lib/api.ts';
+import { webHref } from '../../lib/links.ts';
+import { dayAndTime } from '../../lib/times.ts';
+import type { Answer, OpenedDeskEntry, Person } from '../../lib/types.ts';
+import { onChanges } from '../../stores/changes.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+import { didOf } from '../logbook/words.ts';
+import { canAnswer, KIND_NAMES } from './answering.ts';
+
+// The whole conversation with somebody, and what is known of them.
+const props = defineProps<{
+  /** What they wrote, whose conversation it is. */
+  item?: number;
+  /** Or they themselves. */
+  personId?: number;
+}>();
+const emit = defineEmits<{ close: [] }>();
+const session = useSession();
+const notices = useNotices();
+const opened = shallowRef<Omit<OpenedDeskEntry, 'entry'>>();
+const trouble = ref('');
+const spoken = ref<HTMLElement>();
+const notes = ref('');
+const label = ref('');
+const person = computed(() => opened.value?.person ?? null);
+const path = computed(() => (props.item === undefined ? `people/${props.personId}` : `desk/entries/${props.item}`));
+const name = computed(() => person.value?.name ?? opened.value?.conversation[0]?.person.name ?? 'Loading …');
+
+async function load() {
+  const of = path.value;
+  try {
+    const read = await api<OpenedDeskEntry>('GET', `${session.at}/${of}`);
+    if (of !== path.value) return;
+    // Notes that are being typed stay.
+    if (notes.value === (person.value?.notes ?? '') || opened.value?.person?.id !== read.person?.id)
+      notes.value = read.person?.notes ?? '';
+    const before = opened.value?.conversation.length;
+    opened.value = read;
+    trouble.value = '';
+    // What was said last is what matters.
+    await nextTick();
+    if (before !== read.conversation.length) spoken.value?.scrollTo({ top: spoken.value.scrollHeight });
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  }
+}
+watch(path, load, { immediate: true });
+onChanges(['desk', 'runs'], () => void load());
+
+async function note(noted: { labels?: string[]; notes?: string; leftAlone?: string | null }) {
+  if (!person.value || !opened.value) return;
+  try {
+    const changed = await api<Person>('PATCH', `${session.at}/people/${person.value.id}`, noted);
+    opened.value = { ...opened.value, person: changed };
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+function addLabel() {
+  const added = label.value.trim();
+  if (added === '' || !person.value) return;
+  label.value = '';
+  void note({ labels: [...new Set([...person.value.labels, added])] });
+}
+/** The last thing they wrote that can be answered: what is written here is an answer to it. */
+const last = computed(() => opened.value?.conversation.findLast(canAnswer));
+const writing = ref('');
+const sending = computed(() => opened.value?.conversation.find((entry) => entry.sending));
+async function write() {
+  const to = last.value;
+  if (!to || writing.value.trim() === '') return;
+  const held = to.held?.key ? { runId: to.held.runId, key: to.held.key } : null;
+  const answers = [{ itemId: to.itemId, text: writing.value, held }];
+  try {
+    const { refused } = await api<Answer<'sendAnswers'>>('POST', `${session.at}/desk/answers`, { answers });
+    if (refused[0]) return notices.wrong(refused[0].why);
+    writing.value = '';
+    notices.say('It goes in ten seconds.', () => void back(to.itemId));
+    await load();
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+async function back(item: number) {
+  await api('POST', `${session.at}/desk/answers/back`, { items: [item] }).catch((error: unknown) =>
+    notices.wrong(error),
+  );
+  await load();
+}
+/** What was said and answered, in the order of time. */
+const said = computed(() =>
+  (opened.value?.conversation ?? []).flatMap((entry) => [
+    { key: `${entry.itemId}`, ours: false, text: entry.text || '(no words)', at: entry.saidAt, entry, by: '' },
+    ...(entry.answer && entry.answer.text
+      ? [
+          {
+            key: `${entry.itemId}.answer`,
+            ours: true,
+            text: entry.answer.text,
+            at: entry.answer.at,
+            entry,
+            by: entry.answer.by === 'workflow' ? 'by itself' : (entry.answer.user ?? 'there'),
+          },
+        ]
+      : []),
+  ]),
+);
+</script>
+
+<template>
+  <aside class="sheet flex flex-col gap-3 self-start p-3" aria-label="The conversation">
+    <div class="flex items-start gap-2">
+      <div class="min-w-0 flex-1">
+        <h2 class="truncate text-lg">{{ name }}</h2>
+        <p v-if="person" class="text-sm text-ink-3">
+          {{ NETWORK_WORDS[person.network as NetworkKind]?.name ?? person.network }} · known since
+          {{ dayAndTime(person.since, session.zone) }}
+        </p>
+      </div>
+      <button class="rounded p-1 text-ink-3 hover:text-ink" aria-label="Close the conversation" @click="emit('close')">
+        <X :size="15" />
+      </button>
+    </div>
+    <p v-if="trouble" role="alert" class="text-rose">{{ trouble }}</p>
+    <ol
+      v-if="opened"
+      ref="spoken"
+      class="grid max-h-[46vh] gap-1.5 overflow-auto"
+      aria-label="What was said"
+      tabindex="0"
+    >
+      <li v-for="each in said" :key="each.key" class="max-w-[88%] min-w-0" :class="each.ours && 'justify-self-end'">
+        <p
+          class="rounded-(--radius) px-2.5 py-1.5 break-words whitespace-pre-line"
+          :class="each.ours ? 'bg-sea-wash' : 'bg-paper'"
+          dir="auto"
+        >
+          {{ each.text }}
+        </p>
+        <p class="text-sm text-ink-3" :class="each.ours && 'text-right'">
+          <template v-if="each.ours">we, {{ each.by }}</template
+          ><template v-else
+            >{{ KIND_NAMES[each.entry.kind]
+            }}<template v-if="each.entry.stars !== null">, {{ each.entry.stars }} stars</template></template
+          >
+          · {{ dayAndTime(each.at, session.zone) }}
+          <a
+            v-if="!each.ours && each.entry.link"
+            class="link"
+            :href="webHref(each.entry.link)"
+            target="_blank"
+            rel="noreferrer"
+            >see it</a
+          >
+        </p>
+      </li>
+    </ol>
+    <p v-if="sending?.sending" class="text-sm text-sea" role="status">
+      “{{ sending.sending.text }}” is about to go ·
+      <button class="underline" @click="back(sending.itemId)">Undo</button>
+    </p>
+    <form v-else-if="last" class="grid gap-1.5" @submit.prevent="write">
+      <textarea
+        v-model="writing"
+        class="field w-full"
+        rows="2"
+        :placeholder="last.kind === 'message' ? 'Write to them' : `Answer under their last ${KIND_NAMES[last.kind]}`"
+        :aria-label="last.kind === 'message' ? 'Write to them' : `Answer under their last ${KIND_NAMES[last.kind]}`"
+        dir="auto"
+      ></textarea>
+      <button class="btn justify-self-end" :disabled="writing.trim() === ''">Send</button>
+    </form>
+    <template v-if="person">
+      <div>
+        <h3 class="text-sm text-ink-2">Labels</h3>
+        <p class="mt-1 flex flex-wrap items-center gap-1">
+          <span v-for="each in person.labels" :key="each" class="pill bg-dusk-wash text-dusk">
+            {{ each }}
+            <button
+              :aria-label="`Take the label ${each} away`"
+              @click="note({ labels: person.labels.filter((one) => one !== each) })"
+            >
+              <X :size="11" />
+            </button>
+          </span>
+          <input
+            v-model="label"
+            class="field w-28"
+            placeholder="a label"
+            aria-label="A new label"
+            maxlength="60"
+            @keydown.enter.prevent="addLabel"
+            @blur="addLabel"
+          />
+        </p>
+      </div>
+      <label class="block">
+        <span class="text-sm font-[650] text-ink-2">Notes for colleagues</span>
+        <textarea
+          v-model="notes"
+          class="field mt-1 w-full"
+          rows="2"
+          maxlength="10000"
+          @change="note({ notes })"
+        ></textarea>
+      </label>
+      <p v-if="person.leftAlone !== null" class="rounded-(--radius) bg-rose-wash px-2.5 py-1.5 text-rose">
+        Workflows leave them alone. {{ person.leftAlone }}
+        <button class="underline" @click="note({ leftAlone: null })">Write to them again</button>
+      </p>
+      <button v-else class="btn self-start" @click="note({ leftAlone: `${session.user?.name} said so.` })">
+        Leave them alone
+      </button>
+      <div v-if="opened && opened.done.length">
+        <h3 class="text-sm text-ink-2">What workflows did</h3>
+        <ul class="mt-1 text-sm">
+          <li v-for="(each, index) in opened.done.slice(0, 12)" :key="index" class="truncate text-ink-2">
+            {{ dayAndTime(each.at, session.zone) }} · {{ didOf(each.action) }} ·
+            <RouterLink
+              class="link"
+              :to="{ name: 'run-sheet', params: { brand: session.brandId, id: each.workflowId } }"
+              >{{ each.workflow }}</RouterLink
+            >
+          </li>
+        </ul>
+      </div>
+      <div v-if="opened && opened.history.length">
+        <h3 class="text-sm text-ink-2">What colleagues did</h3>
+        <ul class="mt-1 text-sm text-ink-2">
+          <li v-for="each in opened.history.slice(0, 8)" :key="each.id">
+            {{ each.by ?? 'Playa' }} {{ each.did }} · {{ dayAndTime(each.at, session.zone) }}
+          </li>
+        </ul>
+      </div>
+    </template>
+  </aside>
+</template>

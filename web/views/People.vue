@@ -1,0 +1,193 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
+import { useDebounceFn } from '@vueuse/core';
+import { computed, onMounted, ref, shallowRef, watch } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
+import ConversationPanel from '../components/desk/ConversationPanel.vue';
+import { api } from '../lib/api.ts';
+import { ago } from '../lib/times.ts';
+import type { ListedPeople } from '../lib/types.ts';
+import { onChanges } from '../stores/changes.ts';
+import { useNotices } from '../stores/notices.ts';
+import { useSession } from '../stores/session.ts';
+
+// Everybody who wrote to the brand.
+const session = useSession();
+const notices = useNotices();
+const route = useRoute();
+const router = useRouter();
+const FILTERS = ['words', 'label', 'network', 'only'] as const;
+const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '');
+const set = (name: (typeof FILTERS)[number] | 'person', value: string) =>
+  router.replace({ query: { ...route.query, [name]: value || undefined } });
+const query = computed(() => {
+  const asked = new URLSearchParams();
+  for (const name of FILTERS) if (text(name)) asked.set(name, text(name));
+  return asked.toString();
+});
+const search = ref(text('words'));
+watch(
+  search,
+  useDebounceFn(() => void set('words', search.value.trim()), 250),
+);
+const page = shallowRef<ListedPeople>();
+const people = shallowRef<ListedPeople['people']>([]);
+const trouble = ref('');
+const busy = ref(false);
+const stopping = ref<string>();
+const opened = computed(() => Number(text('person')) || undefined);
+
+let turn = 0;
+async function load(more = false) {
+  const mine = ++turn;
+  busy.value = true;
+  try {
+    const after = more && page.value?.next ? `&after=${page.value.next}` : '';
+    const read = await api<ListedPeople>('GET', `${session.at}/people?${query.value}${after}`);
+    if (mine !== turn) return;
+    page.value = read;
+    people.value = more ? [...people.value, ...read.people] : read.people;
+    trouble.value = '';
+  } catch (error) {
+    if (mine === turn) trouble.value = (error as Error).message;
+  } finally {
+    if (mine === turn) busy.value = false;
+  }
+}
+onMounted(() => void load());
+watch(query, () => void load());
+// Somebody who reads on further down is left there.
+onChanges(['desk'], () => people.value.length <= 100 && void load());
+async function keepStopWords() {
+  try {
+    await api('PUT', `${session.at}/people/stop-words`, { words: stopping.value });
+    stopping.value = undefined;
+    await load();
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name ?? network;
+</script>
+
+<template>
+  <div class="mx-auto w-full max-w-[1280px] px-4 py-3">
+    <div class="mb-3 flex flex-wrap items-center gap-2">
+      <h1 class="text-xl">People</h1>
+      <input
+        v-model="search"
+        type="search"
+        class="field ml-2 w-48"
+        placeholder="Find a name or words"
+        aria-label="Find a name or words"
+      />
+      <select
+        class="field"
+        aria-label="Which label"
+        :value="text('label')"
+        @change="set('label', ($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">any label</option>
+        <option v-for="each in page?.labels" :key="each.label" :value="each.label">
+          {{ each.label }} ({{ each.count }})
+        </option>
+      </select>
+      <select
+        class="field"
+        aria-label="Which of them"
+        :value="text('only')"
+        @change="set('only', ($event.target as HTMLSelectElement).value)"
+      >
+        <option value="">everybody</option>
+        <option value="waiting">waiting for an answer</option>
+        <option value="alone">left alone</option>
+      </select>
+      <button class="btn btn-quiet ml-auto" @click="stopping = page?.stopWords ?? ''">Words that say stop</button>
+    </div>
+    <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+      {{ trouble }} <button class="underline" @click="load()">Try again</button>
+    </p>
+    <div class="grid gap-3" :class="opened !== undefined && 'lg:grid-cols-[minmax(0,1fr)_360px]'">
+      <div class="min-w-0">
+        <p v-if="!page && !trouble" class="text-ink-3">Loading …</p>
+        <p v-else-if="people.length === 0" class="sheet px-4 py-5 text-ink-2">
+          {{
+            query
+              ? 'Nobody like that has written.'
+              : 'Nobody has written yet. Whoever writes a review, a comment or a message stands here, with everything they said.'
+          }}
+        </p>
+        <div v-else class="sheet overflow-x-auto">
+          <table class="w-full text-left">
+            <thead class="text-sm text-ink-3">
+              <tr class="border-b border-line">
+                <th scope="col" class="px-3 py-1.5 font-normal">who</th>
+                <th scope="col" class="px-3 py-1.5 font-normal">labels</th>
+                <th scope="col" class="hidden px-3 py-1.5 font-normal sm:table-cell">what they said last</th>
+                <th scope="col" class="px-3 py-1.5 font-normal">when</th>
+              </tr>
+            </thead>
+            <tbody>
+              <tr
+                v-for="person in people"
+                :key="person.id"
+                class="border-b border-line last:border-0"
+                :class="opened === person.id && 'bg-sea-wash'"
+              >
+                <td class="px-3 py-1.5 align-top">
+                  <button
+                    class="text-left font-[650] hover:underline"
+                    :aria-expanded="opened === person.id"
+                    @click="set('person', opened === person.id ? '' : String(person.id))"
+                  >
+                    {{ person.name }}
+                  </button>
+                  <span class="block text-sm text-ink-3">{{ nameOf(person.network) }}</span>
+                </td>
+                <td class="px-3 py-1.5 align-top">
+                  <span class="flex flex-wrap gap-1">
+                    <span v-for="label in person.labels" :key="label" class="pill bg-dusk-wash text-dusk">{{
+                      label
+                    }}</span>
+                    <span v-if="person.leftAlone" class="pill bg-rose-wash text-rose">left alone</span>
+                    <span v-if="person.waiting" class="pill bg-amber-wash text-amber">
+                      {{ person.waiting === 1 ? 'waits' : `${person.waiting} wait` }}
+                    </span>
+                  </span>
+                </td>
+                <td class="hidden max-w-96 truncate px-3 py-1.5 align-top text-ink-2 sm:table-cell" dir="auto">
+                  {{ person.lastText }}
+                </td>
+                <td class="px-3 py-1.5 align-top whitespace-nowrap text-ink-3">
+                  {{ person.lastAt === null ? '' : ago(person.lastAt) }}
+                </td>
+              </tr>
+            </tbody>
+          </table>
+        </div>
+        <button v-if="page?.next" class="btn mt-2" :disabled="busy" @click="load(true)">More people</button>
+      </div>
+      <ConversationPanel v-if="opened" :person-id="opened" @close="set('person', '')" />
+    </div>
+    <Dialog
+      v-if="stopping !== undefined"
+      :open="true"
+      class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4"
+      @close="stopping = undefined"
+    >
+      <DialogPanel class="sheet w-full max-w-md p-5 shadow-xl">
+        <DialogTitle class="text-lg font-[650]">Words that say stop</DialogTitle>
+        <p class="mt-1 text-ink-2">
+          Whoever sends nothing but one of these words in a message is left alone by every workflow from then on.
+        </p>
+        <input v-model="stopping" class="field mt-3 w-full" aria-label="Words, separated by commas" maxlength="500" />
+        <p class="mt-1 text-sm text-ink-3">Separated by commas. Capitals and signs do not matter.</p>
+        <div class="mt-4 flex justify-end gap-2">
+          <button class="btn" @click="stopping = undefined">Cancel</button>
+          <button class="btn btn-main" @click="keepStopWords">Keep</button>
+        </div>
+      </DialogPanel>
+    </Dialog>
+  </div>
+</template>
