@@ -5,7 +5,9 @@ import { change, select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { deskEntry, openEntry } from '../store/desk.ts';
 import { conversationWith, countDesk, deskPage, shownEntries, type DeskAsked } from '../store/desk-shown.ts';
+import { addOwnThings } from '../store/own-things.ts';
 import { addMembership, addUser } from '../store/people.ts';
+import { hastenDesk } from '../store/watch-times.ts';
 import { leaveAlone, personBy } from '../store/persons.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, pause } from '../testing/workflow.ts';
@@ -145,6 +147,32 @@ describe('what people wrote', () => {
     );
     expect(rows.length).toBeGreaterThan(0);
     for (const row of rows) expect(row.state).toBe(Number(row.answered) ? 'answered' : row.days >= 14 ? 'old' : 'open');
+  });
+
+  it('under a post of Playa’s own is no post of Playa’s own, and starts workflows', async () => {
+    const workflow = await live(house, {
+      schema: 1,
+      sources: [{ id: 'source', watch: comments }],
+      steps: [{ id: 'tell', verb: 'notify', to: [], text: 'A comment' }],
+    });
+    const comment = async (text: string) => {
+      await house.play({ do: 'comment', profile: 'ternbaylidos', by: 'Nell Harker', text });
+      await lookNow(house.services, comments);
+      await house.settle();
+      return itemSaying(text);
+    };
+    const before = await comment(words('On somebody’s photo'));
+    // Playa published what it stands under.
+    const { link } = await entry(before);
+    const { pool } = house.services;
+    const outletId = (await house.outlet('@ternbaylidos')).id;
+    const own = { brandId: house.lidos, workflowId: workflow, outletId, remoteId: 'p1', url: link, wrote: null };
+    await addOwnThings(pool, [own], house.clock.now);
+    const item = await comment(words('On our photo'));
+    expect(await entry(item)).toMatchObject({ state: 'open', kind: 'comment' });
+    const runs = await select(pool, "SELECT id FROM runs WHERE item_id = ? AND status = 'done'", [item]);
+    expect(runs).toHaveLength(1);
+    await pause(house, workflow);
   });
 
   it('comes in pages that neither repeat nor leave out, in every order', async () => {
@@ -412,6 +440,9 @@ describe('the desk', () => {
       [watch!.id],
     );
     expect(after?.due_at).not.toBeNull();
+    // Whoever has the desk open has it looked at sooner, and no more often than it may be.
+    expect(await hastenDesk(house.services.pool, house.lidos, house.clock.now + 600_000)).toBeGreaterThan(0);
+    expect(await hastenDesk(house.services.pool, house.bakehouse, house.clock.now + 600_000)).toBe(0);
     await listenAt(house.services, house.lidos, { outletId: listing.id, what: 'reviews', listens: false });
     const sources = await deskSources(house.services, house.lidos);
     expect(sources.find(({ outletId }) => outletId === listing.id)?.listens).toBe(false);

@@ -262,6 +262,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['callAnswersBack', (x) => ({ body: { items: [x.said] } })],
   ['tendDesk', (x) => ({ body: { items: [x.said], tend: { do: 'assign', to: house.mo } } })],
   ['openForAnswering', (x) => ({ params: { item: x.said }, body: { open: true } })],
+  ['lookForDesk', () => ({})],
   ['listDeskSources', () => ({})],
   ['setDeskSource', (x) => ({ body: { outletId: x.listing, what: 'reviews', listens: true } })],
   ['listPeople', () => ({ query: { words: 'Ana' } })],

@@ -62,11 +62,12 @@ export async function ownAmong(
   outletId: number | null,
   items: readonly Pick<Item, 'identity' | 'fields'>[],
 ): Promise<Map<string, Own>> {
-  const asked = items.flatMap(({ identity, fields: { id, link } }) => {
+  const asked = items.flatMap(({ identity, fields: { id, link, person } }) => {
     const text = textOf(id);
     return [
       ...(outletId !== null && text !== '' ? [{ identity, hash: byId(outletId, text) }] : []),
-      ...(typeof link === 'string' && link !== '' ? [{ identity, hash: byUrl(link) }] : []),
+      // What somebody else wrote has the page of the post that it stands under.
+      ...(typeof link === 'string' && link !== '' && !isRecord(person) ? [{ identity, hash: byUrl(link) }] : []),
     ];
   });
   if (asked.length === 0) return new Map();
@@ -85,6 +86,8 @@ export async function ownAmong(
   }
   return own;
 }
+
+const isRecord = (value: FieldValue | undefined) => value !== null && typeof value === 'object';
 
 const textOf = (value: FieldValue | undefined): string =>
   typeof value === 'string' ? value : typeof value === 'number' ? String(value) : '';

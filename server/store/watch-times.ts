@@ -121,5 +121,23 @@ export async function hastenLook(db: Queryable, id: number, now: number, leaseMs
   ]);
 }
 
+/**
+ * Has the sources that fill the desk looked at once: somebody has it open. Not more often than a source that speaks all
+ * the time is looked at.
+ *
+ * @returns how many
+ */
+export async function hastenDesk(db: Queryable, brandId: number, now: number): Promise<number> {
+  const hastened = await change(
+    db,
+    `UPDATE watches w SET w.due_at = ?
+     WHERE w.brand_id = ? AND w.kind = 'network' AND w.due_at > ? AND w.lease IS NULL
+       AND w.last_look_at < TIMESTAMPADD(SECOND, -w.every_seconds, ?)
+       AND (w.desk = 1 OR EXISTS (SELECT 1 FROM items i JOIN desk_entries d ON d.item_id = i.id WHERE i.watch_id = w.id))`,
+    [toTime(now), brandId, toTime(now), toTime(now)],
+  );
+  return hastened.rows;
+}
+
 /** A look that takes longer than this is an odd one, milliseconds. */
 const USUAL_LOOK = 15_000;

@@ -22,7 +22,10 @@ type Kept = Pick<Definition, 'steps' | 'sources'>;
 
 /** How each of them is made. */
 const USES: Readonly<
-  Record<OwnUse, { name: string; source: string; things: string; params: { what?: 'answers' }; of(watch: number): Kept }>
+  Record<
+    OwnUse,
+    { name: string; source: string; things: string; params: { what?: 'answers' }; of(watch: number): Kept }
+  >
 > = {
   posts: {
     name: 'Written by hand',

@@ -2408,6 +2408,24 @@ export interface operations {
             };
         };
     };
+    lookForDesk: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        woken: number;
+                    };
+                };
+            };
+        };
+    };
     listDeskSources: {
         parameters: {
             path: {

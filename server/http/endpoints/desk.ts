@@ -15,6 +15,7 @@ import { noteChange } from '../../store/changes.ts';
 import { membersOf } from '../../store/people.ts';
 import { outletsOf, type Outlet } from '../../store/outlets.ts';
 import { personBy } from '../../store/persons.ts';
+import { hastenDesk } from '../../store/watch-times.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { doneSchema, moment, outletKind } from '../contract/schemas.ts';
@@ -339,6 +340,19 @@ export const deskEndpoints = [
       await noteChange(pool, brand.id, 'desk', item, now);
       const members = by === null ? [] : await membersOf(pool, brand.id);
       return { openedBy: members.find((each) => each.id === by) ?? null };
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/desk/look',
+    name: 'lookForDesk',
+    says: 'Has the sources of the desk looked at: somebody has it open.',
+    may: 'see',
+    answer: z.object({ woken: z.number() }),
+    async run({ services: { pool, clock, nudges }, brand }) {
+      const woken = await hastenDesk(pool, brand.id, clock());
+      if (woken > 0) nudges.nudge();
+      return { woken };
     },
   }),
   brandEndpoint({

@@ -1,5 +1,5 @@
 // The desk: what people wrote, kept in its place while somebody is at it, and what is done to it.
-import { useDebounceFn, useIntervalFn, useLocalStorage } from '@vueuse/core';
+import { useDebounceFn, useDocumentVisibility, useIntervalFn, useLocalStorage } from '@vueuse/core';
 import { computed, onMounted, ref, shallowRef, watch, type Ref } from 'vue';
 import { api } from '../../lib/api.ts';
 import { keptInPlace, type Placed } from '../../lib/kept-in-place.ts';
@@ -56,7 +56,14 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
       if (mine === turn) loading.value = false;
     }
   }
-  onMounted(() => void load());
+  /** Whoever has the desk open sees what is new soon: its sources are looked at while it can be seen. */
+  const visible = useDocumentVisibility();
+  const look = () => visible.value === 'visible' && api('POST', `${session.at}/desk/look`).catch(() => undefined);
+  useIntervalFn(look, 20_000);
+  onMounted(() => {
+    void load();
+    void look();
+  });
   watch(query, () => {
     rows.value = [];
     void load();
