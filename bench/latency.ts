@@ -5,7 +5,7 @@ import { request } from 'undici';
 import { makeApp } from '@playa/server/http/app.ts';
 import { ChangeTail } from '@playa/server/http/events.ts';
 import { CONNECTORS } from '@playa/server/connectors/index.ts';
-import { work } from '@playa/server/runner/worker.ts';
+import { work } from '@playa/server/work.ts';
 import { hookBy } from '@playa/server/store/hooks.ts';
 import { hookAddress, makeHook } from '@playa/server/watch/hooks.ts';
 import { closeBench, instant, liveWorkflow, median, openBench, percentile } from './house.ts';

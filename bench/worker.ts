@@ -1,7 +1,7 @@
 // A worker process for the benchmarks: the real one, on a network that answers at once.
 import { readConfig } from '@playa/server/base/config.ts';
 import { CONNECTORS } from '@playa/server/connectors/index.ts';
-import { work } from '@playa/server/runner/worker.ts';
+import { work } from '@playa/server/work.ts';
 import { openServices } from '@playa/server/compose.ts';
 import { instant } from './house.ts';
 

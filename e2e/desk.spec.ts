@@ -21,18 +21,21 @@ const place = async (page: Page, name: string) => {
   await page.getByRole('link', { name }).first().click();
 };
 
-test('a review is answered from the desk by keyboard, called back, and then sent once', async ({ page }) => {
+test('what a workflow holds is put right at the desk by keyboard, called back, and then sent once', async ({ page }) => {
   await enter(page);
   const text = words('The lanes were full but the sauna made up for it');
-  await play(page, { do: 'review', location: 'Tern Bay Lido', by: 'Priya Marsh', stars: 4, text });
+  await play(page, { do: 'review', location: 'Tern Bay Lido', by: 'Priya Marsh', stars: 2, text });
   await desk(page);
   await page.getByLabel('In which order').selectOption('newest');
   const row = rowOf(page, text);
   await expect(row).toBeVisible({ timeout: 40_000 });
-  await expect(row.getByRole('img', { name: '4 of 5 stars' })).toBeVisible();
+  await expect(row.getByRole('img', { name: '2 of 5 stars' })).toBeVisible();
+  await expect(row).toContainText('Is this a good answer?');
+  await expect(row.getByRole('textbox')).toHaveValue(/Priya/);
   await row.focus();
   await page.keyboard.press('e');
   await expect(row.getByRole('textbox')).toBeFocused();
+  await page.keyboard.press('ControlOrMeta+a');
   await page.keyboard.type('Thank you, Priya. Before nine the lanes are quiet.');
   await expect(row).toContainText(/50\/\d+/);
   await page.keyboard.press('ControlOrMeta+Enter');

@@ -5,7 +5,7 @@ import { seedDemonstration } from './demo/seed.ts';
 import { makeApp } from './http/app.ts';
 import { ChangeTail } from './http/events.ts';
 import { makeRecords } from './runner/rebuild-records.ts';
-import { work } from './runner/worker.ts';
+import { work } from './work.ts';
 import { closeServices, openServices } from './compose.ts';
 
 const config = readConfig(process.env);

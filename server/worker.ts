@@ -1,7 +1,7 @@
 import { readConfig } from './base/config.ts';
 import { migrate } from './db/migrate.ts';
 import { makeRecords } from './runner/rebuild-records.ts';
-import { work } from './runner/worker.ts';
+import { work } from './work.ts';
 import { closeServices, openServices } from './compose.ts';
 
 // A worker process: any number of them may run, on any number of machines, on one database.

@@ -44,6 +44,7 @@ const NOTHING: readonly (Fields | null)[] = [];
  */
 export class Scope implements Env {
   readonly item: Item;
+  readonly watch: number | undefined;
   readonly now: number;
   place = '';
   tries = 0;
@@ -56,6 +57,7 @@ export class Scope implements Env {
 
   constructor(taking: Taking, passage: Passage, outer: Env | null) {
     this.item = taking.context.item;
+    this.watch = taking.context.watch;
     this.now = taking.context.now;
     this.#passage = passage;
     this.#outer = outer;

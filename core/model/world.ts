@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import type { DeskKind } from '../desk/entry.ts';
+import type { Policy } from '../desk/policy.ts';
 import type { ActName } from './acts.ts';
 import type { OutletKind } from '../outlets/kinds.ts';
 import type { Timetable } from '../timetable/timetable.ts';
@@ -56,6 +58,8 @@ export interface WorldWatch {
   things: string;
   /** The outlet whose news it is, when an account is asked. */
   outlet?: number | undefined;
+  /** What its things are to the desk, where people write them to the brand. */
+  said?: DeskKind | undefined;
   /** The links of its things open for colleagues alone. */
   internal?: boolean | undefined;
   /** What its things look like, as far as that is known before there are any. */
@@ -91,6 +95,8 @@ export interface World {
   secrets?: readonly string[] | undefined;
   /** Words of the brand's own that any wording can use as `{$snippet.name}`. */
   snippets?: ReadonlyMap<string, string> | undefined;
+  /** Which answers go out by themselves; where it is left out, as is usual. */
+  policy?: Policy | undefined;
   /** The brand's own pictures and films, by number. */
   files?: ReadonlyMap<number, WorldFile> | undefined;
   /** Names of the texts whose parts a later step has a use for; set while a definition is made ready. */

@@ -4,6 +4,10 @@ import { stepBase } from './base.ts';
 import type { Prepared, StepBase, Verb } from './verb.ts';
 import { readWords, textNamed, wordsProblems } from './words.ts';
 
+/** Under this name later steps find that a person has said yes. No field of an item can have it. */
+export const YES = ' yes';
+const SAID_YES = { [YES]: true };
+
 export interface HoldStep extends StepBase {
   verb: 'hold';
   /** What the person is asked, a wording. */
@@ -47,8 +51,8 @@ export const hold = {
         const before = slot.action === 'hold' ? slot.input.text : null;
         // A yes to the words as they are leaves them as they are, with all their parts.
         if (text === null || before === null || typeof words !== 'string' || words === before)
-          return { go: 'on', cell: null };
-        return { go: 'on', cell: null, values: corrected(fields, text, before, words) };
+          return { go: 'on', cell: null, values: SAID_YES };
+        return { go: 'on', cell: null, values: { ...corrected(fields, text, before, words), ...SAID_YES } };
       },
     };
   },

@@ -1,5 +1,7 @@
 // Reply, Message and React: three ways of answering somebody, alike but for what is sent.
 import { z } from 'zod';
+import { entryOf } from '../desk/entry.ts';
+import { judge, USUAL_POLICY, type Judged } from '../desk/policy.ts';
 import { wordsFor } from '../captions/worded.ts';
 import type { PlannedEffect } from '../model/effects.ts';
 import { MEANWHILE, type Meanwhile } from '../model/acts.ts';
@@ -11,7 +13,8 @@ import { wordRules } from '../outlets/length.ts';
 import { sayBy, type Said } from '../captions/say.ts';
 import { stepBase } from './base.ts';
 import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
-import type { Before, Prepared, StepBase, Verb } from './verb.ts';
+import { YES } from './hold.ts';
+import type { Before, Env, Prepared, StepBase, Verb } from './verb.ts';
 import type { World } from '../model/world.ts';
 import { outletPhrase, outletProblems, readWords, textNamed } from './words.ts';
 
@@ -61,14 +64,21 @@ function prepareWords(step: ReplyStep | MessageStep, what: string, world: World)
   const ladder = ladderOf(step);
   const purpose = step.verb === 'reply' ? 'answer' : 'message';
   return {
-    plan: ({ fields }) => {
+    plan: (env) => {
+      const { fields } = env;
       const to = textNamed(fields, step.to);
       const outlet = outletFor(step, fields);
+      const judged = judgedBy(world, env);
+      if (judged?.does === 'ignore')
+        return { go: 'stop', cell: { kind: 'stops', why: `not answered: ${judged.says}` } };
       const words = wordsFor(fields, step.caption, textNamed(fields, step.caption).trim(), outlet ?? 0);
       const known = outlets.get(outlet ?? 0);
       const rules = wordRules(known?.kind ?? 'address', purpose);
       const said = sayBy(rules, words, ladder, locale, known?.name ?? 'the outlet');
-      const blocked = outlet === null ? NOWHERE : blockedBecause(to, what, step.to, said);
+      const wrong = outlet === null ? NOWHERE : blockedBecause(to, what, step.to, said);
+      // What cannot be sent anyway says so first.
+      const blocked =
+        wrong ?? (judged?.does === 'hold' ? { trouble: 'asks' as const, says: `Held: ${judged.says}` } : undefined);
       const cut = said.cut && { text: said.cut };
       const planned = { outlet, length: said.length, limit: said.limit, cut, blocked };
       if (step.verb === 'message') {
@@ -79,6 +89,15 @@ function prepareWords(step: ReplyStep | MessageStep, what: string, world: World)
       return { go: 'perform', effects: [{ action: 'reply', input, ...planned }] };
     },
   };
+}
+
+/** What the brand's policy says of an answer to what somebody wrote; null where a person has said yes already. */
+function judgedBy(world: World, { item, watch, fields, now }: Env): Judged | null {
+  const kind = watch === undefined ? undefined : world.watches.get(watch)?.said;
+  if (!kind || fields[YES] === true) return null;
+  const outlet = readField(item.fields, 'outlet.id');
+  const at = typeof outlet === 'number' ? outlet : null;
+  return judge(world.policy ?? USUAL_POLICY, entryOf(kind, item.fields), at, now, world.timeZone);
 }
 
 /** What the answer is to, so that it is seen when that says something else by the time it goes out. */

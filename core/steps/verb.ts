@@ -18,6 +18,8 @@ export interface StepBase {
 /** What a step may look at when it decides. Nothing else exists for it: no clock, no network, no chance of its own. */
 export interface Env {
   item: Item;
+  /** The source that the item was seen at, where it is known. */
+  watch?: number | undefined;
   /** The item's fields and, over them, what earlier steps have made. */
   fields: Fields;
   /** Milliseconds since 1970 UTC. */

@@ -1,6 +1,7 @@
 // Every endpoint, from the one list: asked as it is meant to be, and with what belongs to another brand. One that is new and
 // is not asked here fails.
 import { writeOpml } from '@playa/core/feeds/opml.ts';
+import { USUAL_POLICY } from '@playa/core/desk/policy.ts';
 import { newPost, type WrittenPost } from '@playa/core/posts/written.ts';
 import { NO_TIMETABLE } from '@playa/core/timetable/timetable.ts';
 import { readFile } from 'node:fs/promises';
@@ -263,6 +264,9 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['tendDesk', (x) => ({ body: { items: [x.said], tend: { do: 'assign', to: house.mo } } })],
   ['openForAnswering', (x) => ({ params: { item: x.said }, body: { open: true } })],
   ['lookForDesk', () => ({})],
+  ['openPolicy', () => ({})],
+  ['tryPolicy', () => ({ body: { policy: USUAL_POLICY } })],
+  ['keepPolicy', () => ({ body: { policy: USUAL_POLICY } })],
   ['listDeskSources', () => ({})],
   ['setDeskSource', (x) => ({ body: { outletId: x.listing, what: 'reviews', listens: true } })],
   ['listPeople', () => ({ query: { words: 'Ana' } })],

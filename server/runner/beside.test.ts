@@ -9,7 +9,7 @@ import { change, select } from '../db/database.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { serve, toldWorkflow, type Told } from '../testing/told.ts';
 import { receive } from '../watch/hooks.ts';
-import { work } from './worker.ts';
+import { work } from '../work.ts';
 
 /** So much longer the healthy brand may wait, in milliseconds. */
 const MAY_WAIT = 1000;

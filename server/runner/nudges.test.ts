@@ -2,7 +2,7 @@ import { getEventListeners } from 'node:events';
 import { pino } from 'pino';
 import { describe, expect, it } from 'vitest';
 import { Nudges } from '../base/nudges.ts';
-import { repeat } from './worker.ts';
+import { repeat } from '../work.ts';
 
 const log = pino({ level: 'silent' });
 

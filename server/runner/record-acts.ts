@@ -13,7 +13,7 @@ import { addLogEntries, type NewLogEntry } from '../store/logbook.ts';
 import { addOwnThings, type OwnThing } from '../store/own-things.ts';
 import { lockRuns } from '../store/runs.ts';
 import { noteAnswered } from './bring-up-to-date.ts';
-import { noteDeskAnswers } from '../desk/note-answers.ts';
+import { noteDeskAnswers } from './note-answers.ts';
 import { Batch, setRunAside } from './apply.ts';
 import { performLocally, type DoneLocally } from './perform-act.ts';
 import type { Probe } from './probe.ts';

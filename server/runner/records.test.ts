@@ -18,7 +18,7 @@ import { decide, tryRunAgain } from '../workflows/decide.ts';
 import { Batch } from './apply.ts';
 import { takeRuns } from './take-runs.ts';
 import { recordUnseen } from './rebuild-records.ts';
-import { keepHouse } from './worker.ts';
+import { keepHouse } from '../work.ts';
 
 let house: House;
 let watch: number;

@@ -354,3 +354,30 @@ export async function doneWith(
 /** Which kinds of answers an entry takes, for the rules of their lengths. */
 export const purposeOfEntry = (kind: DeskKind): 'answer' | 'message' =>
   ANSWERED_BY[kind].act === 'reply' ? 'answer' : 'message';
+
+/** What people wrote since a moment, newest first. */
+export async function saidSince(
+  db: Queryable,
+  brandId: number,
+  since: number,
+  most: number,
+): Promise<{ itemId: number; outletId: number | null; saidAt: number; entry: Entry }[]> {
+  const rows = await select<{
+    item_id: number;
+    outlet_id: number | null;
+    kind: DeskKind;
+    said_at: Date;
+    fields: string;
+  }>(
+    db,
+    `SELECT d.item_id, d.outlet_id, d.kind, d.said_at, i.fields FROM desk_entries d JOIN items i ON i.id = d.item_id
+     WHERE d.brand_id = ? AND d.said_at >= ? ORDER BY d.said_at DESC, d.item_id DESC LIMIT ?`,
+    [brandId, toTime(since), most],
+  );
+  return rows.map((row) => ({
+    itemId: row.item_id,
+    outletId: row.outlet_id,
+    saidAt: fromTime(row.said_at),
+    entry: entryOf(row.kind, fieldsSchema.parse(JSON.parse(row.fields))),
+  }));
+}

@@ -20,6 +20,7 @@ export interface DeskEntry {
   state: DeskState;
   saidAt: number;
   answerItem: number | null;
+  answeredBy: AnsweredBy | null;
 }
 
 interface Row {
@@ -32,6 +33,7 @@ interface Row {
   state: DeskState;
   said_at: Date;
   answer_item: number | null;
+  answered_by: AnsweredBy | null;
 }
 
 const read = (row: Row): DeskEntry => ({
@@ -44,6 +46,7 @@ const read = (row: Row): DeskEntry => ({
   state: row.state,
   saidAt: fromTime(row.said_at),
   answerItem: row.answer_item,
+  answeredBy: row.answered_by,
 });
 
 /** Longer identifiers are kept by their beginning. UTF-16 code units. */

@@ -1,4 +1,5 @@
 import type { Role } from '@playa/core/access/actions.ts';
+import { policySchema, type Policy } from '@playa/core/desk/policy.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
 export interface User {
@@ -188,6 +189,18 @@ export async function stopWords(db: Queryable, brandId: number): Promise<string>
 
 export async function setStopWords(db: Queryable, brandId: number, words: string): Promise<void> {
   await change(db, 'UPDATE brands SET stop_words = ? WHERE id = ?', [words, brandId]);
+}
+
+/** Which answers of a brand go out by themselves; null as long as nobody has said anything. */
+export async function policyOf(db: Queryable, brandId: number): Promise<Policy | null> {
+  const [row] = await select<{ policy: string | null }>(db, 'SELECT policy FROM brands WHERE id = ?', [brandId]);
+  // One that another version of Playa wrote is not taken for none: then nothing goes out by itself.
+  return row?.policy ? (policySchema.safeParse(JSON.parse(row.policy)).data ?? NOTHING_ALONE) : null;
+}
+const NOTHING_ALONE: Policy = { rows: [], otherwise: 'hold', copyTo: [] };
+
+export async function setPolicy(db: Queryable, brandId: number, policy: Policy): Promise<void> {
+  await change(db, 'UPDATE brands SET policy = ? WHERE id = ?', [JSON.stringify(policy), brandId]);
 }
 
 /** Counts the changes to what compiled workflows of a brand are made of. */

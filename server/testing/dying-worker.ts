@@ -2,7 +2,7 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { readConfig } from '../base/config.ts';
 import type { Point } from '../runner/probe.ts';
-import { work } from '../runner/worker.ts';
+import { work } from '../work.ts';
 import { openServices } from '../compose.ts';
 
 const at = process.env.DIE_AT as Point | undefined;

@@ -5,7 +5,7 @@ import { readConfig } from '../base/config.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import type { Connector } from '../connectors/connector.ts';
 import { OutsideReader } from '../outside/reader.ts';
-import { work } from '../runner/worker.ts';
+import { work } from '../work.ts';
 import { closeServices, openServices } from '../compose.ts';
 
 const { publish } = CONNECTORS.pages.acts;

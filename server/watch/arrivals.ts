@@ -7,7 +7,7 @@ import { fieldText } from '@playa/core/items/read-field.ts';
 import { withNames, type FieldNames } from '@playa/core/items/rename.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { CouldNotBeStored, inSavepoint, type Queryable } from '../db/database.ts';
-import { noteSaid, noteSaidAgain, noteSaidGone } from '../desk/note-said.ts';
+import { noteSaid, noteSaidAgain, noteSaidGone } from './note-said.ts';
 import { noteChange } from '../store/changes.ts';
 import { addItems, itemsByIdentity, itemsAwaited, reviseItem, setGone } from '../store/items.ts';
 import { markChanged } from '../store/run-changes.ts';

@@ -9,7 +9,7 @@ import { outletsOf, type Outlet } from '../store/outlets.ts';
 import type { ActName } from '@playa/core/model/acts.ts';
 import type { Connector } from '../connectors/connector.ts';
 import { CONNECTORS } from '../connectors/index.ts';
-import { brandById, membersOf } from '../store/people.ts';
+import { brandById, membersOf, policyOf } from '../store/people.ts';
 import type { Services } from '../base/services.ts';
 import { hookSchemas } from '../store/hooks.ts';
 import { secretNames } from '../store/secrets.ts';
@@ -29,7 +29,7 @@ export async function worldOf(
   brandId: number,
   connectors: Services['connectors'] = CONNECTORS,
 ): Promise<World> {
-  const [brand, outlets, accounts, watches, members, secrets, snippets, files, learned, timetables, sheets] =
+  const [brand, outlets, accounts, watches, members, secrets, snippets, files, learned, timetables, sheets, policy] =
     await Promise.all([
       brandById(db, brandId),
       outletsOf(db, brandId),
@@ -42,11 +42,13 @@ export async function worldOf(
       hookSchemas(db, brandId),
       timetablesOf(db, brandId),
       columnsByWatch(db, brandId),
+      policyOf(db, brandId),
     ]);
   const status = new Map(accounts.map((account) => [account.id, account]));
   return {
     timeZone: brand?.timeZone ?? 'UTC',
     locale: brand?.locale ?? 'en',
+    policy: policy ?? undefined,
     colleagues: new Map(members.map((member) => [member.id, member.name])),
     secrets: secrets.map((secret) => secret.name),
     snippets: new Map(snippets.map(({ name, text }) => [name, text])),
@@ -82,6 +84,8 @@ export async function worldOf(
         if (outlet) entry.outlet = outlet.id;
         const seenBy = outlet && status.get(outlet.accountId ?? 0);
         if (seen && seenBy && connectors[seenBy.kind].watches?.[seen.what]?.internal) entry.internal = true;
+        const said = seen && seenBy && connectors[seenBy.kind].watches?.[seen.what]?.said;
+        if (said) entry.said = said;
         const kind = seenBy?.kind;
         const of =
           seen && seenBy ? { watchable: connectors[seenBy.kind].watches?.[seen.what], details: outlet?.details } : {};

@@ -286,6 +286,26 @@ export interface components {
         };
         /** @description What a definition refers to by number, and the brand’s customs. */
         World: {
+            policy?: {
+                rows: {
+                    id: string;
+                    kind?: "review" | "comment" | "message";
+                    outlet?: number;
+                    leastStars?: number;
+                    mostStars?: number;
+                    tone?: "glad" | "plain" | "cross";
+                    language?: string;
+                    words?: string;
+                    question?: boolean;
+                    hours?: {
+                        from: string;
+                        to: string;
+                    }[][];
+                    does: "post" | "hold" | "ignore";
+                }[];
+                otherwise: "post" | "hold" | "ignore";
+                copyTo: number[];
+            };
             timeZone: string;
             locale: string;
             outlets: components["schemas"]["WorldOutlet"][];
@@ -329,6 +349,7 @@ export interface components {
             id: number;
             name: string;
             things: string;
+            said?: "review" | "comment" | "message";
             outlet?: number;
             internal?: boolean;
             shape?: {
@@ -2403,6 +2424,155 @@ export interface operations {
                             id: number;
                             name: string;
                         } | null;
+                    };
+                };
+            };
+        };
+    };
+    openPolicy: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        policy: {
+                            rows: {
+                                id: string;
+                                kind?: "review" | "comment" | "message";
+                                outlet?: number;
+                                leastStars?: number;
+                                mostStars?: number;
+                                tone?: "glad" | "plain" | "cross";
+                                language?: string;
+                                words?: string;
+                                question?: boolean;
+                                hours?: {
+                                    from: string;
+                                    to: string;
+                                }[][];
+                                does: "post" | "hold" | "ignore";
+                            }[];
+                            otherwise: "post" | "hold" | "ignore";
+                            copyTo: number[];
+                        };
+                        /** @description Nobody has said anything yet: this is what is usual. */
+                        usual: boolean;
+                        outlets: {
+                            id: number;
+                            name: string;
+                        }[];
+                        members: {
+                            id: number;
+                            name: string;
+                        }[];
+                    };
+                };
+            };
+        };
+    };
+    keepPolicy: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    policy: {
+                        rows: {
+                            id: string;
+                            kind?: "review" | "comment" | "message";
+                            outlet?: number;
+                            leastStars?: number;
+                            mostStars?: number;
+                            tone?: "glad" | "plain" | "cross";
+                            language?: string;
+                            words?: string;
+                            question?: boolean;
+                            hours?: {
+                                from: string;
+                                to: string;
+                            }[][];
+                            does: "post" | "hold" | "ignore";
+                        }[];
+                        otherwise: "post" | "hold" | "ignore";
+                        copyTo: number[];
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    tryPolicy: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    policy: {
+                        rows: {
+                            id: string;
+                            kind?: "review" | "comment" | "message";
+                            outlet?: number;
+                            leastStars?: number;
+                            mostStars?: number;
+                            tone?: "glad" | "plain" | "cross";
+                            language?: string;
+                            words?: string;
+                            question?: boolean;
+                            hours?: {
+                                from: string;
+                                to: string;
+                            }[][];
+                            does: "post" | "hold" | "ignore";
+                        }[];
+                        otherwise: "post" | "hold" | "ignore";
+                        copyTo: number[];
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        counts: {
+                            post: number;
+                            hold: number;
+                            ignore: number;
+                        };
+                        tried: {
+                            itemId: number;
+                            person: string;
+                            outletId: number | null;
+                            stars: number | null;
+                            text: string;
+                            saidAt: number;
+                            does: "post" | "hold" | "ignore";
+                            says: string;
+                            row: string | null;
+                            /**
+                             * @description What the policy of now says.
+                             * @enum {string}
+                             */
+                            was: "post" | "hold" | "ignore";
+                        }[];
                     };
                 };
             };

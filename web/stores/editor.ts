@@ -80,6 +80,7 @@ export const useEditor = defineStore('editor', () => {
     return {
       timeZone: known?.timeZone ?? 'UTC',
       locale: known?.locale ?? 'en',
+      policy: known?.policy,
       outlets: new Map(known?.outlets.map((outlet) => [outlet.id, outlet])),
       watches: new Map(known?.watches.map((watch) => [watch.id, watch])),
       colleagues: new Map(known?.colleagues.map(({ id, name }) => [id, name])),

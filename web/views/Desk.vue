@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
-import { Radio } from '@lucide/vue';
+import { Radio, Scale } from '@lucide/vue';
 import { useDebounceFn, useElementHover, useFocusWithin } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { LANGUAGES } from '@playa/core/said/language.ts';
 import ConversationPanel from '../components/desk/ConversationPanel.vue';
 import DeskRow from '../components/desk/DeskRow.vue';
+import PolicyDialog from '../components/desk/PolicyDialog.vue';
 import SourcesDialog from '../components/desk/SourcesDialog.vue';
 import { useDesk, type Tend } from '../components/desk/use-desk.ts';
 import type { DeskEntry } from '../lib/types.ts';
@@ -49,6 +50,7 @@ const chosen = ref<Set<number>>(new Set());
 const opened = ref<number>();
 const active = ref<number>();
 const listening = ref(false);
+const ruling = ref(false);
 const asking = ref<DeskEntry[]>();
 const rowsAt = ref<Record<number, InstanceType<typeof DeskRow> | null>>({});
 const tabs = computed(() => [
@@ -201,6 +203,7 @@ function onKey(event: KeyboardEvent) {
           <option value="atRisk">at risk first</option>
           <option value="newest">newest first</option>
         </select>
+        <button class="btn" @click="ruling = true"><Scale :size="15" /> Policy</button>
         <button class="btn" @click="listening = true"><Radio :size="15" /> Where it listens</button>
       </span>
     </div>
@@ -378,6 +381,7 @@ function onKey(event: KeyboardEvent) {
       </div>
       <ConversationPanel v-if="opened !== undefined" :item="opened" @close="opened = undefined" />
     </div>
+    <PolicyDialog v-if="ruling" @close="ruling = false" />
     <SourcesDialog v-if="listening" @close="((listening = false), load())" />
     <Dialog
       v-if="asking"

@@ -66,4 +66,7 @@ ALTER TABLE persons
   ADD INDEX last_word (brand_id, last_at);
 
 -- Words by which somebody asks not to be written to any more.
-ALTER TABLE brands ADD COLUMN stop_words VARCHAR(500) NOT NULL DEFAULT 'stop, unsubscribe';
+ALTER TABLE brands
+  ADD COLUMN stop_words VARCHAR(500) NOT NULL DEFAULT 'stop, unsubscribe',
+  -- Which answers go out by themselves; null as long as nobody has said anything.
+  ADD COLUMN policy LONGTEXT NULL;

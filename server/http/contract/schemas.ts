@@ -1,5 +1,7 @@
 // What answers are made of, each described once.
 import { z } from 'zod';
+import { DESK_KINDS } from '@playa/core/desk/entry.ts';
+import { policySchema } from '@playa/core/desk/policy.ts';
 import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
 import { traceSchema } from '@playa/core/model/cells.ts';
 import { outletDetailsSchema } from '@playa/core/model/world.ts';
@@ -97,6 +99,7 @@ export const worldWatchSchema = z
     id,
     name: z.string(),
     things: z.string(),
+    said: z.enum(DESK_KINDS).optional(),
     outlet: id.optional(),
     internal: z.boolean().optional(),
     shape: shapeFieldsSchema.optional(),
@@ -106,6 +109,7 @@ export const worldWatchSchema = z
 
 export const worldSchema = z
   .object({
+    policy: policySchema.optional(),
     timeZone: z.string(),
     locale: z.string(),
     outlets: z.array(worldOutletSchema),

@@ -6,6 +6,7 @@ import type { worldSchema } from './schemas.ts';
 export const worldAnswer = (world: World): z.input<typeof worldSchema> => ({
   timeZone: world.timeZone,
   locale: world.locale,
+  policy: world.policy,
   secrets: world.secrets,
   outlets: [...world.outlets.values()],
   watches: [...world.watches.values()],

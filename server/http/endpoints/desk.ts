@@ -5,6 +5,8 @@ import { wordRules } from '@playa/core/outlets/length.ts';
 import { FORMS } from '@playa/core/said/form.ts';
 import { TONES } from '@playa/core/said/tone.ts';
 import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
+import { POLICY_DOES, policySchema, USUAL_POLICY } from '@playa/core/desk/policy.ts';
+import { keepPolicy, tryPolicy } from '../../desk/policy.ts';
 import { CALL_BACK, callBack, sendOff } from '../../desk/send.ts';
 import { deskSources, listenAt } from '../../desk/sources.ts';
 import { tendDesk } from '../../desk/tend.ts';
@@ -12,7 +14,7 @@ import { auditOf } from '../../store/audit.ts';
 import { closeEntry, DESK_STATES, openEntry } from '../../store/desk.ts';
 import * as shown from '../../store/desk-shown.ts';
 import { noteChange } from '../../store/changes.ts';
-import { membersOf } from '../../store/people.ts';
+import { membersOf, policyOf } from '../../store/people.ts';
 import { outletsOf, type Outlet } from '../../store/outlets.ts';
 import { personBy } from '../../store/persons.ts';
 import { hastenDesk } from '../../store/watch-times.ts';
@@ -27,6 +29,9 @@ const PAGE = 50;
 const MOST = 200;
 /** How long an entry stays open in somebody's name without a sign of life, milliseconds. */
 const OPEN_FOR = 60_000;
+
+/** So much of a trial is shown. */
+const TRIED_SHOWN = 300;
 
 const items = z.array(id).min(1).max(MOST);
 const proposedSchema = z
@@ -122,6 +127,9 @@ function entryAnswer(entry: shown.ShownEntry, { outlets, members }: Around): Ent
     },
   };
 }
+
+const answersThere = ({ gone, kind }: Outlet) =>
+  !gone && (KIND_RULES[kind].answers !== null || KIND_RULES[kind].messages !== null);
 
 const around = async (db: Parameters<typeof outletsOf>[0], brandId: number): Promise<Around> => {
   const [outlets, members] = await Promise.all([outletsOf(db, brandId), membersOf(db, brandId)]);
@@ -340,6 +348,74 @@ export const deskEndpoints = [
       await noteChange(pool, brand.id, 'desk', item, now);
       const members = by === null ? [] : await membersOf(pool, brand.id);
       return { openedBy: members.find((each) => each.id === by) ?? null };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/desk/policy',
+    name: 'openPolicy',
+    says: 'Which answers go out by themselves, and which wait for a person.',
+    may: 'see',
+    answer: z.object({
+      policy: policySchema,
+      usual: z.boolean().meta({ description: 'Nobody has said anything yet: this is what is usual.' }),
+      outlets: z.array(z.object({ id, name: z.string() })),
+      members: z.array(z.object({ id, name: z.string() })),
+    }),
+    async run({ services: { pool }, brand }) {
+      const [policy, { outlets, members }] = await Promise.all([policyOf(pool, brand.id), around(pool, brand.id)]);
+      return {
+        policy: policy ?? USUAL_POLICY,
+        usual: policy === null,
+        outlets: outlets.filter(answersThere).map(({ id: each, name }) => ({ id: each, name })),
+        members: [...members],
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/desk/policy',
+    name: 'keepPolicy',
+    says: 'Keeps which answers go out by themselves. What is on its way already goes on.',
+    may: 'run',
+    body: z.object({ policy: policySchema }),
+    answer: null,
+    run: ({ services, brand, body: { policy } }) => keepPolicy(services, brand.id, policy),
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/desk/policy/try',
+    name: 'tryPolicy',
+    says: 'Tries a policy on what people wrote over the last 90 days; nothing is kept or sent.',
+    may: 'see',
+    body: z.object({ policy: policySchema }),
+    answer: z.object({
+      counts: z.object({ post: z.number(), hold: z.number(), ignore: z.number() }),
+      tried: z.array(
+        z.object({
+          itemId: id,
+          person: z.string(),
+          outletId: id.nullable(),
+          stars: z.number().nullable(),
+          text: z.string(),
+          saidAt: moment,
+          does: z.enum(POLICY_DOES),
+          says: z.string(),
+          row: z.string().nullable(),
+          was: z.enum(POLICY_DOES).meta({ description: 'What the policy of now says.' }),
+        }),
+      ),
+    }),
+    async run({ services: { pool, clock }, brand, body: { policy } }) {
+      const tried = await tryPolicy(pool, brand.id, policy, clock());
+      const count = (does: string) => tried.filter((each) => each.does === does).length;
+      const counts = { post: count('post'), hold: count('hold'), ignore: count('ignore') };
+      // What would become of it otherwise than now is what somebody wants to see.
+      const sorted = [
+        ...tried.filter(({ does, was }) => does !== was),
+        ...tried.filter(({ does, was }) => does === was),
+      ];
+      return { counts, tried: sorted.slice(0, TRIED_SHOWN) };
     },
   }),
   brandEndpoint({

@@ -5,7 +5,7 @@ import { inTransaction, select } from '../../db/database.ts';
 import type { Services } from '../../base/services.ts';
 import { performEffects } from '../../runner/perform-effects.ts';
 import { takeRuns } from '../../runner/take-runs.ts';
-import { keepHouse } from '../../runner/worker.ts';
+import { keepHouse } from '../../work.ts';
 import { scheduleWatches } from '../../store/watch-times.ts';
 import { storeArrivals } from '../../watch/arrivals.ts';
 import { readDeliveries } from '../../watch/hooks.ts';

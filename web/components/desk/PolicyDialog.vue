@@ -1,0 +1,279 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
+import { ArrowDown, ArrowUp, Plus, X } from '@lucide/vue';
+import { computed, onMounted, ref } from 'vue';
+import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/core/desk/policy.ts';
+import { LANGUAGES } from '@playa/core/said/language.ts';
+import { TONES } from '@playa/core/said/tone.ts';
+import { api } from '../../lib/api.ts';
+import { dayAndTime } from '../../lib/times.ts';
+import type { Answer } from '../../lib/types.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+
+// Which answers go out by themselves: rows, the first that fits decides, tried on what people really wrote.
+const emit = defineEmits<{ close: [] }>();
+const session = useSession();
+const notices = useNotices();
+const opened = ref<Answer<'openPolicy'>>();
+const policy = ref<Policy>();
+const tried = ref<Answer<'tryPolicy'>>();
+const shows = ref<PolicyDoes>();
+const trouble = ref('');
+const busy = ref(false);
+const DOES: Record<PolicyDoes, string> = {
+  post: 'goes out by itself',
+  hold: 'waits for a yes',
+  ignore: 'is not answered',
+};
+
+onMounted(async () => {
+  try {
+    opened.value = await api<Answer<'openPolicy'>>('GET', `${session.at}/desk/policy`);
+    policy.value = opened.value.policy;
+    await trial();
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  }
+});
+const changed = computed(() => JSON.stringify(policy.value) !== JSON.stringify(opened.value?.policy));
+const nameOf = (outlet: number | undefined | null) =>
+  outlet ? (opened.value?.outlets.find(({ id }) => id === outlet)?.name ?? 'a place that is gone') : null;
+
+async function trial() {
+  if (!policy.value) return;
+  busy.value = true;
+  try {
+    tried.value = await api<Answer<'tryPolicy'>>('POST', `${session.at}/desk/policy/try`, { policy: policy.value });
+    trouble.value = '';
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  } finally {
+    busy.value = false;
+  }
+}
+function set(next: Policy) {
+  policy.value = next;
+  tried.value = undefined;
+}
+function put(index: number, row: Partial<PolicyRow>) {
+  const rows = policy.value!.rows.map((each, at) => (at === index ? { ...each, ...row } : each));
+  set({ ...policy.value!, rows: JSON.parse(JSON.stringify(rows)) as PolicyRow[] });
+}
+function move(index: number, by: number) {
+  const rows = [...policy.value!.rows];
+  const [row] = rows.splice(index, 1);
+  rows.splice(index + by, 0, row!);
+  set({ ...policy.value!, rows });
+}
+const add = () =>
+  set({ ...policy.value!, rows: [...policy.value!.rows, { id: crypto.randomUUID(), kind: 'review', does: 'hold' }] });
+const valueOf = (event: Event) => (event.target as HTMLSelectElement).value;
+const numberOf = (event: Event) => Number(valueOf(event)) || undefined;
+function copy(member: number) {
+  const { copyTo } = policy.value!;
+  set({
+    ...policy.value!,
+    copyTo: copyTo.includes(member) ? copyTo.filter((each) => each !== member) : [...copyTo, member],
+  });
+}
+const shown = computed(() =>
+  (tried.value?.tried ?? []).filter((each) => (shows.value ? each.does === shows.value : each.does !== each.was)),
+);
+async function keep() {
+  busy.value = true;
+  try {
+    await api('PUT', `${session.at}/desk/policy`, { policy: policy.value });
+    notices.say('The policy is kept. It holds for what is answered from now on.');
+    emit('close');
+  } catch (error) {
+    trouble.value = (error as Error).message;
+  } finally {
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
+    <DialogPanel class="sheet flex max-h-[90vh] w-full max-w-4xl flex-col p-5 shadow-xl">
+      <DialogTitle class="text-lg font-[650]">Who may answer alone</DialogTitle>
+      <p class="mt-1 text-ink-2">
+        Which answers of workflows go out by themselves. The first row that fits decides; what a colleague has said yes
+        to goes out in any case.
+        <b v-if="opened?.usual" class="text-ink">Nobody has changed this yet.</b>
+      </p>
+      <p v-if="trouble" role="alert" class="mt-2 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ trouble }}</p>
+      <div v-if="policy && opened" class="mt-3 grid min-h-0 gap-3 overflow-auto">
+        <ol class="grid gap-2">
+          <li
+            v-for="(row, index) in policy.rows"
+            :key="row.id"
+            class="rounded-(--radius) border border-line bg-paper px-3 py-2"
+          >
+            <p class="mb-1.5 flex items-start gap-2">
+              <b class="min-w-0 flex-1">{{ sayRow(row, nameOf(row.outlet)) }}</b>
+              <button
+                class="p-1 disabled:opacity-30"
+                aria-label="Move the row up"
+                :disabled="index === 0"
+                @click="move(index, -1)"
+              >
+                <ArrowUp :size="14" />
+              </button>
+              <button
+                class="p-1 disabled:opacity-30"
+                aria-label="Move the row down"
+                :disabled="index === policy.rows.length - 1"
+                @click="move(index, 1)"
+              >
+                <ArrowDown :size="14" />
+              </button>
+              <button
+                class="p-1 hover:text-rose"
+                aria-label="Take the row away"
+                @click="set({ ...policy, rows: policy.rows.filter((_, at) => at !== index) })"
+              >
+                <X :size="14" />
+              </button>
+            </p>
+            <div class="flex flex-wrap gap-1.5">
+              <select
+                class="field"
+                aria-label="Which kind"
+                :value="row.kind ?? ''"
+                @change="put(index, { kind: (valueOf($event) || undefined) as PolicyRow['kind'] })"
+              >
+                <option value="">anything</option>
+                <option value="review">reviews</option>
+                <option value="comment">comments</option>
+                <option value="message">messages</option>
+              </select>
+              <select
+                class="field max-w-40"
+                aria-label="Which place"
+                :value="row.outlet ?? ''"
+                @change="put(index, { outlet: numberOf($event) })"
+              >
+                <option value="">every place</option>
+                <option v-for="outlet in opened.outlets" :key="outlet.id" :value="outlet.id">{{ outlet.name }}</option>
+              </select>
+              <select
+                class="field"
+                aria-label="At least so many stars"
+                :value="row.leastStars ?? ''"
+                @change="put(index, { leastStars: numberOf($event) })"
+              >
+                <option value="">from any stars</option>
+                <option v-for="stars in [1, 2, 3, 4, 5]" :key="stars" :value="stars">from {{ stars }}</option>
+              </select>
+              <select
+                class="field"
+                aria-label="At most so many stars"
+                :value="row.mostStars ?? ''"
+                @change="put(index, { mostStars: numberOf($event) })"
+              >
+                <option value="">to any stars</option>
+                <option v-for="stars in [1, 2, 3, 4, 5]" :key="stars" :value="stars">to {{ stars }}</option>
+              </select>
+              <select
+                class="field"
+                aria-label="How it sounds"
+                :value="row.tone ?? ''"
+                @change="put(index, { tone: (valueOf($event) || undefined) as PolicyRow['tone'] })"
+              >
+                <option value="">any tone</option>
+                <option v-for="tone in TONES" :key="tone" :value="tone">sounds {{ tone }}</option>
+              </select>
+              <select
+                class="field"
+                aria-label="Which language"
+                :value="row.language ?? ''"
+                @change="put(index, { language: valueOf($event) || undefined })"
+              >
+                <option value="">any language</option>
+                <option v-for="(name, code) in LANGUAGES" :key="code" :value="code">{{ name }}</option>
+              </select>
+              <input
+                class="field w-40 flex-1"
+                aria-label="Keywords"
+                placeholder="any words"
+                title="Keywords, separated by commas, in their usual misspellings"
+                :value="row.words ?? ''"
+                @change="put(index, { words: valueOf($event).trim() || undefined })"
+              />
+              <select
+                class="field font-[650]"
+                aria-label="What becomes of it"
+                :value="row.does"
+                @change="put(index, { does: valueOf($event) as PolicyDoes })"
+              >
+                <option v-for="(says, does) in DOES" :key="does" :value="does">{{ says }}</option>
+              </select>
+            </div>
+          </li>
+        </ol>
+        <p class="flex flex-wrap items-center gap-2">
+          <button class="btn" @click="add"><Plus :size="14" /> A row</button>
+          <label class="ml-auto flex items-center gap-2"
+            >Everything else
+            <select
+              class="field font-[650]"
+              :value="policy.otherwise"
+              @change="set({ ...policy, otherwise: valueOf($event) as PolicyDoes })"
+            >
+              <option v-for="(says, does) in DOES" :key="does" :value="does">{{ says }}</option>
+            </select>
+          </label>
+        </p>
+        <fieldset class="flex flex-wrap items-center gap-x-4 gap-y-1">
+          <legend class="mb-1 text-sm font-[650] text-ink-2">
+            A copy of everything that is answered alone, with the question, to
+          </legend>
+          <label v-for="member in opened.members" :key="member.id" class="flex items-center gap-1.5">
+            <input
+              type="checkbox"
+              class="accent-(--sea)"
+              :checked="policy.copyTo.includes(member.id)"
+              @change="copy(member.id)"
+            />
+            {{ member.name }}
+          </label>
+        </fieldset>
+        <section aria-label="The trial" class="rounded-(--radius) border border-line px-3 py-2">
+          <p v-if="!tried" class="flex items-center gap-3 text-ink-2">
+            <span>What would have become of the last 90 days?</span>
+            <button class="btn" :disabled="busy" @click="trial">Try it</button>
+          </p>
+          <template v-else>
+            <p role="status">
+              Over the last 90 days
+              <button class="link" @click="shows = 'post'">{{ tried.counts.post }} would go out alone</button>,
+              <button class="link" @click="shows = 'hold'">{{ tried.counts.hold }} would wait</button>,
+              <button class="link" @click="shows = 'ignore'">{{ tried.counts.ignore }} would not be answered</button>.
+              <button v-if="changed" class="link" @click="shows = undefined">What would change</button>
+            </p>
+            <ul class="mt-1.5 grid max-h-56 gap-1 overflow-auto" tabindex="0" aria-label="What would become of them">
+              <li v-for="each in shown" :key="each.itemId" class="flex flex-wrap gap-x-2 text-sm">
+                <b>{{ each.person }}</b>
+                <span class="text-ink-3">{{ nameOf(each.outletId) }}, {{ dayAndTime(each.saidAt, session.zone) }}</span>
+                <span v-if="each.stars !== null" class="text-amber">{{ each.stars }} ★</span>
+                <span class="min-w-0 flex-1 truncate" dir="auto">{{ each.text || '(no words)' }}</span>
+                <span :class="each.does === each.was ? 'text-ink-3' : 'font-[650] text-dusk'"
+                  >{{ DOES[each.does] }}: {{ each.says }}</span
+                >
+              </li>
+            </ul>
+            <p v-if="shown.length === 0" class="mt-1 text-ink-3">
+              {{ shows ? 'None.' : 'Nothing would become of them otherwise than now.' }}
+            </p>
+          </template>
+        </section>
+      </div>
+      <div class="mt-4 flex flex-wrap justify-end gap-2">
+        <button class="btn" @click="emit('close')">Cancel</button>
+        <button class="btn btn-main" :disabled="busy || !changed" @click="keep">Keep the policy</button>
+      </div>
+    </DialogPanel>
+  </Dialog>
+</template>
