@@ -21,7 +21,9 @@ const place = async (page: Page, name: string) => {
   await page.getByRole('link', { name }).first().click();
 };
 
-test('what a workflow holds is put right at the desk by keyboard, called back, and then sent once', async ({ page }) => {
+test('what a workflow holds is put right at the desk by keyboard, called back, and then sent once', async ({
+  page,
+}) => {
   await enter(page);
   const text = words('The lanes were full but the sauna made up for it');
   await play(page, { do: 'review', location: 'Tern Bay Lido', by: 'Priya Marsh', stars: 2, text });

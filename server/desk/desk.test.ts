@@ -1,12 +1,15 @@
 // The desk on a real database and a real Lagoon: what people wrote comes to it, and is answered once.
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { USUAL_POLICY, type Policy } from '@playa/core/desk/policy.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { change, select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { deskEntry, openEntry } from '../store/desk.ts';
 import { conversationWith, countDesk, deskPage, shownEntries, type DeskAsked } from '../store/desk-shown.ts';
 import { addOwnThings } from '../store/own-things.ts';
-import { addMembership, addUser } from '../store/people.ts';
+import { noticesFor } from '../store/notices.ts';
+import { addMembership, addUser, policyOf } from '../store/people.ts';
+import { keepPolicy, tryPolicy } from './policy.ts';
 import { hastenDesk } from '../store/watch-times.ts';
 import { leaveAlone, personBy } from '../store/persons.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
@@ -491,5 +494,62 @@ describe('somebody who asks to be left alone', () => {
     expect(await deskEntry(house.services.pool, house.lidos, second.item)).toMatchObject({ state: 'open' });
     await change(house.services.pool, 'UPDATE persons SET left_alone_at = NULL WHERE id = ?', [personId]);
     await pause(house, workflow);
+  });
+});
+
+describe('who may answer alone', () => {
+  const answering = (): Definition => ({ ...holding(), steps: holding().steps.filter(({ id }) => id !== 'hold') });
+  it('is what is usual until somebody says otherwise: few stars wait, the others are answered', async () => {
+    const workflow = await live(house, answering());
+    const glad = await review(5);
+    const cross = await review(2);
+    expect(await replyTo(glad.id)).toBe('Thank you, Ana Prata!');
+    expect(await replyTo(cross.id)).toBeNull();
+    const { held } = await entry(cross.item);
+    expect(held).toMatchObject({ text: 'Thank you, Ana Prata!', says: 'Held: 2 stars', trouble: 'asks' });
+    await send(cross.item, 'We are sorry, Ana.', { runId: held!.runId, key: held!.key! });
+    await later(CALL_BACK);
+    expect(await replyTo(cross.id)).toBe('We are sorry, Ana.');
+    await pause(house, workflow);
+  });
+
+  it('is as the brand says: at one place otherwise than at others, and copied to a colleague', async () => {
+    const workflow = await live(house, answering());
+    const { pool } = house.services;
+    const here = (await house.outlet('Tern Bay Lido')).id;
+    const rows: Policy['rows'] = [
+      { id: 'a', words: 'refund', does: 'ignore' },
+      { id: 'b', outlet: here + 1, does: 'hold' },
+      { id: 'c', outlet: here, mostStars: 5, does: 'post' },
+    ];
+    await keepPolicy(mo, house.lidos, { rows, otherwise: 'hold', copyTo: [ana] });
+    const alone = await review(1);
+    const never = await review(5, words('I want a refnud'));
+    expect(await replyTo(alone.id)).toBe('Thank you, Ana Prata!');
+    expect(await replyTo(never.id)).toBeNull();
+    expect((await entry(never.item)).held).toBeNull();
+    const copies = await noticesFor(pool, house.lidos, ana, 10);
+    expect(copies.map(({ text }) => text).filter((text) => text !== 'A comment')).toEqual([
+      `Ana Prata, 1 of 5 stars, “${alone.text}”. We answered: “Thank you, Ana Prata!”`,
+    ]);
+    await change(pool, 'UPDATE brands SET policy = NULL WHERE id = ?', [house.lidos]);
+    await keepPolicy(mo, house.lidos, USUAL_POLICY);
+    await pause(house, workflow);
+  });
+
+  it('is tried on what people wrote, against what holds now, and keeps nothing', async () => {
+    const { pool } = house.services;
+    await review(2, words('Tried'));
+    const strict: Policy = { rows: [], otherwise: 'hold', copyTo: [] };
+    const tried = await tryPolicy(pool, house.lidos, strict, house.clock.now);
+    expect(tried.length).toBeGreaterThan(20);
+    expect(new Set(tried.map(({ does }) => does))).toEqual(new Set(['hold']));
+    for (const { stars, was } of tried) expect(was).toBe(stars !== null && stars <= 3 ? 'hold' : 'post');
+    expect(await policyOf(pool, house.lidos)).toEqual(USUAL_POLICY);
+    expect(await tryPolicy(pool, house.bakehouse, strict, house.clock.now)).toEqual([]);
+    // One that cannot be read lets nothing go alone.
+    await change(pool, `UPDATE brands SET policy = '{"rows": 7}' WHERE id = ?`, [house.lidos]);
+    expect((await policyOf(pool, house.lidos))?.otherwise).toBe('hold');
+    await keepPolicy(mo, house.lidos, USUAL_POLICY);
   });
 });

@@ -19,7 +19,7 @@ import { addItems, itemsById } from '../store/items.ts';
 import { outletBy } from '../store/outlets.ts';
 import { addRun, lockRun } from '../store/runs.ts';
 import { CannotDecide, decideWithin } from '../workflows/decide.ts';
-import { keptWorkflow } from '../workflows/own-workflow.ts';
+import { keptWorkflow } from '../watch/own-workflow.ts';
 
 /** How long an answer can be called back, milliseconds. */
 export const CALL_BACK = 10_000;

@@ -1,6 +1,6 @@
 // The workflow that Playa keeps for posts written by hand.
 import type { Queryable } from '../db/database.ts';
-import { keptWorkflow, type OwnWorkflow } from '../workflows/own-workflow.ts';
+import { keptWorkflow, type OwnWorkflow } from '../watch/own-workflow.ts';
 
 /** Whether a post may go out is this field of its item. */
 export const GO = 'go';

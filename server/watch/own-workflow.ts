@@ -8,8 +8,8 @@ import { addVersion, setSubscriptions } from '../store/versions.ts';
 import { noteFirstLook } from '../store/watches.ts';
 import { setStatus } from '../store/workflow-state.ts';
 import { addWorkflow, markOwn, ownWorkflow, type OwnUse } from '../store/workflows.ts';
-import { keepSource } from '../watch/kinds/keep.ts';
-import { writtenKind } from '../watch/kinds/written.ts';
+import { keepSource } from './kinds/keep.ts';
+import { writtenKind } from './kinds/written.ts';
 
 /** What is written by hand runs on this. */
 export interface OwnWorkflow {
