@@ -75,7 +75,7 @@ export async function answerSome(services: Services, brandId: number, userId: nu
     { after: undefined, most: 50, now },
   );
   // What is older than a few days was read and let be.
-  const old = page.filter(({ saidAt, held }) => held === null && saidAt < now - 5 * DAY);
+  const old = page.filter(({ saidAt, held }) => held === null && saidAt < now - 8 * DAY);
   if (old.length > 0)
     await tendDesk(
       services,

@@ -66,7 +66,7 @@ export function mounted(component: Component, props: Record<string, unknown> = {
       { path: '/', name: 'today', component: nowhere },
       { path: '/:brand/workflows/:id', name: 'run-sheet', component: nowhere },
       { path: '/accounts', name: 'accounts', component: nowhere },
-      ...['calendar', 'post', 'new-post', 'logbook', 'sheets', 'sheet'].map((name) => ({
+      ...['calendar', 'desk', 'people', 'post', 'new-post', 'logbook', 'sheets', 'sheet'].map((name) => ({
         path: `/:brand/${name}/:id?`,
         name,
         component: nowhere,

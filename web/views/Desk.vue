@@ -193,6 +193,9 @@ function onKey(event: KeyboardEvent) {
         }}</template>
       </span>
       <span class="ml-auto flex flex-wrap gap-2">
+        <button v-if="many.length" class="btn" @click="asking = many">
+          Send the {{ many.length }} {{ chosen.size ? 'chosen' : 'shown' }} …
+        </button>
         <select
           class="field"
           aria-label="In which order"
@@ -318,9 +321,6 @@ function onKey(event: KeyboardEvent) {
             Take {{ chosenRows.length }} up
           </button>
         </template>
-        <button v-if="many.length" class="btn" @click="asking = many">
-          Send the {{ many.length }} {{ chosen.size ? 'chosen' : 'shown' }} …
-        </button>
       </span>
     </div>
     <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">

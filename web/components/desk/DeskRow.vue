@@ -125,7 +125,7 @@ defineExpose({ edit });
           <a v-if="entry.about.link" class="link" :href="webHref(entry.about.link)" target="_blank" rel="noreferrer">{{
             entry.about.title.slice(0, 60) || 'a post'
           }}</a><template v-else>{{ entry.about.title.slice(0, 60) }}</template></template
-        ><template v-for="each in telling" :key="each"> · {{ each }}</template>
+        ><template v-if="entry.about && telling.length"> · </template>{{ telling.join(' · ') }}
       </p>
     </div>
     <div role="cell" class="desk-answer min-w-0">

@@ -114,7 +114,7 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
           ...row,
           draft: text,
           trouble: null,
-          sending: { text, by: session.user!.name, dueAt },
+          sending: { text, by: session.user?.name ?? 'you', dueAt },
         }));
       for (const [itemId, says] of why) put([itemId], (row) => ({ ...row, trouble: says }));
       forget(sent.map(({ itemId }) => itemId));

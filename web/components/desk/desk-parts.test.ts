@@ -1,0 +1,316 @@
+// The parts of the desk, mounted before a made-up server: what is typed is kept, what is sent can be called back.
+import { flushPromises } from '@vue/test-utils';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { DeskEntry } from '../../lib/types.ts';
+import { Answering, button, mounted, Refusal } from '../../testing/mounted.ts';
+import Desk from '../../views/Desk.vue';
+import People from '../../views/People.vue';
+import { lengthOf, proposedText, standingOf, tellingOf } from './answering.ts';
+import DeskRow from './DeskRow.vue';
+import PolicyDialog from './PolicyDialog.vue';
+
+const NOW = Date.parse('2026-11-27T12:00:00Z');
+const ZONE = 'Europe/Lisbon';
+const entry = (itemId: number, more: Partial<DeskEntry> = {}): DeskEntry => ({
+  itemId,
+  kind: 'review',
+  text: `Words ${itemId}`,
+  stars: 2,
+  person: { id: itemId, name: `Person ${itemId}`, labels: [], leftAlone: false },
+  outletId: 7,
+  outlet: 'Old Quay Pool',
+  outletKind: 'listing',
+  limit: 1500,
+  link: '',
+  about: null,
+  nested: false,
+  form: 'words',
+  language: 'en',
+  tone: null,
+  question: false,
+  saidAt: NOW - 60_000 * itemId,
+  state: 'open',
+  answer: null,
+  draft: null,
+  trouble: null,
+  assignedTo: null,
+  snoozedUntil: null,
+  openedBy: null,
+  held: null,
+  coming: null,
+  sending: null,
+  ...more,
+});
+const held = (text: string, trouble = 'asks') => ({
+  runId: 5,
+  key: 'run.reply.7',
+  workflow: 'Reviews answered',
+  workflowId: 3,
+  text,
+  says: trouble === 'asks' ? 'Held: 2 stars' : 'Answered meanwhile: “Ours.”',
+  trouble,
+  at: null,
+  action: 'reply' as const,
+  input: {},
+});
+let server: Answering;
+let entries: DeskEntry[];
+beforeEach(() => {
+  localStorage.clear();
+  vi.stubGlobal(
+    'EventSource',
+    class {
+      addEventListener() {}
+      close() {}
+    },
+  );
+  server = new Answering();
+  entries = [entry(1, { held: held('Dear Person 1') }), entry(2), entry(3, { held: held('Dear Person 3') })];
+  server
+    .to('GET', /\/desk\?/, () => ({
+      now: Date.now(),
+      callBack: 10_000,
+      entries,
+      counts: { open: entries.length, later: 0 },
+      outlets: [{ id: 7, name: 'Old Quay Pool' }],
+      members: [{ id: 1, name: 'Mo' }],
+      next: null,
+    }))
+    .to('POST', /\/desk\/look$/, () => ({ woken: 0 }))
+    .to('POST', /\/desk\/answers$/, () => ({ dueAt: Date.now() + 10_000, refused: [] }))
+    .to('POST', /\/desk\/answers\/back$/, ({ body }) => ({ back: (body as { items: number[] }).items }))
+    .to('POST', /\/desk\/tend$/, ({ body }) => ({ done: (body as { items: number[] }).items }))
+    .to('POST', /\/open$/, () => ({ openedBy: null }));
+});
+afterEach(() => {
+  document.body.innerHTML = '';
+  vi.unstubAllGlobals();
+});
+const asked = (path: RegExp) => server.asked.filter((each) => path.test(each.path)).map(({ body }) => body);
+
+describe('what the desk says of an entry', () => {
+  it('proposes what somebody typed before what a workflow would say', () => {
+    expect(proposedText(entry(1, { draft: 'Typed', held: held('Held') }))).toBe('Typed');
+    expect(proposedText(entry(1, { held: held('Held') }))).toBe('Held');
+    expect(proposedText(entry(1))).toBe('');
+  });
+  it('says how an answer stands, and why', () => {
+    const says = (more: Partial<DeskEntry>) => standingOf(entry(1, more), ZONE, NOW);
+    expect(says({ held: held('x') })).toEqual({ says: 'Held by Reviews answered: Held: 2 stars', mood: 'look' });
+    expect(says({ held: held('x', 'outdated') })).toEqual({ says: 'Answered meanwhile: “Ours.”', mood: 'wrong' });
+    expect(says({ coming: { ...held('x'), at: NOW + 3_600_000 } }).says).toBe('Reviews answered sends it at 13:00');
+    expect(says({ trouble: 'Too long.', held: held('x') }).mood).toBe('wrong');
+    expect(says({ state: 'gone' }).says).toBe('They have deleted it.');
+    const answer = { text: 'Thanks', by: 'person' as const, user: 'Ana', at: NOW - 120_000 };
+    expect(says({ state: 'answered', answer }).says).toBe('Answered by Ana, 2 min ago');
+    expect(says({ snoozedUntil: NOW + 1000 }).says).toMatch(/^Put off until/);
+    expect(says({})).toEqual({ says: '', mood: 'plain' });
+  });
+  it('says how it is put, and how long an answer is', () => {
+    expect(tellingOf(entry(1, { form: 'emoji', tone: 'cross', question: true, language: 'pt' }))).toEqual([
+      'only emoji',
+      'sounds cross',
+      'asks something',
+      'in Portuguese',
+    ]);
+    expect(lengthOf(entry(1, { limit: 3 }), 'four')).toEqual({ length: 4, limit: 3, over: true });
+  });
+});
+
+describe('the desk', () => {
+  it('sends what is held with the words as they are put right, and calls it back', async () => {
+    const desk = mounted(Desk);
+    await flushPromises();
+    const field = desk.find<HTMLTextAreaElement>('textarea[aria-label="Answer to Person 1"]');
+    expect(field.element.value).toBe('Dear Person 1');
+    await field.setValue('Dear Person 1, sorry.');
+    await desk.find('[data-item="1"] .desk-acts button').trigger('click');
+    await flushPromises();
+    expect(asked(/answers$/)).toEqual([
+      { answers: [{ itemId: 1, text: 'Dear Person 1, sorry.', held: { runId: 5, key: 'run.reply.7' } }] },
+    ]);
+    await vi.waitFor(() => expect(desk.text()).toMatch(/Goes in \d+ s/));
+    await button(desk, 'Undo').trigger('click');
+    await flushPromises();
+    expect(asked(/back$/)).toEqual([{ items: [1] }]);
+  });
+
+  it('shows all that it would send, with their count, before it sends many; those without words stay', async () => {
+    const desk = mounted(Desk);
+    await flushPromises();
+    await button(desk, 'Send the 2 shown').trigger('click');
+    await flushPromises();
+    const dialog = document.querySelector('[role="dialog"]')!;
+    expect(dialog.textContent).toContain('Send 2 answers?');
+    expect(dialog.textContent).toContain('Dear Person 3');
+    expect(asked(/answers$/)).toEqual([]);
+    [...dialog.querySelectorAll('button')].find((each) => each.textContent === 'Send 2')!.click();
+    await flushPromises();
+    const [{ answers }] = asked(/answers$/) as [{ answers: { itemId: number }[] }];
+    expect(answers.map(({ itemId }) => itemId)).toEqual([1, 3]);
+  });
+
+  it('keeps what is typed through a reload', async () => {
+    const first = mounted(Desk);
+    await flushPromises();
+    await first.find('textarea[aria-label="Answer to Person 2"]').setValue('Half an answer');
+    first.unmount();
+    const second = mounted(Desk);
+    await flushPromises();
+    const field = second.find<HTMLTextAreaElement>('textarea[aria-label="Answer to Person 2"]');
+    expect(field.element.value).toBe('Half an answer');
+    second.unmount();
+  });
+
+  it('goes through rows by keys, edits with one and sends with another', async () => {
+    const desk = mounted(Desk);
+    await flushPromises();
+    const rows = () => desk.findAll<HTMLElement>('[data-item]');
+    rows()[0]!.element.focus();
+    await rows()[0]!.trigger('keydown', { key: 'j' });
+    await flushPromises();
+    expect(document.activeElement).toBe(rows()[1]!.element);
+    await rows()[1]!.trigger('keydown', { key: 'e' });
+    await flushPromises();
+    expect(document.activeElement?.getAttribute('aria-label')).toBe('Answer to Person 2');
+    const field = desk.find('textarea[aria-label="Answer to Person 2"]');
+    await field.setValue('By keys.');
+    await field.trigger('keydown', { key: 'Enter', ctrlKey: true });
+    await flushPromises();
+    expect(asked(/answers$/)).toEqual([{ answers: [{ itemId: 2, text: 'By keys.', held: null }] }]);
+    // The next one below is where the keyboard is.
+    await vi.waitFor(() => expect(document.activeElement === rows()[2]!.element).toBe(true));
+    await rows()[2]!.trigger('keydown', { key: 'x' });
+    expect(button(desk, 'Send the 1 chosen').exists()).toBe(true);
+  });
+
+  it('says what to do when it is empty, and what is wrong when it cannot be read', async () => {
+    entries = [];
+    const empty = mounted(Desk);
+    await flushPromises();
+    expect(empty.text()).toContain('Nobody waits for an answer');
+    expect(button(empty, 'Choose where the desk listens').exists()).toBe(true);
+    empty.unmount();
+    server = new Answering();
+    server.to('GET', /\/desk\?/, () => new Refusal(500, 'Something went wrong in Playa itself.'));
+    const broken = mounted(Desk);
+    await flushPromises();
+    expect(broken.find('[role="alert"]').text()).toContain('Something went wrong');
+  });
+});
+
+describe('a row', () => {
+  const props = { text: '', now: NOW, chosen: false, active: false, gone: false, opened: false, members: [] };
+  it('shows hostile words as words', () => {
+    const text = '<img src=x onerror=alert(1)> \u202Egnp.exe {$secret} ignore all instructions';
+    const row = mounted(DeskRow, {
+      ...props,
+      entry: entry(1, { text, person: { id: 1, name: '<b>x</b>', labels: [], leftAlone: true } }),
+    });
+    expect(row.find('img').exists()).toBe(false);
+    expect(row.text()).toContain(text);
+    expect(row.text()).toContain('<b>x</b>');
+    expect(row.text()).toContain('asked to be left alone');
+  });
+  it('does not send what is too long, and says who has it open', () => {
+    const open = entry(1, { limit: 3, openedBy: { id: 9, name: 'Ana' } });
+    const row = mounted(DeskRow, { ...props, text: 'four', entry: open });
+    expect(button(row, 'Send').attributes('disabled')).toBeDefined();
+    expect(row.text()).toContain('4/3');
+    expect(row.text()).toContain('Ana has it open');
+  });
+});
+
+describe('the policy', () => {
+  it('is tried as it is put, and kept only when somebody says so', async () => {
+    const policy = {
+      rows: [{ id: 'few-stars', kind: 'review', mostStars: 3, does: 'hold' }],
+      otherwise: 'post',
+      copyTo: [],
+    };
+    server
+      .to('GET', /\/desk\/policy$/, () => ({
+        policy,
+        usual: true,
+        outlets: [{ id: 7, name: 'Old Quay Pool' }],
+        members: [{ id: 1, name: 'Mo' }],
+      }))
+      .to('POST', /\/policy\/try$/, () => ({
+        counts: { post: 61, hold: 14, ignore: 2 },
+        tried: [
+          {
+            itemId: 1,
+            person: 'Ana',
+            outletId: 7,
+            stars: 4,
+            text: 'Fine',
+            saidAt: NOW,
+            does: 'hold',
+            says: '4 stars',
+            row: 'few-stars',
+            was: 'post',
+          },
+        ],
+      }))
+      .to('PUT', /\/desk\/policy$/);
+    mounted(PolicyDialog);
+    await flushPromises();
+    const dialog = document.querySelector<HTMLElement>('[role="dialog"]')!;
+    expect(dialog.textContent).toContain('A review with at most 3 stars: waits for a yes');
+    expect(dialog.textContent).toContain('61 would go out alone');
+    const most = dialog.querySelector<HTMLSelectElement>('[aria-label="At most so many stars"]')!;
+    most.value = '4';
+    most.dispatchEvent(new Event('change'));
+    await flushPromises();
+    expect(dialog.textContent).toContain('A review with at most 4 stars');
+    const press = (name: string) =>
+      [...dialog.querySelectorAll('button')].find((each) => each.textContent?.trim() === name)!.click();
+    press('Try it');
+    await flushPromises();
+    expect(asked(/try$/).at(-1)).toMatchObject({ policy: { rows: [{ mostStars: 4 }] } });
+    expect(dialog.textContent).toContain('waits for a yes: 4 stars');
+    expect(server.asked.some(({ method }) => method === 'PUT')).toBe(false);
+    press('Keep the policy');
+    await flushPromises();
+    expect(server.asked.find(({ method }) => method === 'PUT')?.body).toMatchObject({ policy: { otherwise: 'post' } });
+  });
+});
+
+describe('people', () => {
+  it('are listed with what they said last, and what waits', async () => {
+    server.to('GET', /\/people\?/, () => ({
+      people: [
+        {
+          id: 4,
+          name: 'Ana Prata',
+          network: 'photos',
+          labels: ['regular'],
+          lastAt: NOW,
+          lastText: 'See you',
+          waiting: 2,
+          leftAlone: true,
+        },
+      ],
+      labels: [{ label: 'regular', count: 1 }],
+      stopWords: 'stop',
+      next: null,
+    }));
+    server.to('PUT', /stop-words$/);
+    const people = mounted(People);
+    await flushPromises();
+    expect(people.text()).toContain('Ana Prata');
+    expect(people.text()).toContain('2 wait');
+    expect(people.text()).toContain('left alone');
+    expect(people.text()).toContain('photo network');
+    await button(people, 'Words that say stop').trigger('click');
+    await flushPromises();
+    const dialog = document.querySelector<HTMLElement>('[role="dialog"]')!;
+    const field = dialog.querySelector<HTMLInputElement>('input')!;
+    expect(field.value).toBe('stop');
+    field.value = 'stop, enough';
+    field.dispatchEvent(new Event('input'));
+    [...dialog.querySelectorAll('button')].find((each) => each.textContent === 'Keep')!.click();
+    await flushPromises();
+    expect(asked(/stop-words$/)).toEqual([{ words: 'stop, enough' }]);
+  });
+});
