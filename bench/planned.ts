@@ -1,5 +1,5 @@
 // npm run bench:planned: a week of the calendar where a brand has 10,000 posts by hand, and the logbook's first page and a
-// search where it has a million entries, each beside the very queries it asks, put to the database without Playa.
+// search where it has a million entries, and a desk of 20,000, each beside the very queries it asks, put to the database without Playa.
 import mysql from 'mysql2/promise';
 import { change, select } from '@playa/server/db/database.ts';
 import { listening, type Asked } from '@playa/server/testing/large/explain.ts';
@@ -48,6 +48,7 @@ const screens: [string, (of: typeof services) => Promise<unknown>][] = [
     readingEndpoints(opened, { readLogbook: {} }).find(({ name }) => name === 'readLogbook')!.ask,
   ],
   ['a search in it', named('readLogbook')],
+  ['a desk of 20,000 entries', named('openDesk')],
 ];
 let over = false;
 for (const [name, ask] of screens) {

@@ -13,6 +13,7 @@ import { escapeMarkdown, writeMarkdown } from '../captions/write/markdown.ts';
 import { corrected, handedOn, withHandedPieces } from '../captions/worded.ts';
 import { writePlain } from '../captions/write/plain.ts';
 import { OPERATORS, type Operator } from '../conditions/operators.ts';
+import { asksToStop, entryOf } from '../desk/entry.ts';
 import { decode } from '../feeds/decode.ts';
 import { mailboxName } from '../feeds/entries.ts';
 import { absolute } from '../feeds/records.ts';
@@ -214,11 +215,13 @@ const rest: Record<string, (text: string) => unknown> = {
       .map((op) => [`Check: ${op}`, (text: string) => OPERATORS[op].holds(text, 'tide', 0)]),
   ),
   ...Object.fromEntries(
-    (['starts', 'contains', 'is'] as Operator[]).map((op) => [
+    (['starts', 'contains', 'is', 'mentions'] as Operator[]).map((op) => [
       `Check against it: ${op}`,
       (text: string) => OPERATORS[op].holds('tide', text, 0),
     ]),
   ),
+  'an entry of the desk': (text) => [entryOf('comment', { text, person: { name: text } }), asksToStop(text, 'stop')],
+  'stop words': (text) => asksToStop('stop', text),
   decode: (text) => decode(bytes(text), text),
   absolute: (text) => absolute(text, 'https://lidos.example/'),
   mailboxName,

@@ -315,15 +315,20 @@ function readable(action: string, input: string): Act | null {
   }
 }
 
-/** How many entries there are on each shelf. */
+/** More are not counted: whoever has so much to answer wants no exact number. */
+export const MOST_COUNTED = 1000;
+
+/** How many entries wait, and how many are put off; each up to `MOST_COUNTED`. */
 export async function countDesk(db: Queryable, brandId: number, now: number): Promise<{ open: number; later: number }> {
-  const [row] = await select<{ open: number; later: string | null }>(
+  // Each comes out of an index by itself.
+  const [row] = await select<{ open: number; later: number }>(
     db,
-    `SELECT COUNT(*) AS open, SUM(snoozed_until > ?) AS later FROM desk_entries WHERE brand_id = ? AND state = 'open'`,
-    [toTime(now), brandId],
+    `SELECT (SELECT COUNT(*) FROM (SELECT item_id FROM desk_entries WHERE brand_id = ? AND state = 'open' LIMIT ?) a) AS open,
+       (SELECT COUNT(*) FROM (SELECT item_id FROM desk_entries WHERE brand_id = ? AND snoozed_until > ? AND state = 'open' LIMIT ?) b) AS later`,
+    [brandId, MOST_COUNTED, brandId, toTime(now), MOST_COUNTED],
   );
-  const later = Number(row?.later ?? 0);
-  return { open: Number(row?.open ?? 0) - later, later };
+  const [open, later] = [Number(row?.open ?? 0), Number(row?.later ?? 0)];
+  return { open: open === MOST_COUNTED ? open : open - later, later };
 }
 
 /** What workflows did with somebody, newest first. */

@@ -26,9 +26,9 @@ export async function keepPerson(
     ]);
   await change(
     db,
-    `INSERT INTO persons (brand_id, network, remote_hash, remote_id, name, first_at) VALUES (?, ?, ?, ?, ?, ?)
+    `INSERT INTO persons (brand_id, network, remote_hash, remote_id, name, first_at, last_at) VALUES (?, ?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE name = VALUES(name)`,
-    [brandId, network, hash, cutUnits(person, 500), cutUnits(name, 200), toTime(now)],
+    [brandId, network, hash, cutUnits(person, 500), cutUnits(name, 200), toTime(now), toTime(now)],
   );
   const [{ id } = { id: 0 }] = await select<{ id: number }>(
     db,
@@ -203,7 +203,7 @@ export interface ListedPerson {
   name: string;
   network: string;
   labels: string[];
-  lastAt: number | null;
+  lastAt: number;
   lastText: string;
   /** How much of what they wrote waits for an answer. */
   waiting: number;
@@ -243,25 +243,20 @@ export async function peoplePage(
   if (asked.only === 'alone') add('p.left_alone_at IS NOT NULL');
   if (asked.only === 'waiting')
     add(`EXISTS (SELECT 1 FROM desk_entries d WHERE d.person_id = p.id AND d.state = 'open')`);
-  if (after)
-    add(
-      '(COALESCE(p.last_at, p.first_at) < ? OR (COALESCE(p.last_at, p.first_at) = ? AND p.id < ?))',
-      ...[toTime(after.at), toTime(after.at), after.id],
-    );
+  if (after) add('(p.last_at < ? OR (p.last_at = ? AND p.id < ?))', ...[toTime(after.at), toTime(after.at), after.id]);
   const rows = await select<{
     id: number;
     name: string;
     network: string;
-    first_at: Date;
-    last_at: Date | null;
+    last_at: Date;
     last_text: string | null;
     left_alone_at: Date | null;
     waiting: number;
   }>(
     db,
-    `SELECT p.id, p.name, p.network, p.first_at, p.last_at, p.last_text, p.left_alone_at,
+    `SELECT p.id, p.name, p.network, p.last_at, p.last_text, p.left_alone_at,
        (SELECT COUNT(*) FROM desk_entries d WHERE d.person_id = p.id AND d.state = 'open') AS waiting
-     FROM persons p WHERE ${where.join(' AND ')} ORDER BY COALESCE(p.last_at, p.first_at) DESC, p.id DESC LIMIT ?`,
+     FROM persons p WHERE ${where.join(' AND ')} ORDER BY p.last_at DESC, p.id DESC LIMIT ?`,
     [...values, most],
   );
   const labels = await labelsByPerson(
@@ -274,7 +269,7 @@ export async function peoplePage(
     name: row.name,
     network: row.network,
     labels: labels.get(row.id) ?? [],
-    lastAt: fromTime(row.last_at ?? row.first_at),
+    lastAt: fromTime(row.last_at),
     lastText: row.last_text ?? '',
     waiting: Number(row.waiting),
     leftAlone: row.left_alone_at !== null,

@@ -536,6 +536,7 @@ export interface components {
             /** @description Milliseconds within which an answer can be called back. */
             callBack: number;
             entries: components["schemas"]["DeskEntry"][];
+            /** @description How many wait, and are put off; no more than a thousand are counted. */
             counts: {
                 open: number;
                 later: number;
@@ -2185,6 +2186,7 @@ export interface operations {
                 label?: string;
                 assigned?: number;
                 words?: string;
+                /** @description Left out: the oldest first where they wait, else the newest. */
                 order?: "oldest" | "newest" | "atRisk";
             };
             path: {
@@ -2670,7 +2672,7 @@ export interface operations {
                             name: string;
                             network: string;
                             labels: string[];
-                            lastAt: number | null;
+                            lastAt: number;
                             lastText: string;
                             /** @description How much of what they wrote waits for an answer. */
                             waiting: number;

@@ -30,6 +30,10 @@ const query = computed(() => {
   return asked.toString();
 });
 const shelf = computed(() => text('shelf') || 'open');
+/** The server counts no further. */
+const counted = (count: number) => (count >= 1000 ? '1000 or more' : String(count));
+const usualOrder = computed(() => (shelf.value === 'open' || shelf.value === 'later' ? 'oldest' : 'newest'));
+const setOrder = (order: string) => set('order', order === usualOrder.value ? '' : order);
 const filtered = computed(() => FILTERS.some((name) => name !== 'shelf' && name !== 'order' && text(name) !== ''));
 const search = ref(text('words'));
 watch(
@@ -189,7 +193,7 @@ function onKey(event: KeyboardEvent) {
       <h1 class="text-xl">Desk</h1>
       <span class="text-ink-2" role="status">
         <template v-if="desk">{{
-          desk.counts.open === 0 ? 'Nobody waits for an answer' : `${desk.counts.open} to answer`
+          desk.counts.open === 0 ? 'Nobody waits for an answer' : `${counted(desk.counts.open)} to answer`
         }}</template>
       </span>
       <span class="ml-auto flex flex-wrap gap-2">
@@ -199,10 +203,10 @@ function onKey(event: KeyboardEvent) {
         <select
           class="field"
           aria-label="In which order"
-          :value="text('order')"
-          @change="set('order', ($event.target as HTMLSelectElement).value)"
+          :value="text('order') || usualOrder"
+          @change="setOrder(($event.target as HTMLSelectElement).value)"
         >
-          <option value="">oldest first</option>
+          <option value="oldest">oldest first</option>
           <option value="atRisk">at risk first</option>
           <option value="newest">newest first</option>
         </select>
@@ -221,7 +225,7 @@ function onKey(event: KeyboardEvent) {
           :class="shelf === tab.shelf ? 'bg-sea-wash font-[650]' : 'hover:bg-paper'"
           @click="set('shelf', tab.shelf === 'open' ? '' : tab.shelf)"
         >
-          {{ tab.count ? `${tab.label} ${tab.count}` : tab.label }}
+          {{ tab.count ? `${tab.label} ${counted(tab.count)}` : tab.label }}
         </button>
       </div>
       <span class="hidden h-5 w-px bg-line sm:block"></span>

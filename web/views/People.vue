@@ -160,7 +160,7 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
                   {{ person.lastText }}
                 </td>
                 <td class="px-3 py-1.5 align-top whitespace-nowrap text-ink-3">
-                  {{ person.lastAt === null ? '' : ago(person.lastAt) }}
+                  {{ ago(person.lastAt) }}
                 </td>
               </tr>
             </tbody>

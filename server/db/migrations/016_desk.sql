@@ -33,6 +33,7 @@ CREATE TABLE desk_entries (
   INDEX waiting (brand_id, state, said_at, item_id),
   INDEX answers_what (outlet_id, answers_to(100)),
   INDEX of_person (person_id, said_at),
+  INDEX put_off (brand_id, snoozed_until),
   FOREIGN KEY (item_id) REFERENCES items (id) ON DELETE CASCADE,
   FOREIGN KEY (brand_id) REFERENCES brands (id)
 );
@@ -56,7 +57,7 @@ CREATE TABLE desk_sends (
 -- Looked at for the desk, whether or not a workflow wants it.
 ALTER TABLE watches ADD COLUMN desk TINYINT(1) NOT NULL DEFAULT 0;
 
--- People: when they last wrote, what colleagues noted, and whether they are left alone.
+-- People: when they last wrote (or were first known), what colleagues noted, and whether they are left alone.
 ALTER TABLE persons
   ADD COLUMN last_at DATETIME(3) NULL,
   ADD COLUMN last_text VARCHAR(300) NULL,
@@ -64,6 +65,7 @@ ALTER TABLE persons
   ADD COLUMN left_alone_at DATETIME(3) NULL,
   ADD COLUMN left_alone_because VARCHAR(300) NULL,
   ADD INDEX last_word (brand_id, last_at);
+UPDATE persons SET last_at = first_at;
 
 -- Words by which somebody asks not to be written to any more.
 ALTER TABLE brands

@@ -191,14 +191,18 @@ export const deskEndpoints = [
       label: z.string().max(60).optional(),
       assigned: id.optional(),
       words: z.string().max(200).optional(),
-      order: z.enum(['oldest', 'newest', 'atRisk']).default('oldest'),
+      order: z.enum(['oldest', 'newest', 'atRisk']).optional().meta({
+        description: 'Left out: the oldest first where they wait, else the newest.',
+      }),
     }),
     answer: z
       .object({
         now: moment,
         callBack: z.number().meta({ description: 'Milliseconds within which an answer can be called back.' }),
         entries: z.array(entrySchema),
-        counts: z.object({ open: z.number(), later: z.number() }),
+        counts: z
+          .object({ open: z.number(), later: z.number() })
+          .meta({ description: 'How many wait, and are put off; no more than a thousand are counted.' }),
         outlets: z.array(z.object({ id, name: z.string() })),
         members: z.array(z.object({ id, name: z.string() })),
         ...nextPage,
@@ -206,7 +210,9 @@ export const deskEndpoints = [
       .meta({ id: 'Desk' }),
     async run({ services: { pool, clock }, brand, query }) {
       const now = clock();
-      const { after, most, outlet, assigned, ...asked } = query;
+      const { after, most, outlet, assigned, ...rest } = query;
+      const waits = rest.shelf === 'open' || rest.shelf === 'later';
+      const asked = { ...rest, order: rest.order ?? (waits ? ('oldest' as const) : ('newest' as const)) };
       const [page, counts, known] = await Promise.all([
         shown.deskPage(
           pool,

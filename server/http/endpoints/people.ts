@@ -42,7 +42,7 @@ export const peopleEndpoints = [
           name: z.string(),
           network: z.string(),
           labels: z.array(z.string()),
-          lastAt: moment.nullable(),
+          lastAt: moment,
           lastText: z.string(),
           waiting: z.number().meta({ description: 'How much of what they wrote waits for an answer.' }),
           leftAlone: z.boolean(),

@@ -47,6 +47,9 @@ export interface Filled {
   /** A sheet of Playa's own, and one of its rows. */
   sheet: number;
   row: number;
+  /** Something on the desk, and who said it. */
+  said: number;
+  person: number;
   /** A post written by hand. */
   written: number;
 }
@@ -185,8 +188,11 @@ export async function fillLarge(
   );
   const sheet = await fillSheet(pool, first.brand, Math.max(20, Math.floor(size.acts / 30)), now);
   const written = await fillWritten(pool, first, Math.max(20, Math.floor(size.acts / 30)), 5 * every, now);
+  const desk = await fillDesk(pool, first, Math.max(40, Math.floor(size.acts / 15)), now);
   for (const table of [
     'written_posts',
+    'desk_entries',
+    'persons',
     'sheets',
     'sheet_rows',
     'sheet_history',
@@ -213,6 +219,7 @@ export async function fillLarge(
     run: (await one<{ id: number }>("SELECT id FROM runs WHERE brand_id = ? AND status = 'done' LIMIT 1")).id,
     ...sheet,
     written,
+    ...desk,
     post: await one("SELECT effect_key AS 'key', run_id AS run FROM logbook WHERE brand_id = ? LIMIT 1"),
   };
 }
@@ -276,6 +283,42 @@ async function fillWritten(
   );
   const [row] = await select<{ id: number }>(db, 'SELECT MAX(id) AS id FROM written_posts WHERE brand_id = ?', [brand]);
   return row!.id;
+}
+
+/** The desk of a brand with so many entries, of which all but a hundredth wait; each person said four of them. */
+async function fillDesk(
+  db: Queryable,
+  { brand, outlet }: { brand: number; outlet: number },
+  entries: number,
+  now: number,
+): Promise<{ said: number; person: number }> {
+  const at = toTime(now);
+  await change(
+    db,
+    `INSERT INTO persons (brand_id, network, remote_hash, remote_id, name, first_at, last_at, last_text)
+     SELECT ?, 'photos', UNHEX(SHA2(seq, 256)), seq, CONCAT('Person ', seq), TIMESTAMPADD(MINUTE, -seq, ?), TIMESTAMPADD(MINUTE, -seq, ?), 'Hello'
+     FROM seq_1_to_${Math.ceil(entries / 4)}`,
+    [brand, at, at],
+  );
+  const [{ first } = { first: 1 }] = await select<{ first: number }>(
+    db,
+    'SELECT MIN(id) AS first FROM persons WHERE brand_id = ?',
+    [brand],
+  );
+  await change(
+    db,
+    `INSERT INTO desk_entries (item_id, brand_id, outlet_id, kind, person_id, answers_to, said_at, stars, form, language, question, state)
+     SELECT t.id, ?, ?, 'review', ? + FLOOR(t.n / 4), t.id, TIMESTAMPADD(MINUTE, -t.n, ?), 1 + t.n % 5, 'words', 'en', 0,
+       IF(t.n % 100 = 0, 'answered', 'open')
+     FROM (SELECT id, ROW_NUMBER() OVER (ORDER BY id) - 1 AS n FROM items WHERE brand_id = ? ORDER BY id LIMIT ${entries}) t`,
+    [brand, outlet, first, at, brand],
+  );
+  const [row] = await select<{ said: number; person: number }>(
+    db,
+    'SELECT item_id AS said, person_id AS person FROM desk_entries WHERE brand_id = ? ORDER BY said_at LIMIT 1',
+    [brand],
+  );
+  return row!;
 }
 
 const quoted = (text: string) => `'${text.replaceAll('\\', '\\\\').replaceAll("'", "''")}'`;

@@ -99,6 +99,8 @@ function askAs(
             ? filled.sheet
             : filled.workflow,
     row: filled.row,
+    item: filled.said,
+    person: filled.person,
     run: filled.post.run,
     key: filled.post.key,
     step: 'post',
