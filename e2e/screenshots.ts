@@ -28,11 +28,6 @@ await page.getByRole('button').filter({ hasText: 'Gift cards' }).first().click()
 await page.getByRole('link', { name: 'Open and change it' }).click();
 await page.getByRole('textbox', { name: 'The words of the caption' }).waitFor();
 await shot('post');
-await page.goto(
-  `${playa}/1/clip?url=https://ternbay.example/rail&title=${encodeURIComponent('The new rail at Gannet Point')}`,
-);
-await page.getByRole('heading', { name: 'Clip a page' }).waitFor();
-await shot('clip');
 await page.goto(`${playa}/1/sheets`);
 await page.getByRole('link', { name: 'Content plan', exact: true }).click();
 await page.getByRole('button', { name: 'Open row 2' }).click();
@@ -71,17 +66,9 @@ await page.getByRole('link', { name: 'Films to every other place' }).click();
 await page.locator('[data-row=post][data-column="0"]').click();
 await shot('run-sheet-kinds');
 await page.goto(`${playa}/1/workflows`);
-await page.getByRole('link', { name: 'The plan, posted' }).click();
-await page.locator('[data-row=note][data-column="2"]').click();
-await shot('run-sheet-row');
-await page.goto(`${playa}/1/workflows`);
 await page.getByRole('link', { name: 'Reviews answered' }).click();
 await page.locator('[data-row=reply][data-column="1"]').click();
 await shot('run-sheet-reviews');
-await page.goto(`${playa}/1/workflows`);
-await page.getByRole('link', { name: 'Thanks by stars' }).click();
-await page.locator('[data-row=words][data-column="0"]').click();
-await shot('composer-rows');
 // The criticism stands below the words: a taller bench shows both.
 await page.evaluate(() => localStorage.setItem('playa.bench', '440'));
 await page.goto(`${playa}/1/workflows`);

@@ -41,10 +41,14 @@ const nameOf = (outlet: number | undefined | null) =>
   outlet ? (opened.value?.outlets.find(({ id }) => id === outlet)?.name ?? 'a place that is gone') : null;
 
 async function trial() {
-  if (!policy.value) return;
+  const of = policy.value;
+  if (!of) return;
   busy.value = true;
   try {
-    tried.value = await api<Answer<'tryPolicy'>>('POST', `${session.at}/desk/policy/try`, { policy: policy.value });
+    const answer = await api<Answer<'tryPolicy'>>('POST', `${session.at}/desk/policy/try`, { policy: of });
+    // What was changed meanwhile has not been tried.
+    if (of !== policy.value) return;
+    tried.value = answer;
     trouble.value = '';
   } catch (error) {
     trouble.value = (error as Error).message;

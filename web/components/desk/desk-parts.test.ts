@@ -276,6 +276,32 @@ describe('the policy', () => {
   });
 });
 
+describe('a trial that is overtaken', () => {
+  it('is not shown for a policy that was changed meanwhile', async () => {
+    let answer: () => void = () => undefined;
+    const policy = { rows: [], otherwise: 'post', copyTo: [] };
+    server
+      .to('GET', /\/desk\/policy$/, () => ({ policy, usual: true, outlets: [], members: [] }))
+      .to('POST', /\/policy\/try$/, () => ({ counts: { post: 7, hold: 0, ignore: 0 }, tried: [] }));
+    const real = globalThis.fetch;
+    vi.stubGlobal('fetch', async (url: string, asked: RequestInit) => {
+      const given = await real(url, asked);
+      if (url.endsWith('/try')) await new Promise<void>((done) => (answer = done));
+      return given;
+    });
+    mounted(PolicyDialog);
+    await flushPromises();
+    const dialog = document.querySelector<HTMLElement>('[role="dialog"]')!;
+    [...dialog.querySelectorAll('button')].find((each) => each.textContent?.trim() === 'A row')!.click();
+    await flushPromises();
+    answer();
+    await flushPromises();
+    await flushPromises();
+    expect(dialog.textContent).not.toContain('7 would go out alone');
+    expect([...dialog.querySelectorAll('button')].some((each) => each.textContent === 'Try it')).toBe(true);
+  });
+});
+
 describe('people', () => {
   it('are listed with what they said last, and what waits', async () => {
     server.to('GET', /\/people\?/, () => ({
