@@ -24,8 +24,9 @@ export const LANGUAGES: Readonly<Record<string, string>> = {
 
 /** More is not read: languages show in their first words. Code units. */
 const READ = 1000;
-/** Fewer letters say too little. */
+/** Fewer letters, or words, say too little: “timetable?” may be English or French. */
 const LEAST_LETTERS = 6;
+const LEAST_WORDS = 3;
 /** The package's own measure, from 0 to 1, below which it guesses; and by how much the best has to lead. */
 const LEAST_SURE = 0.08;
 const LEAST_LEAD = 1.4;
@@ -41,9 +42,13 @@ const LEAST_LEAD = 1.4;
 export function languageOf(text: string): string {
   const read = text.slice(0, READ).replace(/https?:\/\/\S+|[@#]\S+/g, ' ');
   let letters = 0;
-  for (const { word } of wordsOf(read)) letters += word.length;
+  let words = 0;
+  for (const { word } of wordsOf(read)) {
+    letters += word.length;
+    words++;
+  }
   const spaced = /\p{Script=Latin}|\p{Script=Cyrillic}/u.test(folded(read));
-  if (letters < (spaced ? LEAST_LETTERS : 2)) return '';
+  if (spaced ? letters < LEAST_LETTERS || words < LEAST_WORDS : letters < 2) return '';
   const [best, second] = detectAll(read);
   if (!best || !Object.hasOwn(LANGUAGES, best.lang)) return '';
   if (best.accuracy < LEAST_SURE || (second && best.accuracy < second.accuracy * LEAST_LEAD)) return '';

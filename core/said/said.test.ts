@@ -200,7 +200,7 @@ describe('language', () => {
     ['zh', '人人生而自由，在尊严和权利上一律平等。'],
     ['ko', '모든 인간은 태어날 때부터 자유로우며 그 존엄과 권리에 있어 동등하다.'],
   ])('%s', (language, text) => expect(languageOf(text)).toBe(language));
-  it.each(['', 'ok', '🙌', 'dgfhj kjhsdf', 'https://ternbay.example/all-human-beings', '12345678'])(
+  it.each(['', 'ok', '🙌', 'timetable?', 'dgfhj kjhsdf wqxz', 'https://ternbay.example/all-human-beings', '12345678'])(
     'is not told from “%s”',
     (text) => expect(languageOf(text)).toBe(''),
   );
