@@ -4,7 +4,7 @@ import { advance } from '../engine/advance.ts';
 import { compile } from '../engine/program.ts';
 import type { Fields } from '../items/item.ts';
 import type { World } from '../model/world.ts';
-import { asksToStop, entryOf } from './entry.ts';
+import { asksToStop, entryOf, saidOf } from './entry.ts';
 import { judge, POLICY_DOES, policySchema, sayRow, USUAL_POLICY, type Policy, type PolicyRow } from './policy.ts';
 
 const NOW = Date.parse('2026-11-27T12:00:00Z');
@@ -44,6 +44,11 @@ describe('an entry', () => {
       picture: 'https://p.example/1.jpg',
     });
     expect(entryOf('message', { text: 'Hi', person: { id: 'u3', name: 'Tom' }, id: 'm1' }).to).toBe('u3');
+  });
+  it('is told for a policy as for the desk', () => {
+    const fields = review(2, 'The showers were disgusting, when do you clean them?');
+    const { kind, text, stars, tone, language, question } = entryOf('review', fields);
+    expect({ ...saidOf('review', fields) }).toEqual({ kind, text, stars, tone, language, question });
   });
   it('is read from whatever an item holds', () => {
     const value = fc.oneof(fc.string(), fc.double(), fc.constant(null), fc.boolean(), fc.constant([]), fc.constant({}));

@@ -47,16 +47,42 @@ export interface Entry {
 /** Where the thing that is written about stands among the fields, by the kinds of networks. */
 const ABOUT = ['photo', 'film', 'post'];
 
+/** What a policy asks of something that somebody said. */
+export type Said = Pick<Entry, 'kind' | 'text' | 'stars' | 'tone' | 'language' | 'question'>;
+
+/** What somebody said, told as far as it is asked: a rehearsal asks of thousands, and mostly for their stars alone. */
+export function saidOf(kind: DeskKind, fields: Fields): Said {
+  const text = fieldText(readField(fields, 'text'));
+  return {
+    kind,
+    text,
+    stars: starsOf(fields),
+    get tone() {
+      return toneOf(text);
+    },
+    get language() {
+      return languageOf(text);
+    },
+    get question() {
+      return isQuestion(text);
+    },
+  };
+}
+
+function starsOf(fields: Fields): number | null {
+  const stars = readField(fields, 'stars');
+  return typeof stars === 'number' && stars >= 1 && stars <= 5 ? Math.round(stars) : null;
+}
+
 /** Reads an item as an entry. */
 export function entryOf(kind: DeskKind, fields: Fields): Entry {
   const say = (path: string) => fieldText(readField(fields, path));
   const text = say('text');
-  const stars = readField(fields, 'stars');
   const answered = readField(fields, 'answered');
   return {
     kind,
     text,
-    stars: typeof stars === 'number' && stars >= 1 && stars <= 5 ? Math.round(stars) : null,
+    stars: starsOf(fields),
     person: { id: say('person.id'), network: say('person.network'), name: say('person.name') || 'Somebody' },
     to: say(ANSWERED_BY[kind].to),
     id: say('id'),

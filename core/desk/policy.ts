@@ -5,7 +5,7 @@ import { LANGUAGES } from '../said/language.ts';
 import { TONES } from '../said/tone.ts';
 import { remembering } from '../text/memo.ts';
 import { nextOpen, sayHours, weeklyHoursSchema } from '../timetable/opening-hours.ts';
-import { DESK_KINDS, type Entry } from './entry.ts';
+import { DESK_KINDS, type Said } from './entry.ts';
 
 /** post: goes out by itself; hold: waits for a yes; ignore: is not answered. */
 export const POLICY_DOES = ['post', 'hold', 'ignore'] as const;
@@ -58,8 +58,6 @@ export interface Judged {
   /** Why, in a few words: "2 stars", "sounds cross". */
   says: string;
 }
-
-type Said = Pick<Entry, 'kind' | 'text' | 'stars' | 'tone' | 'language' | 'question'>;
 
 /**
  * What becomes of an answer to something.

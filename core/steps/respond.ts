@@ -1,6 +1,6 @@
 // Reply, Message and React: three ways of answering somebody, alike but for what is sent.
 import { z } from 'zod';
-import { entryOf } from '../desk/entry.ts';
+import { saidOf } from '../desk/entry.ts';
 import { judge, USUAL_POLICY, type Judged } from '../desk/policy.ts';
 import { wordsFor } from '../captions/worded.ts';
 import type { PlannedEffect } from '../model/effects.ts';
@@ -97,7 +97,7 @@ function judgedBy(world: World, { item, watch, fields, now }: Env): Judged | nul
   if (!kind || fields[YES] === true) return null;
   const outlet = readField(item.fields, 'outlet.id');
   const at = typeof outlet === 'number' ? outlet : null;
-  return judge(world.policy ?? USUAL_POLICY, entryOf(kind, item.fields), at, now, world.timeZone);
+  return judge(world.policy ?? USUAL_POLICY, saidOf(kind, item.fields), at, now, world.timeZone);
 }
 
 /** What the answer is to, so that it is seen when that says something else by the time it goes out. */

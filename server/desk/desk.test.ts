@@ -292,6 +292,27 @@ describe('an answer from the desk', () => {
     await pause(house, workflow);
   });
 
+  it('that Playa stumbles over keeps its words, and stops no other', async () => {
+    const workflow = await live(house, holding());
+    const bad = await review();
+    const { held } = await entry(bad.item);
+    await pause(house, workflow);
+    // Its version is not there any more: the run cannot be taken further.
+    await change(house.services.pool, 'UPDATE runs SET version = 999 WHERE id = ?', [held!.runId]);
+    const good = await review();
+    await send(bad.item, 'Stumbles', { runId: held!.runId, key: held!.key! });
+    await send(good.item, 'Goes');
+    await later(CALL_BACK);
+    expect(await replyTo(good.id)).toBe('Goes');
+    expect(await replyTo(bad.id)).toBeNull();
+    expect(await entry(bad.item)).toMatchObject({
+      draft: 'Stumbles',
+      sending: null,
+      trouble: 'Playa itself stumbled over this answer. Its words are kept; send it again.',
+    });
+    await change(house.services.pool, "UPDATE runs SET status = 'cancelled' WHERE id = ?", [held!.runId]);
+  });
+
   it('ends what workflows were about to answer to the same', async () => {
     const workflow = await live(house, {
       ...holding(),

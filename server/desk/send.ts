@@ -8,7 +8,7 @@ import type { Step } from '@playa/core/steps/index.ts';
 import { sayBy } from '@playa/core/captions/say.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
-import { inTransaction, type Queryable } from '../db/database.ts';
+import { concernsAll, inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { Batch } from '../runner/apply.ts';
 import { addAudit } from '../store/audit.ts';
@@ -118,6 +118,8 @@ export async function sendDue(services: Services, most = 50): Promise<number> {
   return due.length;
 }
 
+const STUMBLED = 'Playa itself stumbled over this answer. Its words are kept; send it again.';
+
 async function sendOne(services: Services, itemId: number): Promise<void> {
   try {
     await inTransaction(services.pool, async (db) => {
@@ -125,12 +127,15 @@ async function sendOne(services: Services, itemId: number): Promise<void> {
       if (send) await letGo(db, { ...services, actor: { kind: 'person', userId: send.userId } }, send);
     });
   } catch (error) {
-    if (!(error instanceof CannotDecide) && !(error instanceof DeskTrouble)) throw error;
-    // The words stay at the desk, with why they did not go.
+    if (concernsAll(error)) throw error;
+    const known = error instanceof CannotDecide || error instanceof DeskTrouble;
+    if (!known) services.log.error({ err: error, item: itemId }, 'an answer could not be let go');
+    const why = known ? error.message : STUMBLED;
+    // The words stay at the desk, with why they did not go; the next one goes.
     await inTransaction(services.pool, async (db) => {
       const send = await desk.takeDeskSend(db, itemId);
       if (!send) return;
-      await desk.tendEntries(db, send.brandId, [itemId], { draft: send.text, trouble: error.message });
+      await desk.tendEntries(db, send.brandId, [itemId], { draft: send.text, trouble: why });
       await noteChange(db, send.brandId, 'desk', itemId, services.clock());
     });
   }
