@@ -4,7 +4,7 @@ import { USUAL_POLICY, type Policy } from '@playa/core/desk/policy.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { change, select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
-import { deskEntry, openEntry } from '../store/desk.ts';
+import { deskEntry, noteAnsweredThere, openEntry } from '../store/desk.ts';
 import { conversationWith, countDesk, deskPage, shownEntries, type DeskAsked } from '../store/desk-shown.ts';
 import { addOwnThings } from '../store/own-things.ts';
 import { noticesFor } from '../store/notices.ts';
@@ -290,6 +290,31 @@ describe('an answer from the desk', () => {
       trouble: 'This no longer waits for you; somebody may have been faster.',
     });
     await pause(house, workflow);
+  });
+
+  it('is refused when it was answered, or changed, after somebody looked; and kept back in its ten seconds', async () => {
+    const answering = (item: number, text: string, seen: { text: string; answered: boolean }) =>
+      sendOff(mo, house.lidos, house.mo, [{ itemId: item, text, held: null, seen }]);
+    const first = await message(words('Are you there'), 'Nell Harker');
+    await send(first.item, 'Yes.');
+    await later(CALL_BACK);
+    const looked = { text: first.text, answered: false };
+    expect(await answering(first.item, 'Yes!', looked)).toEqual([
+      { itemId: first.item, why: 'Somebody has answered this meanwhile.' },
+    ]);
+    expect(await answering(first.item, 'Yes!', { text: 'Other words', answered: true })).toMatchObject([
+      { why: 'They have changed what they wrote. Read it again before you answer.' },
+    ]);
+    const second = await message(words('And now'), 'Nell Harker');
+    await answering(second.item, 'Too late', { text: second.text, answered: false });
+    house.clock.now += 5000;
+    await noteAnsweredThere(house.services.pool, second.item, house.clock.now);
+    await later(CALL_BACK);
+    expect(await sentMessages()).not.toContain('Too late');
+    expect(await entry(second.item)).toMatchObject({
+      draft: 'Too late',
+      trouble: 'Somebody has answered this meanwhile.',
+    });
   });
 
   it('that Playa stumbles over keeps its words, and stops no other', async () => {

@@ -38,6 +38,8 @@ export interface Answer {
   text: string;
   /** What a workflow holds for a yes, where that is what is answered with. */
   held: { runId: number; key: string } | null;
+  /** What whoever answers has seen: what they said, and whether it was answered. */
+  seen?: { text: string; answered: boolean } | undefined;
 }
 
 /**
@@ -63,10 +65,13 @@ export async function sendOff(
       entries.map(({ itemId }) => itemId),
     );
     const refused: { itemId: number; why: string }[] = [];
-    for (const { itemId, text, held } of answers) {
+    for (const { itemId, text, held, seen } of answers) {
       const entry = entries.find((each) => each.itemId === itemId);
       const item = items.get(itemId);
-      const why = entry && item ? await whyNot(db, entry, text) : 'This is no longer here.';
+      const why =
+        entry && item
+          ? (overtaken(entry, fieldText(item.fields.text), seen) ?? (await whyNot(db, entry, text)))
+          : 'This is no longer here.';
       if (why !== null || !entry || !item) {
         refused.push({ itemId, why: why ?? '' });
         continue;
@@ -84,6 +89,13 @@ export async function sendOff(
     }
     return refused;
   });
+}
+
+/** What happened between somebody's looking and their sending; null for nothing. */
+function overtaken({ state }: DeskEntry, text: string, seen: Answer['seen']): string | null {
+  if (!seen) return null;
+  if (state === 'answered' && !seen.answered) return 'Somebody has answered this meanwhile.';
+  return text === seen.text ? null : 'They have changed what they wrote. Read it again before you answer.';
 }
 
 /** Why words cannot be an answer to an entry; null when they can. */
@@ -150,6 +162,8 @@ async function letGo(db: Queryable, services: Services, send: DeskSend): Promise
   const item = (await itemsById(db, [itemId])).get(itemId);
   if (!entry || !item) throw new DeskTrouble('This is no longer here.');
   if (entry.state === 'gone') throw new DeskTrouble('What this answers has been deleted.');
+  if (entry.state === 'answered' && (entry.answeredAt ?? 0) > send.dueAt - CALL_BACK)
+    throw new DeskTrouble('Somebody has answered this meanwhile.');
   if (held) await decideWithin(db, services, { brandId, ...held }, { do: 'retry', text });
   else {
     const { act } = ANSWERED_BY[entry.kind];

@@ -21,6 +21,7 @@ export interface DeskEntry {
   saidAt: number;
   answerItem: number | null;
   answeredBy: AnsweredBy | null;
+  answeredAt: number | null;
 }
 
 interface Row {
@@ -34,6 +35,7 @@ interface Row {
   said_at: Date;
   answer_item: number | null;
   answered_by: AnsweredBy | null;
+  answered_at: Date | null;
 }
 
 const read = (row: Row): DeskEntry => ({
@@ -47,6 +49,7 @@ const read = (row: Row): DeskEntry => ({
   saidAt: fromTime(row.said_at),
   answerItem: row.answer_item,
   answeredBy: row.answered_by,
+  answeredAt: fromTimeOrNull(row.answered_at),
 });
 
 /** Longer identifiers are kept by their beginning. UTF-16 code units. */

@@ -2312,6 +2312,11 @@ export interface operations {
                             runId: number;
                             key: string;
                         } | null;
+                        /** @description What whoever answers has seen: it is refused when that has changed. */
+                        seen?: {
+                            text: string;
+                            answered: boolean;
+                        };
                     }[];
                 };
             };

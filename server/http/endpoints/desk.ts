@@ -287,6 +287,10 @@ export const deskEndpoints = [
             itemId: id,
             text: z.string().max(20_000),
             held: z.object({ runId: id, key: z.string().max(240) }).nullable(),
+            seen: z
+              .object({ text: z.string().max(100_000), answered: z.boolean() })
+              .optional()
+              .meta({ description: 'What whoever answers has seen: it is refused when that has changed.' }),
           }),
         )
         .min(1)

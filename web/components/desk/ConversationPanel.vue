@@ -75,7 +75,9 @@ async function write() {
   const to = last.value;
   if (!to || writing.value.trim() === '') return;
   const held = to.held?.key ? { runId: to.held.runId, key: to.held.key } : null;
-  const answers = [{ itemId: to.itemId, text: writing.value, held }];
+  const answers = [
+    { itemId: to.itemId, text: writing.value, held, seen: { text: to.text, answered: to.state === 'answered' } },
+  ];
   try {
     const { refused } = await api<Answer<'sendAnswers'>>('POST', `${session.at}/desk/answers`, { answers });
     if (refused[0]) return notices.wrong(refused[0].why);

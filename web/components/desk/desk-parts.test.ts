@@ -127,7 +127,16 @@ describe('the desk', () => {
     await desk.find('[data-item="1"] .desk-acts button').trigger('click');
     await flushPromises();
     expect(asked(/answers$/)).toEqual([
-      { answers: [{ itemId: 1, text: 'Dear Person 1, sorry.', held: { runId: 5, key: 'run.reply.7' } }] },
+      {
+        answers: [
+          {
+            itemId: 1,
+            text: 'Dear Person 1, sorry.',
+            held: { runId: 5, key: 'run.reply.7' },
+            seen: { text: 'Words 1', answered: false },
+          },
+        ],
+      },
     ]);
     await vi.waitFor(() => expect(desk.text()).toMatch(/Goes in \d+ s/));
     await button(desk, 'Undo').trigger('click');
@@ -177,7 +186,9 @@ describe('the desk', () => {
     await field.setValue('By keys.');
     await field.trigger('keydown', { key: 'Enter', ctrlKey: true });
     await flushPromises();
-    expect(asked(/answers$/)).toEqual([{ answers: [{ itemId: 2, text: 'By keys.', held: null }] }]);
+    expect(asked(/answers$/)).toEqual([
+      { answers: [{ itemId: 2, text: 'By keys.', held: null, seen: { text: 'Words 2', answered: false } }] },
+    ]);
     // The next one below is where the keyboard is.
     await vi.waitFor(() => expect(document.activeElement === rows()[2]!.element).toBe(true));
     await rows()[2]!.trigger('keydown', { key: 'x' });

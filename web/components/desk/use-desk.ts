@@ -104,6 +104,7 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
       itemId: entry.itemId,
       text: textOf(entry),
       held: entry.held?.key ? { runId: entry.held.runId, key: entry.held.key } : null,
+      seen: { text: entry.text, answered: entry.state === 'answered' },
     }));
     try {
       const { refused, dueAt } = await api<Answer<'sendAnswers'>>('POST', `${session.at}/desk/answers`, { answers });
