@@ -1,5 +1,7 @@
 // What somebody wrote to the brand, as the desk shows it: one reading of the items of very different networks.
+import { DESK_KINDS, type DeskKind } from './kinds.ts';
 import type { Fields } from '../items/item.ts';
+import type { Answered } from '../model/acts.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { formOf, type Form } from '../said/form.ts';
 import { folded } from '../said/words-of.ts';
@@ -7,9 +9,7 @@ import { languageOf } from '../said/language.ts';
 import { isQuestion } from '../said/question.ts';
 import { toneOf, type Tone } from '../said/tone.ts';
 
-/** What people write to a brand. Each is answered in one way: a message by a message, the others under them. */
-export const DESK_KINDS = ['review', 'comment', 'message'] as const;
-export type DeskKind = (typeof DESK_KINDS)[number];
+export { DESK_KINDS, type DeskKind };
 
 /** How each kind is answered, and the field with whom or what the network takes it to be. */
 export const ANSWERED_BY = {
@@ -72,6 +72,23 @@ export function saidOf(kind: DeskKind, fields: Fields): Said {
 function starsOf(fields: Fields): number | null {
   const stars = readField(fields, 'stars');
   return typeof stars === 'number' && stars >= 1 && stars <= 5 ? Math.round(stars) : null;
+}
+
+/** What an answer to an item answers, as a text model is told of it. */
+export function answeredOf(kind: DeskKind, fields: Fields): Answered {
+  const say = (path: string) => fieldText(readField(fields, path));
+  const outlet = readField(fields, 'outlet.id');
+  return {
+    kind,
+    id: say('id'),
+    text: say('text'),
+    stars: starsOf(fields),
+    person: say('person.id'),
+    network: say('person.network'),
+    name: say('person.name'),
+    outlet: typeof outlet === 'number' ? outlet : null,
+    under: aboutOf(say)?.title ?? '',
+  };
 }
 
 /** Reads an item as an entry. */

@@ -4,6 +4,7 @@
 import type { Outcome } from '../model/acts.ts';
 import type { ActCell, PostCell, Trace } from '../model/cells.ts';
 import type { KnownAct, Memory } from '../model/memory.ts';
+import { askedBy } from './slots.ts';
 import { slotsIn, type RunEvent, type RunState, type Slot } from '../model/state.ts';
 
 /** Why a run cannot be gone through again: part of it went out for elements that are no longer the same. */
@@ -77,6 +78,8 @@ export class Known {
     const known = this.memory.acts[address];
     if (known?.action !== planned.action) return undefined;
     delete this.memory.acts[address];
+    // An answer to another question is none.
+    if (known.asked !== undefined && known.asked !== askedBy(planned)) return undefined;
     this.#met.add(known.key);
     const { key, status, generation, outcome, says, trouble, text, length } = known;
     const input = known.input ?? (text === undefined ? planned.input : { ...planned.input, text });
@@ -200,7 +203,8 @@ function knownOf(
   const action = 'action' in entry ? entry.action : 'publish';
   const generation = Number(key.slice(key.lastIndexOf('.') + 1)) || 1;
   const input = slot?.input ?? ('card' in entry ? { text: entry.text, card: entry.card, ...entry.more } : undefined);
-  const known = { action, key, generation, input, text: entry.text, length: entry.length };
+  const asked = 'asked' in entry ? entry.asked : undefined;
+  const known = { action, key, generation, input, text: entry.text, length: entry.length, asked };
   switch (status) {
     case 'posted':
     case 'done':

@@ -7,15 +7,14 @@ import { definitionSchema, type Definition } from '../workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '../workflow/settings.ts';
 import type { World } from '../model/world.ts';
 import { advance } from './advance.ts';
-import type { Outcome } from '../model/acts.ts';
-import { cellsOf, stepOf, type Trace } from '../model/cells.ts';
+import { cellsOf, stepOf } from '../model/cells.ts';
 import { chanceOf, nextTurn } from './chance.ts';
-import type { Effect } from '../model/effects.ts';
 import { closesAt } from './gathering.ts';
 import { compile, ONCE } from './program.ts';
 import { missingStep } from './rerun.ts';
-import { nextWake, runStateSchema, slotsIn, type RunEvent, type RunState } from '../model/state.ts';
+import { nextWake, runStateSchema, slotsIn } from '../model/state.ts';
 import { upgradeState } from './upgrade.ts';
+import { Driven } from '../testing/driven.ts';
 
 const world: World = {
   timeZone: 'Europe/Lisbon',
@@ -54,52 +53,8 @@ const publish = (id = 'post', outlets = [1], as?: string): Step => ({
   as,
 });
 
-/** One run, driven by hand. */
-class Driven {
-  state: RunState | null = null;
-  trace: Trace = {};
-  effects: Effect[] = [];
-  now = NOON;
-  program;
-  readonly fields: Fields;
-  readonly tables = new VirtualTables('Europe/Lisbon');
-  constructor(definition: Definition, fields: Fields) {
-    this.program = compile(definition, world);
-    this.fields = fields;
-  }
-  take(event: RunEvent): this {
-    const events = [event];
-    this.effects = [];
-    for (let next = events.shift(); next; next = events.shift()) {
-      const item = { identity: 'id:1', publishedAt: null, fields: this.fields };
-      const result = advance(this.program, this.state, next, { item, watch: 1, now: this.now, run: 'r' });
-      this.state = runStateSchema.parse(JSON.parse(JSON.stringify(result.state)));
-      for (const step of result.forget ?? [])
-        for (const { place } of cellsOf(this.trace, step)) delete this.trace[place];
-      Object.assign(this.trace, result.trace);
-      for (const effect of result.effects) {
-        this.effects.push(effect);
-        if (effect.do === 'ask')
-          events.push({ type: 'answered', key: effect.key, answer: this.tables.answer(effect.ask, this.now) });
-      }
-    }
-    return this;
-  }
-  performs = () => this.effects.flatMap((effect) => (effect.do === 'perform' ? [effect] : []));
-  done(key: string, outcome: Partial<Outcome> = {}): this {
-    return this.take({
-      type: 'done',
-      key,
-      outcome: { remoteId: 'm1', url: 'https://x.example/m1', at: this.now, ...outcome },
-    });
-  }
-  doneAll(outcome: Partial<Outcome> = {}): this {
-    for (const effect of this.performs()) this.done(effect.key, outcome);
-    return this;
-  }
-  held = () => slotsIn(this.state!).filter((slot) => slot.status === 'held');
-}
-const drive = (definition: Definition, fields: Fields = {}) => new Driven(definition, fields).take({ type: 'arrived' });
+const drive = (definition: Definition, fields: Fields = {}) =>
+  new Driven(definition, fields, world).take({ type: 'arrived' });
 const pools = {
   pools: [
     { name: 'Tern Bay', open: true },
@@ -796,7 +751,7 @@ describe('a whole run', () => {
     const [sent] = run.performs();
     expect(run.take({ type: 'cancelled' }).state!.status).toBe('cancelled');
     expect(run.done(sent!.key).state!.status).toBe('cancelled');
-    expect(new Driven(definition, {}).take({ type: 'cancelled' }).state!.status).toBe('cancelled');
+    expect(new Driven(definition, {}, world).take({ type: 'cancelled' }).state!.status).toBe('cancelled');
   });
   it('runs again from a step, inside a Split too, under keys never used before', () => {
     const run = drive(definition, { go: true }).doneAll().doneAll().doneAll();
@@ -838,7 +793,7 @@ describe('a whole run', () => {
         },
       ],
     };
-    const run = new Driven(definition, { go: false });
+    const run = new Driven(definition, { go: false }, world);
     run.state = runStateSchema.parse(upgradeState(old));
     run.done('r.first.1.3');
     expect(run.performs().map((effect) => effect.key)).toEqual(['r.last.1.3']);

@@ -65,6 +65,7 @@ export function take(taking: Taking, node: Node, first: Plan, passage: Passage, 
         trace[place] = plan.cell;
         return 'stopped';
       case 'wait': {
+        if (plan.values) scope.setValues(plan.values);
         const begun = plan.counted ? taking.known?.until(place) : undefined;
         if (begun !== undefined) plan = { ...plan, until: begun };
         const over = plan.until <= context.now;

@@ -1,3 +1,5 @@
+import { sortedJson } from '../model/sorted-json.ts';
+import { chanceOf } from './chance.ts';
 import { countGraphemes, cutUnits } from '../text/graphemes.ts';
 import { actText, type Act, type ActInput, type Outcome, type PublishInput } from '../model/acts.ts';
 import type { ActCell, Cell, PostCell } from '../model/cells.ts';
@@ -195,7 +197,21 @@ function actCell(slot: Slot, now: number, result?: (outcome: Outcome) => string)
     trouble: slot.trouble,
     fault: slot.fault,
     key: slot.key,
+    asked: askedBy(slot),
   };
+}
+
+/**
+ * What an act asks, of those that change nothing anywhere: when a run comes to it again with other input, its answer of
+ * before answers something else. Undefined for what is done once and for all.
+ */
+export function askedBy(act: Act): number | undefined {
+  const asks =
+    act.action === 'find' ||
+    act.action === 'draft' ||
+    // Safe by RFC 9110, section 9.2.1.
+    (act.action === 'call' && act.input.method === 'GET');
+  return asks ? chanceOf(sortedJson(act.input)) : undefined;
 }
 
 /** The cell of a step that would act, were it not switched off. */

@@ -2,6 +2,7 @@
 // network offers, its connector says.
 import { z } from 'zod';
 import { fieldsSchema } from '../items/item.ts';
+import { DESK_KINDS } from '../desk/kinds.ts';
 import { MEDIA_TYPES } from '../outlets/kinds.ts';
 
 /** What a step does about it: ask a person, leave it unanswered and end, or answer all the same. */
@@ -106,6 +107,24 @@ const findSchema = z.object({
   network: z.string().optional(),
 });
 
+/** What an answer is drafted to. What the brand says of its voice, and said to the person before, is added when it is. */
+const answeredSchema = z.object({
+  kind: z.enum(DESK_KINDS),
+  /** The network's own id of it. */
+  id: z.string(),
+  text: z.string(),
+  stars: z.number().nullable(),
+  /** The person, as the network knows them and calls them. */
+  person: z.string(),
+  network: z.string(),
+  name: z.string(),
+  /** Where they wrote. */
+  outlet: z.number().nullable(),
+  /** The title or caption of what they wrote under; empty where it stands by itself. */
+  under: z.string(),
+});
+export type Answered = z.infer<typeof answeredSchema>;
+
 /** Words asked of a text model. The seed makes a second try give the same. */
 const draftSchema = z.object({
   instruction: z.string(),
@@ -113,6 +132,12 @@ const draftSchema = z.object({
   longest: z.number().int(),
   variety: z.number().min(0).max(1),
   seed: z.number().int(),
+  /** How many to choose from; one when left out. */
+  count: z.number().int().min(1).max(3).optional(),
+  /** It is an answer in the brand's voice. */
+  answers: answeredSchema.optional(),
+  /** A draft before this one, and why it was not used. */
+  again: z.object({ text: z.string(), because: z.array(z.string()) }).optional(),
 });
 
 const labelSchema = z.object({

@@ -88,6 +88,8 @@ export const actCellSchema = z.object({
   trouble: troubleSchema.optional(),
   fault: faultSchema.optional(),
   key: z.string().optional(),
+  /** What was asked, of acts that only ask, as a number to compare. */
+  asked: z.number().optional(),
 });
 export type ActCell = z.infer<typeof actCellSchema>;
 

@@ -15,6 +15,8 @@ const knownActSchema = z.object({
   input: z.record(z.string(), z.unknown()).optional(),
   text: z.string().optional(),
   length: z.number().optional(),
+  /** What was asked, of acts that only ask. */
+  asked: z.number().optional(),
 });
 /** An act that was asked for before. */
 export type KnownAct = z.infer<typeof knownActSchema>;

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { DeskKind } from '../desk/entry.ts';
 import type { Policy } from '../desk/policy.ts';
 import type { ActName } from './acts.ts';
+import type { TriedDrafts } from './drafted.ts';
 import type { OutletKind } from '../outlets/kinds.ts';
 import type { Timetable } from '../timetable/timetable.ts';
 import type { ShapeFields } from '../shapes/shape.ts';
@@ -97,6 +98,8 @@ export interface World {
   snippets?: ReadonlyMap<string, string> | undefined;
   /** Which answers go out by themselves; where it is left out, as is usual. */
   policy?: Policy | undefined;
+  /** Drafts that were tried, for samples and rehearsals: they draft nothing themselves. */
+  drafted?: TriedDrafts | undefined;
   /** The brand's own pictures and films, by number. */
   files?: ReadonlyMap<number, WorldFile> | undefined;
   /** Names of the texts whose parts a later step has a use for; set while a definition is made ready. */

@@ -47,6 +47,8 @@ export type Plan =
       then: 'next' | 'plan';
       /** It counts from when the run first came here, also when it goes through its steps again. */
       counted?: boolean;
+      /** What the step wants to know when it is planned again, and later steps may. */
+      values?: Fields;
     }
   | { go: 'ask'; ask: Ask; cell: Cell | null }
   /** Until others have joined what was asked about, or the moment comes; then `ask` again. */

@@ -43,7 +43,10 @@ export function tidyLines(text: string): string {
     .trim();
 }
 
-/** The same on one line, for titles and names. */
+/**
+ * The same on one line, for titles and names. NEL (U+0085) ends a line too (Unicode, section 5.8), and is no white space to
+ * regular expressions.
+ */
 export function oneLine(text: string): string {
-  return text.replace(/\s+/g, ' ').trim();
+  return text.replace(/[\s\u0085]+/g, ' ').trim();
 }

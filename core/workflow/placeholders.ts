@@ -2,18 +2,14 @@
 import { parseCaption } from '../captions/caption.ts';
 import type { Definition } from './definition.ts';
 import type { Problem } from '../model/problems.ts';
+import { bracketedIn, FIELD_NAMES } from '../text/bracketed.ts';
 import { allSteps } from './tree.ts';
 
 /** What is left in an editor when nothing was written. */
 const UNWRITTEN = /^(words|text|caption|your (words|text|caption)( here)?|lorem ipsum.*|todo|tbd|xxx+)[.:!…]*$/i;
-/** Names that fields usually have. */
-const NAMES =
-  'title|link|url|name|text|description|date|time|place|price|caption|person|author|stars|location|field|photo|picture';
-/** A field that was to be put in and was only typed: "[title]", "<first name>", "{{name}}". */
-const BRACKETED = new RegExp(String.raw`([\[<]{1,2}(?:(?:your|insert|first|last|the) )?(?:${NAMES})[\]>]{1,2})`, 'i');
 /** "/person name": a list of fields was asked for, and none was taken from it. */
 const SLASHED = /(?:^|[\s(“"])(\/\p{L}{2,30}(?: \p{L}{2,30})?)/u;
-const NAMED = new RegExp(`^/(${NAMES})`, 'i');
+const NAMED = new RegExp(`^/(${FIELD_NAMES})`, 'i');
 
 /** Steps whose words have something in them that nobody means to say. */
 export function placeholders(definition: Definition): Problem[] {
@@ -38,7 +34,7 @@ export function placeholderIn(words: string): string | undefined {
     if (pattern.length === 1 && typeof only === 'string' && UNWRITTEN.test(only.trim())) return only.trim();
     for (const part of pattern) {
       if (typeof part !== 'string') continue;
-      const found = BRACKETED.exec(part)?.[1] ?? SLASHED.exec(part)?.[1];
+      const found = bracketedIn(part) ?? SLASHED.exec(part)?.[1];
       if (found !== undefined) return found;
     }
   }

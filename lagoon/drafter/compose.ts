@@ -25,9 +25,32 @@ interface Phrases {
 const PHRASES: Record<Language, Phrases> = {
   en: {
     greeting: ['Hello {name}', 'Dear {name}', 'Hi {name}'],
-    glad: ['thank you for your kind words.', 'what a lovely thing to read.', 'thank you, this made our morning.'],
-    mixed: ['thank you for telling us how it was.', 'thank you for your honest words.'],
-    sorry: ['we are sorry that it was not what you hoped for.', 'thank you for telling us, and we are sorry.'],
+    glad: [
+      'thank you for your kind words.',
+      'what a lovely thing to read.',
+      'thank you, this made our morning.',
+      'how good to hear that.',
+      'words like yours keep us going.',
+      'you have made everybody here smile.',
+      'we read this out at breakfast.',
+      'it means a lot that you wrote.',
+    ],
+    mixed: [
+      'thank you for telling us how it was.',
+      'thank you for your honest words.',
+      'what you say helps us.',
+      'good to know what went well, and what did not.',
+      'we take both halves of this to heart.',
+      'your eye for it is useful to us.',
+    ],
+    sorry: [
+      'we are sorry that it was not what you hoped for.',
+      'thank you for telling us, and we are sorry.',
+      'this is not how a day with us should be.',
+      'you are right to say so, and we are sorry.',
+      'that was not good enough.',
+      'it is hard to read this, and good that you wrote.',
+    ],
     mention: ['We are glad that you liked {things}.', 'It is good to hear about {things}.'],
     mentionSorry: [
       'We will look into {things}.',
@@ -37,18 +60,42 @@ const PHRASES: Record<Language, Phrases> = {
   },
   pt: {
     greeting: ['Olá {name}', 'Bom dia {name}'],
-    glad: ['obrigado pelas suas palavras.', 'que bom ler isto.'],
-    mixed: ['obrigado por nos contar como foi.', 'obrigado pela sua opinião.'],
-    sorry: ['lamentamos que não tenha sido como esperava.', 'obrigado por nos dizer, e pedimos desculpa.'],
+    glad: [
+      'obrigado pelas suas palavras.',
+      'que bom ler isto.',
+      'ficámos mesmo contentes com isto.',
+      'palavras destas dão-nos força.',
+      'alegrou a manhã de todos aqui.',
+    ],
+    mixed: ['obrigado por nos contar como foi.', 'obrigado pela sua opinião.', 'o que diz ajuda-nos a melhorar.'],
+    sorry: [
+      'lamentamos que não tenha sido como esperava.',
+      'obrigado por nos dizer, e pedimos desculpa.',
+      'não é assim que devia ter sido.',
+    ],
     mention: ['Ficamos contentes que tenha gostado: {things}.', 'É bom ouvir falar de {things}.'],
     mentionSorry: ['Vamos ver o que se passa com {things}.'],
     end: ['Esperamos vê-lo em breve.', 'Até à próxima.'],
   },
   de: {
     greeting: ['Hallo {name}', 'Guten Tag {name}'],
-    glad: ['danke für die freundlichen Worte.', 'das lesen wir gern.'],
-    mixed: ['danke, dass Sie uns erzählen, wie es war.', 'danke für die offenen Worte.'],
-    sorry: ['es tut uns leid, dass es nicht so war wie erhofft.', 'danke, dass Sie es uns sagen; es tut uns leid.'],
+    glad: [
+      'danke für die freundlichen Worte.',
+      'das lesen wir gern.',
+      'solche Worte tun uns gut.',
+      'damit haben Sie uns den Morgen versüßt.',
+      'wie schön, dass Sie uns schreiben.',
+    ],
+    mixed: [
+      'danke, dass Sie uns erzählen, wie es war.',
+      'danke für die offenen Worte.',
+      'was Sie schreiben, hilft uns weiter.',
+    ],
+    sorry: [
+      'es tut uns leid, dass es nicht so war wie erhofft.',
+      'danke, dass Sie es uns sagen; es tut uns leid.',
+      'so sollte ein Tag bei uns nicht sein.',
+    ],
     mention: ['Schön, dass Ihnen das gefallen hat: {things}.'],
     mentionSorry: ['Wir gehen dem nach: {things}.'],
     end: ['Bis bald.', 'Wir freuen uns auf das nächste Mal.'],
@@ -88,7 +135,10 @@ export function compose({ instruction, input, longest, variety, seed }: Asked): 
   const language = languageOf(instruction, input);
   const phrases = PHRASES[language];
   let state = (seed ^ 0x9e3779b9) >>> 0;
-  const pick = (list: readonly string[]): string => {
+  const avoided = avoidedIn(instruction);
+  const pick = (all: readonly string[]): string => {
+    const fresh = all.filter((each) => !avoided.some((begins) => beginsLike(each, begins)));
+    const list = fresh.length > 0 ? fresh : all;
     state = (Math.imul(state ^ (state >>> 15), 0x2c1b3c6d) + 0x6d2b79f5) >>> 0;
     return list[Math.floor((state / 4294967296) * Math.max(1, Math.ceil(list.length * variety)))]!;
   };
@@ -113,6 +163,19 @@ export function compose({ instruction, input, longest, variety, seed }: Asked): 
   const text = sentences.join(' ');
   return text.length <= longest ? text : text.slice(0, Math.max(0, longest - 1)).replace(/\s+\S*$/, '') + '…';
 }
+
+/** "Do not begin like: “thank you for your”, “what a lovely”". */
+function avoidedIn(instruction: string): string[] {
+  const line = /not begin like:(.*)/i.exec(instruction)?.[1] ?? '';
+  return Array.from(line.matchAll(/“([^”]*)”/g), ([, begins]) => begins!);
+}
+
+const bare = (text: string) =>
+  text
+    .normalize('NFD')
+    .replace(/[^\p{L}\p{N} ]+/gu, '')
+    .toLowerCase();
+const beginsLike = (phrase: string, begins: string) => bare(phrase).startsWith(bare(begins).slice(0, 18));
 
 function languageOf(instruction: string, input: string): Language {
   if (/\b(portuguese|português)\b/i.test(instruction)) return 'pt';

@@ -6,6 +6,7 @@ import { html } from '../base/html.ts';
 import { keysPage } from '../base/keys-page.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import { show } from '../base/screen.ts';
+import { composeCarelessly } from './careless.ts';
 import { compose } from './compose.ts';
 
 const TITLE = 'Lagoon Drafter';
@@ -16,6 +17,11 @@ const manner: Manner = {
   sign: { header: 'Authorization', scheme: 'Bearer' },
   refuse: (res, status, type, message) => void res.status(status).json({ type: 'error', error: { type, message } }),
 };
+
+const MODELS = [
+  { id: 'tide-small', name: 'Tide, small', write: compose },
+  { id: 'tide-careless', name: 'Tide, careless', write: composeCarelessly },
+];
 
 /** Roughly what a text model counts: four characters are one. */
 const pieces = (text: string) => Math.ceil(text.length / 4);
@@ -57,13 +63,13 @@ export function drafterRoutes(lagoon: Lagoon): Router {
         const { person } = callerOf(res);
         res.json({
           account: { id: `a${person.id}`, name: person.name },
-          models: [{ id: 'tide-small', name: 'Tide, small' }],
+          models: MODELS.map(({ id, name }) => ({ id, name })),
         });
       });
       routes.post('/drafts', async (req, res) => {
         const asked = z
           .object({
-            model: z.literal('tide-small'),
+            model: z.enum(['tide-small', 'tide-careless']),
             instruction: z.string().max(8000),
             input: z.string().max(8000),
             max_characters: z.number().int().min(10).max(5000),
@@ -71,7 +77,8 @@ export function drafterRoutes(lagoon: Lagoon): Router {
             seed: z.number().int(),
           })
           .parse(req.body);
-        const text = compose({ ...asked, longest: asked.max_characters });
+        const write = MODELS.find(({ id }) => id === asked.model)!.write;
+        const text = write({ ...asked, longest: asked.max_characters });
         const usage = { read: pieces(asked.instruction + asked.input), written: pieces(text) };
         await db.query('UPDATE given_keys SET used = used + ? WHERE token = ?', [
           usage.read + usage.written,

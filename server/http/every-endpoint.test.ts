@@ -2,6 +2,7 @@
 // is not asked here fails.
 import { writeOpml } from '@playa/core/feeds/opml.ts';
 import { USUAL_POLICY } from '@playa/core/desk/policy.ts';
+import { usualVoice } from '@playa/core/voice/voice.ts';
 import { newPost, type WrittenPost } from '@playa/core/posts/written.ts';
 import { NO_TIMETABLE } from '@playa/core/timetable/timetable.ts';
 import { readFile } from 'node:fs/promises';
@@ -63,6 +64,8 @@ afterAll(async () => {
   await house?.close();
 });
 
+const asking = { instruction: 'Be kind.', about: 'name: Ana', longest: 200, variety: 0.5, seed: 1 };
+
 /** One of everything that the lidos can have. */
 async function furnish() {
   const { services, lidos, clock } = house;
@@ -112,6 +115,8 @@ async function furnish() {
   await lookNow(services, reviews);
   await house.play({ do: 'review', location: 'Tern Bay Lido', by: 'Ana Prata', stars: 5, text: 'A swim of the lidos' });
   await lookNow(services, reviews);
+  await house.connect('drafter');
+  const model = (await house.outlet('Tide, small')).id;
   const number = async (sql: string, values: unknown[]) => (await select<{ id: number }>(pool, sql, values))[0]!.id;
   const cell = done!.trace.post;
   return {
@@ -136,6 +141,7 @@ async function furnish() {
     aside: await number('SELECT id FROM set_aside WHERE brand_id = ? ORDER BY id DESC LIMIT 1', [lidos]),
     written: await makePost(services, lidos, { state: 'draft', post: saying('A post of the lidos', page) }),
     listing,
+    model,
     said: await number('SELECT item_id AS id FROM desk_entries WHERE brand_id = ? ORDER BY item_id DESC LIMIT 1', [
       lidos,
     ]),
@@ -264,6 +270,10 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['tendDesk', (x) => ({ body: { items: [x.said], tend: { do: 'assign', to: house.mo } } })],
   ['openForAnswering', (x) => ({ params: { item: x.said }, body: { open: true } })],
   ['lookForDesk', () => ({})],
+  ['openVoice', () => ({})],
+  ['keepVoice', () => ({ body: { voice: usualVoice('en') } })],
+  ['tryDraft', (x) => ({ body: { outlet: x.model, input: asking } })],
+  ['draftAnswer', (x) => ({ params: { item: x.said }, body: {} })],
   ['openPolicy', () => ({})],
   ['tryPolicy', () => ({ body: { policy: USUAL_POLICY } })],
   ['keepPolicy', () => ({ body: { policy: USUAL_POLICY } })],

@@ -19,6 +19,7 @@ import { tooLate } from './late.ts';
 import { leftAlone } from './left-alone.ts';
 import { beforeAnswering } from './before-answering.ts';
 import type { ClaimQueue } from './claim-queue.ts';
+import { drafted } from './draft.ts';
 import { callService, isRepeatable } from './call-service.ts';
 
 /**
@@ -176,6 +177,10 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
     if (overtaken) return { outdated: overtaken };
   }
   if (!inTime() || (handler.repeats !== 'keyed' && !(await markSending(pool, effect)))) return 'late';
+  if (effect.action === 'draft') {
+    const model = { handler: handler as unknown as Handler<'draft'>, session, remoteId: outlet.remoteId };
+    return drafted(pool, effect.brandId, model, effect.input, effect.key);
+  }
   return handler.send(session, outlet.remoteId, input, effect.key);
 }
 

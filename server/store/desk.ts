@@ -141,6 +141,21 @@ export async function noteAnswer(db: Queryable, { brandId, outletId, itemId, act
 /** Clocks of networks are not quite ours, milliseconds. */
 const CLOCKS_APART = 60_000;
 
+/** What was answered last at a place, newest first, with whom it greeted. */
+export async function lastAnswers(
+  db: Queryable,
+  outletId: number,
+  most: number,
+): Promise<{ text: string; name: string }[]> {
+  return select(
+    db,
+    `SELECT d.answer AS text, COALESCE(p.name, '') AS name
+     FROM desk_entries d LEFT JOIN persons p ON p.id = d.person_id
+     WHERE d.outlet_id = ? AND d.answered_at IS NOT NULL AND d.answer IS NOT NULL ORDER BY d.answered_at DESC LIMIT ?`,
+    [outletId, most],
+  );
+}
+
 /** Entries of a brand, locked in the order of their numbers. */
 export async function lockDeskEntries(db: Queryable, brandId: number, items: readonly number[]): Promise<DeskEntry[]> {
   if (items.length === 0) return [];

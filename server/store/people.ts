@@ -1,5 +1,6 @@
 import type { Role } from '@playa/core/access/actions.ts';
 import { policySchema, type Policy } from '@playa/core/desk/policy.ts';
+import { usualVoice, voiceSchema, type Voice } from '@playa/core/voice/voice.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
 export interface User {
@@ -201,6 +202,21 @@ const NOTHING_ALONE: Policy = { rows: [], otherwise: 'hold', copyTo: [] };
 
 export async function setPolicy(db: Queryable, brandId: number, policy: Policy): Promise<void> {
   await change(db, 'UPDATE brands SET policy = ? WHERE id = ?', [JSON.stringify(policy), brandId]);
+}
+
+/** How a brand sounds when it answers, and what it may tell. */
+export async function voiceOf(db: Queryable, brandId: number): Promise<Voice> {
+  const [row] = await select<{ voice: string | null; locale: string }>(
+    db,
+    'SELECT voice, locale FROM brands WHERE id = ?',
+    [brandId],
+  );
+  const kept = row?.voice ? voiceSchema.safeParse(JSON.parse(row.voice)).data : undefined;
+  return kept ?? usualVoice(row?.locale ?? 'en');
+}
+
+export async function setVoice(db: Queryable, brandId: number, voice: Voice): Promise<void> {
+  await change(db, 'UPDATE brands SET voice = ? WHERE id = ?', [JSON.stringify(voice), brandId]);
 }
 
 /** Counts the changes to what compiled workflows of a brand are made of. */

@@ -3,7 +3,7 @@ import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
-const hashOf = (remoteId: string) => createHash('sha256').update(remoteId).digest();
+export const hashOf = (remoteId: string) => createHash('sha256').update(remoteId).digest();
 
 /**
  * The number of somebody at a network; somebody new becomes known by it.

@@ -2651,6 +2651,193 @@ export interface operations {
             204: void;
         };
     };
+    openVoice: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        voice: {
+                            tone: string;
+                            does: string[];
+                            never: string[];
+                            signOff: string;
+                            languages: string[];
+                            longest: number;
+                            facts: string[];
+                            promises: string;
+                            places: {
+                                outlet: number;
+                                name?: string;
+                                tone?: string;
+                                signOff?: string;
+                                facts?: string[];
+                            }[];
+                        };
+                        /** @description As it is as long as nobody has said anything. */
+                        usual: {
+                            tone: string;
+                            does: string[];
+                            never: string[];
+                            signOff: string;
+                            languages: string[];
+                            longest: number;
+                            facts: string[];
+                            promises: string;
+                            places: {
+                                outlet: number;
+                                name?: string;
+                                tone?: string;
+                                signOff?: string;
+                                facts?: string[];
+                            }[];
+                        };
+                        /** @description Where it answers. */
+                        outlets: {
+                            id: number;
+                            name: string;
+                        }[];
+                        /** @description The text models it can ask. */
+                        models: {
+                            id: number;
+                            name: string;
+                        }[];
+                    };
+                };
+            };
+        };
+    };
+    keepVoice: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    voice: {
+                        tone: string;
+                        does: string[];
+                        never: string[];
+                        signOff: string;
+                        languages: string[];
+                        longest: number;
+                        facts: string[];
+                        promises: string;
+                        places: {
+                            outlet: number;
+                            name?: string;
+                            tone?: string;
+                            signOff?: string;
+                            facts?: string[];
+                        }[];
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    tryDraft: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description The text model. */
+                    outlet: number;
+                    input: {
+                        instruction: string;
+                        about: string;
+                        longest: number;
+                        variety: number;
+                        seed: number;
+                        count?: number;
+                        answers?: {
+                            kind: "review" | "comment" | "message";
+                            id: string;
+                            text: string;
+                            stars: number | null;
+                            person: string;
+                            network: string;
+                            name: string;
+                            outlet: number | null;
+                            under: string;
+                        };
+                        again?: {
+                            text: string;
+                            because: string[];
+                        };
+                    };
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        text: string;
+                        others?: string[];
+                        faults?: string[];
+                        used?: number;
+                    };
+                };
+            };
+        };
+    };
+    draftAnswer: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                item: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description The first that the brand has when left out. */
+                    model?: number;
+                    /** @default  */
+                    instruction?: string;
+                    /**
+                     * @description Drafts before it: another is wanted.
+                     * @default 0
+                     */
+                    before?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        text: string;
+                        others?: string[];
+                        faults?: string[];
+                        used?: number;
+                        model: string;
+                    };
+                };
+            };
+        };
+    };
     listPeople: {
         parameters: {
             query?: {

@@ -136,6 +136,12 @@ const around = async (db: Parameters<typeof outletsOf>[0], brandId: number): Pro
   return { outlets, members };
 };
 
+/** Outlets at which the brand answers what people write. */
+export async function placesAnswered(db: Parameters<typeof outletsOf>[0], brandId: number) {
+  const outlets = await outletsOf(db, brandId);
+  return outlets.filter(answersThere).map(({ id: each, name }) => ({ id: each, name }));
+}
+
 const conversationSchema = z.object({
   conversation: z.array(entrySchema).meta({ description: 'Everything they wrote, oldest first.' }),
   person: personSchema.nullable(),
@@ -230,11 +236,7 @@ export const deskEndpoints = [
         callBack: CALL_BACK,
         entries: entries.map((entry) => entryAnswer(entry, known)),
         counts,
-        outlets: known.outlets
-          .filter(
-            ({ gone, kind }) => !gone && (KIND_RULES[kind].answers !== null || KIND_RULES[kind].messages !== null),
-          )
-          .map(({ id: each, name }) => ({ id: each, name })),
+        outlets: known.outlets.filter(answersThere).map(({ id: each, name }) => ({ id: each, name })),
         members: [...known.members],
         next: last && page.length > most ? cursorOf({ risk: last.risk, at: last.saidAt, id: last.itemId }) : null,
       };

@@ -20,6 +20,7 @@ import { sheetEndpoints } from './sheets.ts';
 import { snippetEndpoints } from './snippets.ts';
 import { sourceEndpoints } from './sources.ts';
 import { todayEndpoints } from './today.ts';
+import { voiceEndpoints } from './voice.ts';
 import { workflowEndpoints } from './workflows.ts';
 import { writtenPostEndpoints } from './written-posts.ts';
 
@@ -33,6 +34,7 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...writtenPostEndpoints,
   ...sheetEndpoints,
   ...deskEndpoints,
+  ...voiceEndpoints,
   ...peopleEndpoints,
   ...logbookEndpoints,
   ...workflowEndpoints,
