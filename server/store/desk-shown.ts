@@ -40,6 +40,8 @@ export interface Proposed {
   key: string | null;
   workflow: string;
   workflowId: number;
+  /** Nothing goes out while the workflow is paused. */
+  paused: boolean;
   text: string | null;
   /** Why it is held; empty for what is on its way. */
   says: string;
@@ -250,6 +252,7 @@ async function heldAnswers(db: Queryable, brandId: number, items: readonly numbe
     key: string;
     workflow: string;
     workflowId: number;
+    paused: number;
     action: string;
     input: string;
     says: string;
@@ -257,17 +260,17 @@ async function heldAnswers(db: Queryable, brandId: number, items: readonly numbe
   }>(
     db,
     `SELECT h.item_id AS itemId, h.run_id AS runId, h.effect_key AS 'key', f.name AS workflow, f.id AS workflowId,
-       h.action, h.input, h.says, h.trouble
+       f.status = 'paused' AS paused, h.action, h.input, h.says, h.trouble
      FROM held h JOIN workflows f ON f.id = h.workflow_id
      WHERE h.brand_id = ? AND h.item_id IN (?) AND h.action IN ('reply', 'message', 'hold', 'draft')
      ORDER BY h.since DESC, h.run_id DESC, h.place DESC`,
     [brandId, items],
   );
   return new Map(
-    rows.map(({ itemId, action, input, ...row }) => {
+    rows.map(({ itemId, action, input, paused, ...row }) => {
       const act = readable(action, input);
       const text = act && act.action !== 'draft' ? actText(act) : null;
-      return [itemId, { ...row, act, text, at: null }];
+      return [itemId, { ...row, paused: paused === 1, act, text, at: null }];
     }),
   );
 }
@@ -284,12 +287,14 @@ async function answersOnTheirWay(
     runId: number;
     workflow: string;
     workflowId: number;
+    paused: number;
     action: string;
     input: string;
     at: Date | null;
   }>(
     db,
-    `SELECT r.item_id AS itemId, r.id AS runId, f.name AS workflow, f.id AS workflowId, e.action, e.input, e.open_at AS at
+    `SELECT r.item_id AS itemId, r.id AS runId, f.name AS workflow, f.id AS workflowId,
+       f.status = 'paused' AS paused, e.action, e.input, e.open_at AS at
      FROM runs r JOIN effects e ON e.run_id = r.id JOIN workflows f ON f.id = r.workflow_id
      WHERE r.brand_id = ? AND r.item_id IN (?) AND r.status IN ('waiting', 'held')
        AND e.open_at IS NOT NULL AND e.action IN ('reply', 'message')
@@ -297,11 +302,15 @@ async function answersOnTheirWay(
     [brandId, items],
   );
   return new Map(
-    rows.map(({ itemId, action, input, at, ...row }) => {
+    rows.map(({ itemId, action, input, at, paused, ...row }) => {
       const act = readable(action, input);
       return [
         itemId,
-        { ...row, key: null, act, text: act && actText(act), says: '', trouble: null, at: fromTimeOrNull(at) },
+        {
+          ...row,
+          ...{ key: null, paused: paused === 1, act, text: act && actText(act), says: '', trouble: null },
+          at: fromTimeOrNull(at),
+        },
       ];
     }),
   );

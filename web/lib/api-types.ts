@@ -617,6 +617,8 @@ export interface components {
             key: string | null;
             workflow: string;
             workflowId: number;
+            /** @description Nothing goes out while the workflow is paused. */
+            paused: boolean;
             text: string | null;
             /** @description Why it is held. */
             says: string;

@@ -40,6 +40,7 @@ const proposedSchema = z
     key: z.string().nullable().meta({ description: 'To decide by; null for what is on its way.' }),
     workflow: z.string(),
     workflowId: id,
+    paused: z.boolean().meta({ description: 'Nothing goes out while the workflow is paused.' }),
     text: z.string().nullable(),
     says: z.string().meta({ description: 'Why it is held.' }),
     trouble: z.string().nullable(),

@@ -38,7 +38,8 @@ export function standingOf(entry: DeskEntry, zone: string, now: number): Standin
     return { says: `Held by ${workflow}: ${says}`, mood: 'look' };
   }
   if (entry.coming) {
-    const { at, workflow } = entry.coming;
+    const { at, workflow, paused } = entry.coming;
+    if (paused) return { says: `${workflow} is paused. It goes once that is resumed.`, mood: 'look' };
     return {
       says: at === null || at <= now ? `${workflow} is sending it` : `${workflow} sends it at ${shortMoment(at, zone)}`,
       mood: 'good',

@@ -46,6 +46,7 @@ const held = (text: string, trouble = 'asks') => ({
   key: 'run.reply.7',
   workflow: 'Reviews answered',
   workflowId: 3,
+  paused: false,
   text,
   says: trouble === 'asks' ? 'Held: 2 stars' : 'Answered meanwhile: “Ours.”',
   trouble,
@@ -99,6 +100,10 @@ describe('what the desk says of an entry', () => {
     expect(says({ held: held('x') })).toEqual({ says: 'Held by Reviews answered: Held: 2 stars', mood: 'look' });
     expect(says({ held: held('x', 'outdated') })).toEqual({ says: 'Answered meanwhile: “Ours.”', mood: 'wrong' });
     expect(says({ coming: { ...held('x'), at: NOW + 3_600_000 } }).says).toBe('Reviews answered sends it at 13:00');
+    expect(says({ coming: { ...held('x'), paused: true } })).toEqual({
+      says: 'Reviews answered is paused. It goes once that is resumed.',
+      mood: 'look',
+    });
     expect(says({ trouble: 'Too long.', held: held('x') }).mood).toBe('wrong');
     expect(says({ state: 'gone' }).says).toBe('They have deleted it.');
     const answer = { text: 'Thanks', by: 'person' as const, user: 'Ana', at: NOW - 120_000 };
