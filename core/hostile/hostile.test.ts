@@ -1,5 +1,10 @@
 // Whatever is sent, the work a function makes of it grows with its length and no faster. Each one is given a megabyte of
 // every hostile shape; what it costs is compared with one pass over the same text in the same run, never with a clock.
+import { checkDraft } from '../voice/check-draft.ts';
+import { requestFor } from '../voice/draft-request.ts';
+import { openingOf } from '../voice/opening.ts';
+import { statedIn } from '../voice/stated.ts';
+import { usualVoice } from '../voice/voice.ts';
 import { describe, expect, it } from 'vitest';
 import { TWEAKS } from '../captions/functions.ts';
 import { closedUp, closedUpPieces, hasGaps } from '../captions/close-up.ts';
@@ -164,6 +169,37 @@ const IN_TEXT = new Set([
 ]);
 
 const rest: Record<string, (text: string) => unknown> = {
+  statedIn,
+  openingOf: (text) => openingOf(text, text),
+  checkDraft: (text) =>
+    checkDraft(text, {
+      ...{ longest: 500, language: 'en', facts: [text.slice(0, 300)], promises: text.slice(0, 300), name: text },
+      before: [{ text, name: 'Ana' }],
+    }),
+  'checkDraft, with a name': (text) =>
+    checkDraft(text, { longest: 500, language: null, facts: [], promises: '', name: 'Ana Prata', before: [] }),
+  requestFor: (text) =>
+    requestFor(
+      {
+        ...{ instruction: text, about: text, longest: 500, variety: 0, seed: 1 },
+        answers: {
+          kind: 'review',
+          id: '',
+          text,
+          stars: 1,
+          person: '',
+          network: '',
+          name: text,
+          outlet: null,
+          under: text,
+        },
+      },
+      {
+        ...{ voice: usualVoice('en'), business: text, place: text, limit: null },
+        earlier: [{ by: 'them', text, at: 0 }],
+        before: [{ text, name: text }],
+      },
+    ),
   closedUp,
   placeholderIn,
   corrected: (text) => corrected(handedOn('caption', { pieces: piecesOf(text) }), 'caption', text, `${text}!`),

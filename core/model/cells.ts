@@ -16,6 +16,8 @@ export const troubleSchema = z.enum([
   'several',
   'outdated',
   'date',
+  // What a text model worded breaks the brand's rules.
+  'draft',
 ]);
 
 /** Which part of something held is at fault. shape: bringing its picture to another shape would mend it. */

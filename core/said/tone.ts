@@ -33,6 +33,3 @@ export function toneOf(text: string): Tone | null {
 /** The lexicon's own measure, from -1 to 1. */
 export const toneScore = (text: string): number =>
   vader.SentimentIntensityAnalyzer.polarity_scores(text.slice(0, READ)).compound;
-
-/** How a tone is called where people choose one. */
-export const TONE_NAMES: Readonly<Record<Tone, string>> = { glad: 'glad', plain: 'plain', cross: 'cross' };

@@ -62,7 +62,7 @@ describe('a draft of an answer', () => {
     const run = drive(define(draft(), reply));
     run.doneAll(WRONG).doneAll(WRONG);
     const [held] = run.held();
-    expect(held).toMatchObject({ action: 'hold', trouble: 'asks', input: { text: 'Hello Ana, have a refund.' } });
+    expect(held).toMatchObject({ action: 'hold', trouble: 'draft', input: { text: 'Hello Ana, have a refund.' } });
     expect(held!.says).toBe('Drafted twice and not used: it promises: “refund”.');
     run.take({ type: 'decided', key: held!.key, decision: { do: 'retry', text: 'Hello Ana, we are sorry.' } });
     expect(run.performs()[0]).toMatchObject({ action: 'reply', input: { text: 'Hello Ana, we are sorry.' } });

@@ -110,7 +110,7 @@ export const draft = {
         const says = `Drafted twice and not used: ${faults.join('; ')}.`;
         return {
           go: 'perform',
-          effects: [{ action: 'hold', outlet: null, input: { text }, blocked: { trouble: 'asks', says } }],
+          effects: [{ action: 'hold', outlet: null, input: { text }, blocked: { trouble: 'draft', says } }],
         };
       },
       result: (outcome) => String(outcome.result?.text ?? ''),

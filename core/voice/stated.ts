@@ -34,7 +34,7 @@ export function addressesIn(text: string): Stated[] {
 }
 
 /** Digits with what people put between them in a telephone number. */
-const DIGITS = /\+?\p{Nd}(?:[\s().\/\u00ad\u2010-\u2012-]{0,3}\p{Nd}){5,}/gu;
+const DIGITS = /\+?\p{Nd}(?:[\s()./\u00ad\u2010-\u2012-]{0,3}\p{Nd}){5,}/gu;
 /** A day, or a stretch of years: "2026-11-25", "2025-2026". */
 const DAY =
   /^(?:(?:19|20)\d\d-[01]?\d-[0-3]?\d|[0-3]?\d[./-][01]?\d[./-](?:19|20)\d\d|(?:19|20)\d\d[-/](?:19|20)\d\d)$/;

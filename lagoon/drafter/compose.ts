@@ -144,7 +144,7 @@ export function compose({ instruction, input, longest, variety, seed }: Asked): 
   };
   const name = nameOf(input);
   const mood = moodOf(input);
-  const things = mentioned(input);
+  const things = mentioned(nowOf(input));
   const formal = /\b(formal|polite)\b/i.test(instruction);
   const greeting = formal && language === 'en' ? 'Dear {name}' : pick(phrases.greeting);
   const sentences = [
@@ -203,6 +203,10 @@ function moodOf(input: string): Mood {
   if (/\b(cold|dirty|rude|broken|closed|disappoint|never again|awful)\w*/i.test(input)) return 'sorry';
   return 'glad';
 }
+
+/** What is asked about now, without what was said before. */
+const nowOf = (input: string): string =>
+  /they wrote no words/i.test(input) ? '' : (input.split(/they wrote now:/i)[1] ?? input);
 
 function mentioned(input: string): string[] {
   return THINGS.filter((thing) =>

@@ -17,6 +17,7 @@ import { LOOK_EVERY, watchOutlet } from '../watch/watchable.ts';
 import { goLive } from '../workflows/go-live.ts';
 import { connectForDemo } from './connect.ts';
 import { clipsSpread, filmsIntoPlan, makeClips, makeContentPlan, planGoesOut } from './content-plan.ts';
+import { giveVoice } from './voice.ts';
 import * as starters from './starters.ts';
 
 /** Video and pages are connected a month earlier; for a web hook nobody here listens. */
@@ -108,6 +109,7 @@ export class Starters {
     await this.#live('Own photos to the table', starters.ownPosts(photos, table('Own posts')));
     await this.#live('Own photos to the board', starters.photosToBoard(photos, at('boards', 'Our photographs').id));
     await this.#live('Bookings pictured', starters.bookingPhotos(bookings, at('files', 'Class pictures').id, feed.id));
+    await giveVoice(this.#services, this.#brand);
     await this.#live('Reviews answered', starters.reviewAnswers(reviews, at('drafter', 'Tide, small').id));
     await this.#live(
       'Timetable asked for',

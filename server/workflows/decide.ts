@@ -88,7 +88,7 @@ function saidOf(slot: Slot, decision: Decision): Pick<Deed, 'did' | 'was' | 'bec
     case 'retry': {
       const became = decision.input ? actText({ action: slot.action, input: decision.input } as Act) : decision.text;
       if (became !== undefined && became !== null && became !== was) return { did: 'sent other words', was, became };
-      return { did: slot.trouble === 'asks' ? 'said yes' : 'tried again', was };
+      return { did: slot.action === 'hold' || slot.trouble === 'asks' ? 'said yes' : 'tried again', was };
     }
   }
 }

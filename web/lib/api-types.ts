@@ -180,7 +180,7 @@ export interface components {
                 [key: string]: unknown;
             } | null;
             text: string | null;
-            trouble: ("empty" | "too-long" | "no-outlet" | "failed" | "unknown" | "asks" | "none" | "several" | "outdated" | "date") | "run";
+            trouble: ("empty" | "too-long" | "no-outlet" | "failed" | "unknown" | "asks" | "none" | "several" | "outdated" | "date" | "draft") | "run";
             /** @description Which part of it is at fault, where that is known. */
             fault: ("words" | "title" | "shape") | null;
             /** @description What is decided waits until its workflow goes on. */

@@ -105,17 +105,21 @@ export function makeStep(verb: OfferedVerb, typed: string, around: Around): Step
     }
     case 'compose':
       return { id, verb, name: freshName('caption', around), text: named('title') ? `{$${named('title')}}` : '' };
-    case 'draft':
+    case 'draft': {
+      const answers = definition.sources.some(({ watch }) => watch !== null && world.watches.get(watch)?.said);
+      const about = named('text', 'description', 'title');
       return {
         id,
         verb,
         outlet: offering('draft'),
-        name: freshName('draft', around),
-        instruction: 'Answer kindly, in two sentences, and mention what the person wrote about.',
-        about: named('text', 'description', 'title') ? `{$${named('text', 'description', 'title')}}` : '',
+        name: freshName(answers ? 'answer' : 'draft', around),
+        instruction: answers ? '' : 'Word this anew, in two sentences.',
+        about: answers || !about ? '' : `{$${about}}`,
         longest: 400,
         variety: 0.5,
+        ...(answers ? { as: 'answer' as const } : {}),
       };
+    }
     case 'wait':
       return { id, verb, until: { type: 'duration', seconds: Math.round(readLength(after) ?? 600) } };
     case 'find':

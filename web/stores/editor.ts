@@ -20,6 +20,7 @@ import { describedFields, fieldsMadeBefore, itemFields, textsBefore } from '../l
 import { listOfBand, RULES, sheetRows } from '../lib/sheet-rows.ts';
 import { withChanged } from '../lib/changed-items.ts';
 import type { Answer, HappenedRun, OpenedWorkflow, RunCounts } from '../lib/types.ts';
+import { useTriedDrafts } from './tried-drafts.ts';
 import { useSession } from './session.ts';
 
 export type Reading = 'samples' | 'rehearsal' | 'happened';
@@ -74,6 +75,7 @@ export const useEditor = defineStore('editor', () => {
   let saveTimer: ReturnType<typeof setTimeout> | undefined;
   let savingNow: Promise<void> | undefined;
 
+  const triedDrafts = useTriedDrafts();
   const around = computed(() => workflow.value?.world);
   const world = computed<World>(() => {
     const known = around.value;
@@ -81,6 +83,7 @@ export const useEditor = defineStore('editor', () => {
       timeZone: known?.timeZone ?? 'UTC',
       locale: known?.locale ?? 'en',
       policy: known?.policy,
+      drafted: triedDrafts.made,
       outlets: new Map(known?.outlets.map((outlet) => [outlet.id, outlet])),
       watches: new Map(known?.watches.map((watch) => [watch.id, watch])),
       colleagues: new Map(known?.colleagues.map(({ id, name }) => [id, name])),

@@ -21,11 +21,11 @@ export class Answering {
 
   /** Takes the place of the network, and gives the test stores of its own. */
   constructor() {
-    vi.stubGlobal('fetch', (url: string, { method, body }: { method: string; body: string | null }) => {
+    vi.stubGlobal('fetch', async (url: string, { method, body }: { method: string; body: string | null }) => {
       const asked = { method, path: url.replace(/^\/api/, ''), body: body === null ? undefined : JSON.parse(body) };
       this.asked.push(asked);
       const found = this.#answers.find(([of, path]) => of === method && path.test(asked.path));
-      return Promise.resolve(answerOf(found ? found[2](asked) : undefined));
+      return answerOf(found ? await found[2](asked) : undefined);
     });
     setActivePinia(createPinia());
     const session = useSession();
@@ -33,7 +33,7 @@ export class Answering {
     session.brandId = 1;
   }
 
-  /** @param answer the body; undefined for none (204); an error to refuse */
+  /** @param answer the body, or a promise of it; undefined for none (204); an error to refuse */
   to(method: string, path: RegExp, answer: (asked: AskedFor) => unknown = () => undefined): this {
     this.#answers.push([method, path, answer]);
     return this;

@@ -1,15 +1,23 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
-import { Radio, Scale } from '@lucide/vue';
+import { Quote, Radio, Scale } from '@lucide/vue';
 import { useDebounceFn, useElementHover, useFocusWithin } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { LANGUAGES } from '@playa/core/said/language.ts';
+import {
+  KIND_CHOICES,
+  LANGUAGE_CHOICES,
+  placeChoices,
+  STAR_CHOICES,
+  TONE_CHOICES,
+} from '../components/desk/choices.ts';
 import ConversationPanel from '../components/desk/ConversationPanel.vue';
 import DeskRow from '../components/desk/DeskRow.vue';
 import PolicyDialog from '../components/desk/PolicyDialog.vue';
 import SourcesDialog from '../components/desk/SourcesDialog.vue';
+import VoiceDialog from '../components/desk/VoiceDialog.vue';
 import { useDesk, type Tend } from '../components/desk/use-desk.ts';
+import FilterSelect from '../components/form/FilterSelect.vue';
 import type { DeskEntry } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -34,6 +42,14 @@ const shelf = computed(() => text('shelf') || 'open');
 const counted = (count: number) => (count >= 1000 ? '1000 or more' : String(count));
 const usualOrder = computed(() => (shelf.value === 'open' || shelf.value === 'later' ? 'oldest' : 'newest'));
 const setOrder = (order: string) => set('order', order === usualOrder.value ? '' : order);
+const ORDERS = [
+  { value: 'oldest', name: 'oldest first' },
+  { value: 'atRisk', name: 'at risk first' },
+  { value: 'newest', name: 'newest first' },
+];
+const memberChoices = computed(() =>
+  (desk.value?.members ?? []).map(({ id, name }) => ({ value: id, name: id === session.user?.id ? 'mine' : name })),
+);
 const filtered = computed(() => FILTERS.some((name) => name !== 'shelf' && name !== 'order' && text(name) !== ''));
 const search = ref(text('words'));
 watch(
@@ -55,6 +71,7 @@ const opened = ref<number>();
 const active = ref<number>();
 const listening = ref(false);
 const ruling = ref(false);
+const voicing = ref(false);
 const asking = ref<DeskEntry[]>();
 const rowsAt = ref<Record<number, InstanceType<typeof DeskRow> | null>>({});
 const tabs = computed(() => [
@@ -174,6 +191,7 @@ function onKey(event: KeyboardEvent) {
     ArrowUp: () => goTo(at - 1),
     Home: () => goTo(0),
     End: () => goTo(rows.value.length - 1),
+    d: () => rowsAt.value[Number(target.dataset.item)]?.draft(),
     e: () => rowsAt.value[Number(target.dataset.item)]?.edit(),
     Enter: () => entry && sendOne(entry, true),
     x: () => choose(Number(target.dataset.item)),
@@ -200,17 +218,14 @@ function onKey(event: KeyboardEvent) {
         <button v-if="many.length" class="btn" @click="asking = many">
           Send the {{ many.length }} {{ chosen.size ? 'chosen' : 'shown' }} …
         </button>
-        <select
-          class="field"
-          aria-label="In which order"
+        <FilterSelect
+          label="In which order"
+          :options="ORDERS"
           :value="text('order') || usualOrder"
-          @change="setOrder(($event.target as HTMLSelectElement).value)"
-        >
-          <option value="oldest">oldest first</option>
-          <option value="atRisk">at risk first</option>
-          <option value="newest">newest first</option>
-        </select>
+          @change="setOrder($event)"
+        />
         <button class="btn" @click="ruling = true"><Scale :size="15" /> Policy</button>
+        <button class="btn" @click="voicing = true"><Quote :size="15" /> Voice</button>
         <button class="btn" @click="listening = true"><Radio :size="15" /> Where it listens</button>
       </span>
     </div>
@@ -236,68 +251,49 @@ function onKey(event: KeyboardEvent) {
         placeholder="Find words or a name"
         aria-label="Find words or a name"
       />
-      <select
-        class="field"
-        aria-label="Which kind"
+      <FilterSelect
+        label="Which kind"
+        any="every kind"
+        :options="KIND_CHOICES"
         :value="text('kind')"
-        @change="set('kind', ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">every kind</option>
-        <option value="review">reviews</option>
-        <option value="comment">comments</option>
-        <option value="message">messages</option>
-      </select>
-      <select
-        class="field max-w-32"
-        aria-label="Which place"
+        @change="set('kind', $event)"
+      />
+      <FilterSelect
+        class="max-w-32"
+        label="Which place"
+        any="every place"
+        :options="placeChoices(desk?.outlets)"
         :value="text('outlet')"
-        @change="set('outlet', ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">every place</option>
-        <option v-for="outlet in desk?.outlets" :key="outlet.id" :value="String(outlet.id)">{{ outlet.name }}</option>
-      </select>
-      <select
-        class="field"
-        aria-label="How many stars"
+        @change="set('outlet', $event)"
+      />
+      <FilterSelect
+        label="How many stars"
+        any="any stars"
+        :options="STAR_CHOICES"
         :value="text('stars')"
-        @change="set('stars', ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">any stars</option>
-        <option v-for="stars in [1, 2, 3, 4, 5]" :key="stars" :value="String(stars)">
-          {{ stars }} star{{ stars === 1 ? '' : 's' }}
-        </option>
-      </select>
-      <select
-        class="field"
-        aria-label="How it sounds"
+        @change="set('stars', $event)"
+      />
+      <FilterSelect
+        label="How it sounds"
+        any="any tone"
+        :options="TONE_CHOICES"
         :value="text('tone')"
-        @change="set('tone', ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">any tone</option>
-        <option value="cross">cross</option>
-        <option value="plain">plain</option>
-        <option value="glad">glad</option>
-      </select>
-      <select
-        class="field"
-        aria-label="Which language"
+        @change="set('tone', $event)"
+      />
+      <FilterSelect
+        label="Which language"
+        any="any language"
+        :options="LANGUAGE_CHOICES"
         :value="text('language')"
-        @change="set('language', ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">any language</option>
-        <option v-for="(name, code) in LANGUAGES" :key="code" :value="code">{{ name }}</option>
-      </select>
-      <select
-        class="field"
-        aria-label="Who has it"
+        @change="set('language', $event)"
+      />
+      <FilterSelect
+        label="Who has it"
+        any="anyone’s"
+        :options="memberChoices"
         :value="text('assigned')"
-        @change="set('assigned', ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">anyone’s</option>
-        <option v-for="member in desk?.members" :key="member.id" :value="String(member.id)">
-          {{ member.id === session.user?.id ? 'mine' : member.name }}
-        </option>
-      </select>
+        @change="set('assigned', $event)"
+      />
       <span class="ml-auto flex flex-wrap gap-2">
         <template v-if="chosenRows.length && shelf !== 'answered'">
           <button
@@ -386,6 +382,7 @@ function onKey(event: KeyboardEvent) {
       <ConversationPanel v-if="opened !== undefined" :item="opened" @close="opened = undefined" />
     </div>
     <PolicyDialog v-if="ruling" @close="ruling = false" />
+    <VoiceDialog v-if="voicing" @close="voicing = false" />
     <SourcesDialog v-if="listening" @close="((listening = false), load())" />
     <Dialog
       v-if="asking"

@@ -8,6 +8,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import DeleteDialog from '../components/logbook/DeleteDialog.vue';
 import EntryPanel from '../components/logbook/EntryPanel.vue';
+import FilterSelect from '../components/form/FilterSelect.vue';
 import AddressDialog from '../components/form/AddressDialog.vue';
 import TidyList from '../components/logbook/TidyList.vue';
 import { didOf, SORTS } from '../components/logbook/words.ts';
@@ -19,6 +20,12 @@ import { onChanges } from '../stores/changes.ts';
 import { useSession } from '../stores/session.ts';
 
 // Everything that went out, was answered, recorded or changed; and what of it wants tidying up.
+const named = (list: readonly { id: number | string; name: string }[] = []) =>
+  list.map(({ id, name }) => ({ value: id, name }));
+const CHANGED = [
+  { value: 'edited', name: 'edited since' },
+  { value: 'deleted', name: 'deleted since' },
+];
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
@@ -156,43 +163,38 @@ const any = computed(() => asked.value !== '');
         placeholder="Find in what was said"
         aria-label="Find in what was said"
       />
-      <select
-        class="field w-32"
-        aria-label="Which outlet"
+      <FilterSelect
+        class="w-32"
+        label="Which outlet"
+        any="all outlets"
+        :options="named(filters?.outlets)"
         :value="text('outlet')"
-        @change="set({ outlet: ($event.target as HTMLSelectElement).value || undefined })"
-      >
-        <option value="">all outlets</option>
-        <option v-for="each in filters?.outlets" :key="each.id" :value="String(each.id)">{{ each.name }}</option>
-      </select>
-      <select
-        class="field w-36"
-        aria-label="Which workflow"
+        @change="set({ outlet: $event || undefined })"
+      />
+      <FilterSelect
+        class="w-36"
+        label="Which workflow"
+        any="all workflows"
+        :options="named(filters?.workflows)"
         :value="text('workflow')"
-        @change="set({ workflow: ($event.target as HTMLSelectElement).value || undefined })"
-      >
-        <option value="">all workflows</option>
-        <option v-for="each in filters?.workflows" :key="each.id" :value="String(each.id)">{{ each.name }}</option>
-      </select>
-      <select
-        class="field w-36"
-        aria-label="Which sort"
+        @change="set({ workflow: $event || undefined })"
+      />
+      <FilterSelect
+        class="w-36"
+        label="Which sort"
+        any="everything"
+        :options="named(SORTS)"
         :value="text('sort')"
-        @change="set({ sort: ($event.target as HTMLSelectElement).value || undefined })"
-      >
-        <option value="">everything</option>
-        <option v-for="each in SORTS" :key="each.id" :value="each.id">{{ each.name }}</option>
-      </select>
-      <select
-        class="field w-36"
-        aria-label="What became of it"
+        @change="set({ sort: $event || undefined })"
+      />
+      <FilterSelect
+        class="w-36"
+        label="What became of it"
+        any="in any state"
+        :options="CHANGED"
         :value="text('changed')"
-        @change="set({ changed: ($event.target as HTMLSelectElement).value || undefined })"
-      >
-        <option value="">in any state</option>
-        <option value="edited">edited since</option>
-        <option value="deleted">deleted since</option>
-      </select>
+        @change="set({ changed: $event || undefined })"
+      />
       <span class="flex flex-wrap items-center gap-2">
         <label class="flex items-center gap-1 text-ink-2"
           >from

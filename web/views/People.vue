@@ -5,6 +5,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import ConversationPanel from '../components/desk/ConversationPanel.vue';
+import FilterSelect from '../components/form/FilterSelect.vue';
 import { api } from '../lib/api.ts';
 import { ago } from '../lib/times.ts';
 import type { ListedPeople } from '../lib/types.ts';
@@ -32,6 +33,13 @@ watch(
   useDebounceFn(() => void set('words', search.value.trim()), 250),
 );
 const page = shallowRef<ListedPeople>();
+const labelChoices = computed(() =>
+  (page.value?.labels ?? []).map(({ label, count }) => ({ value: label, name: `${label} (${count})` })),
+);
+const ONLY = [
+  { value: 'waiting', name: 'waiting for an answer' },
+  { value: 'alone', name: 'left alone' },
+];
 const people = shallowRef<ListedPeople['people']>([]);
 const trouble = ref('');
 const busy = ref(false);
@@ -82,27 +90,20 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
         placeholder="Find a name or words"
         aria-label="Find a name or words"
       />
-      <select
-        class="field"
-        aria-label="Which label"
+      <FilterSelect
+        label="Which label"
+        any="any label"
+        :options="labelChoices"
         :value="text('label')"
-        @change="set('label', ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">any label</option>
-        <option v-for="each in page?.labels" :key="each.label" :value="each.label">
-          {{ each.label }} ({{ each.count }})
-        </option>
-      </select>
-      <select
-        class="field"
-        aria-label="Which of them"
+        @change="set('label', $event)"
+      />
+      <FilterSelect
+        label="Which of them"
+        any="everybody"
+        :options="ONLY"
         :value="text('only')"
-        @change="set('only', ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="">everybody</option>
-        <option value="waiting">waiting for an answer</option>
-        <option value="alone">left alone</option>
-      </select>
+        @change="set('only', $event)"
+      />
       <button class="btn btn-quiet ml-auto" @click="stopping = page?.stopWords ?? ''">Words that say stop</button>
     </div>
     <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">

@@ -8,6 +8,7 @@ import { ago, dayAndTime } from '../../lib/times.ts';
 import type { Desk, DeskEntry } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import { canAnswer, KIND_NAMES, lengthOf, standingOf, tellingOf } from './answering.ts';
+import DraftAnswer from './DraftAnswer.vue';
 import type { Tend } from './use-desk.ts';
 
 // One thing that somebody wrote, beside what we would answer.
@@ -35,6 +36,7 @@ const emit = defineEmits<{
 }>();
 const session = useSession();
 const field = ref<HTMLTextAreaElement>();
+const drafts = ref<InstanceType<typeof DraftAnswer>>();
 const standing = computed(() => standingOf(props.entry, session.zone, props.now));
 const telling = computed(() => tellingOf(props.entry));
 const size = computed(() => lengthOf(props.entry, props.text));
@@ -68,7 +70,7 @@ async function edit() {
   field.value?.focus();
   field.value?.setSelectionRange(props.text.length, props.text.length);
 }
-defineExpose({ edit });
+defineExpose({ edit, draft: () => drafts.value?.draft() });
 </script>
 
 <template>
@@ -154,6 +156,7 @@ defineExpose({ edit });
         @focus="emit('answering', true)"
         @blur="emit('answering', false)"
       ></textarea>
+      <DraftAnswer v-if="active && sends" ref="drafts" :entry="entry" :text="text" @text="emit('text', $event)" />
       <p class="mt-0.5 flex flex-wrap gap-x-3 text-sm">
         <span v-if="entry.sending" class="text-sea" role="status"
           >Goes in {{ left }} s, from {{ entry.sending.by }}</span

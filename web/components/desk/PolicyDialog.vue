@@ -3,13 +3,13 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { ArrowDown, ArrowUp, Plus, X } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
 import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/core/desk/policy.ts';
-import { LANGUAGES } from '@playa/core/said/language.ts';
-import { TONES } from '@playa/core/said/tone.ts';
 import { api } from '../../lib/api.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import FilterSelect from '../form/FilterSelect.vue';
+import { KIND_CHOICES, LANGUAGE_CHOICES, placeChoices, TONE_CHOICES } from './choices.ts';
 
 // Which answers go out by themselves: rows, the first that fits decides, tried on what people really wrote.
 const emit = defineEmits<{ close: [] }>();
@@ -73,7 +73,11 @@ function move(index: number, by: number) {
 const add = () =>
   set({ ...policy.value!, rows: [...policy.value!.rows, { id: crypto.randomUUID(), kind: 'review', does: 'hold' }] });
 const valueOf = (event: Event) => (event.target as HTMLSelectElement).value;
-const numberOf = (event: Event) => Number(valueOf(event)) || undefined;
+const starsFrom = (from: string) => [1, 2, 3, 4, 5].map((stars) => ({ value: stars, name: `${from} ${stars}` }));
+const ASKING = [
+  { value: 'yes', name: 'asks something' },
+  { value: 'no', name: 'asks nothing' },
+];
 function copy(member: number) {
   const { copyTo } = policy.value!;
   set({
@@ -142,62 +146,56 @@ async function keep() {
               </button>
             </p>
             <div class="flex flex-wrap gap-1.5">
-              <select
-                class="field"
-                aria-label="Which kind"
-                :value="row.kind ?? ''"
-                @change="put(index, { kind: (valueOf($event) || undefined) as PolicyRow['kind'] })"
-              >
-                <option value="">anything</option>
-                <option value="review">reviews</option>
-                <option value="comment">comments</option>
-                <option value="message">messages</option>
-              </select>
-              <select
-                class="field max-w-40"
-                aria-label="Which place"
-                :value="row.outlet ?? ''"
-                @change="put(index, { outlet: numberOf($event) })"
-              >
-                <option value="">every place</option>
-                <option v-for="outlet in opened.outlets" :key="outlet.id" :value="outlet.id">{{ outlet.name }}</option>
-              </select>
-              <select
-                class="field"
-                aria-label="At least so many stars"
-                :value="row.leastStars ?? ''"
-                @change="put(index, { leastStars: numberOf($event) })"
-              >
-                <option value="">from any stars</option>
-                <option v-for="stars in [1, 2, 3, 4, 5]" :key="stars" :value="stars">from {{ stars }}</option>
-              </select>
-              <select
-                class="field"
-                aria-label="At most so many stars"
-                :value="row.mostStars ?? ''"
-                @change="put(index, { mostStars: numberOf($event) })"
-              >
-                <option value="">to any stars</option>
-                <option v-for="stars in [1, 2, 3, 4, 5]" :key="stars" :value="stars">to {{ stars }}</option>
-              </select>
-              <select
-                class="field"
-                aria-label="How it sounds"
-                :value="row.tone ?? ''"
-                @change="put(index, { tone: (valueOf($event) || undefined) as PolicyRow['tone'] })"
-              >
-                <option value="">any tone</option>
-                <option v-for="tone in TONES" :key="tone" :value="tone">sounds {{ tone }}</option>
-              </select>
-              <select
-                class="field"
-                aria-label="Which language"
-                :value="row.language ?? ''"
-                @change="put(index, { language: valueOf($event) || undefined })"
-              >
-                <option value="">any language</option>
-                <option v-for="(name, code) in LANGUAGES" :key="code" :value="code">{{ name }}</option>
-              </select>
+              <FilterSelect
+                label="Which kind"
+                any="anything"
+                :options="KIND_CHOICES"
+                :value="row.kind"
+                @change="put(index, { kind: ($event || undefined) as PolicyRow['kind'] })"
+              />
+              <FilterSelect
+                class="max-w-40"
+                label="Which place"
+                any="every place"
+                :options="placeChoices(opened.outlets)"
+                :value="row.outlet"
+                @change="put(index, { outlet: Number($event) || undefined })"
+              />
+              <FilterSelect
+                label="At least so many stars"
+                any="from any stars"
+                :options="starsFrom('from')"
+                :value="row.leastStars"
+                @change="put(index, { leastStars: Number($event) || undefined })"
+              />
+              <FilterSelect
+                label="At most so many stars"
+                any="to any stars"
+                :options="starsFrom('to')"
+                :value="row.mostStars"
+                @change="put(index, { mostStars: Number($event) || undefined })"
+              />
+              <FilterSelect
+                label="How it sounds"
+                any="any tone"
+                :options="TONE_CHOICES"
+                :value="row.tone"
+                @change="put(index, { tone: ($event || undefined) as PolicyRow['tone'] })"
+              />
+              <FilterSelect
+                label="Which language"
+                any="any language"
+                :options="LANGUAGE_CHOICES"
+                :value="row.language"
+                @change="put(index, { language: $event || undefined })"
+              />
+              <FilterSelect
+                label="Whether it asks something"
+                any="asking or not"
+                :options="ASKING"
+                :value="row.question === undefined ? undefined : row.question ? 'yes' : 'no'"
+                @change="put(index, { question: $event === '' ? undefined : $event === 'yes' })"
+              />
               <input
                 class="field w-40 flex-1"
                 aria-label="Keywords"

@@ -3,7 +3,7 @@ import { Plus, X } from '@lucide/vue';
 import type { Condition, Group, Test } from '@playa/core/conditions/condition.ts';
 import { OPERATORS, operatorsFor, type Asks, type Operator } from '@playa/core/conditions/operators.ts';
 import { LANGUAGES } from '@playa/core/said/language.ts';
-import { TONES, TONE_NAMES, type Tone } from '@playa/core/said/tone.ts';
+import { TONES, type Tone } from '@playa/core/said/tone.ts';
 import { fieldInfo, type FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import LengthInput from './LengthInput.vue';
 import KeptInput from './KeptInput.vue';
@@ -20,7 +20,7 @@ const opsOf = (test: Test): Operator[] => {
 /** What can be chosen among, whatever the field holds. */
 const named: Partial<Record<Asks, [value: string, label: string][]>> = {
   language: Object.entries(LANGUAGES),
-  tone: TONES.map((tone) => [tone, TONE_NAMES[tone]]),
+  tone: TONES.map((tone) => [tone, tone]),
 };
 /** What a choice can be, with what it is compared with now; nothing for what is no choice, or compared by a part of it. */
 function optionsOf(test: Test): string[] {
