@@ -1,6 +1,6 @@
 // What somebody wrote to the brand, as the desk shows it: one reading of the items of very different networks.
 import { DESK_KINDS, type DeskKind } from './kinds.ts';
-import type { Fields } from '../items/item.ts';
+import type { Fields, FieldValue } from '../items/item.ts';
 import type { Answered } from '../model/acts.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { formOf, type Form } from '../said/form.ts';
@@ -35,6 +35,8 @@ export interface Entry {
   about: { title: string; link: string; picture: string } | null;
   /** It has been answered, as the network says; null where it does not say. */
   answered: boolean | null;
+  /** When, as the network says; milliseconds since 1970 UTC. */
+  answeredAt: number | null;
   /** An answer to another comment, rather than to the post. */
   nested: boolean;
   form: Form;
@@ -106,12 +108,19 @@ export function entryOf(kind: DeskKind, fields: Fields): Entry {
     link: say('link'),
     about: aboutOf(say),
     answered: typeof answered === 'boolean' ? answered : null,
+    answeredAt: momentIn(readField(fields, 'answeredAt')),
     nested: Number(readField(fields, 'level') ?? 1) > 1,
     form: formOf(text),
     language: languageOf(text),
     tone: toneOf(text),
     question: isQuestion(text),
   };
+}
+
+function momentIn(value: FieldValue | undefined): number | null {
+  const moment = typeof value === 'string' ? Date.parse(value) : NaN;
+  // A moment that no calendar, or no database, has is none.
+  return moment > 0 && moment < Date.UTC(9999, 0) ? moment : null;
 }
 
 function aboutOf(say: (path: string) => string): Entry['about'] {

@@ -5,12 +5,15 @@ import { BAKEHOUSE_FILMS, LIDO_FILMS, type Film } from './films.ts';
 import { inhabit } from './inhabitants.ts';
 import { Audience } from './audience.ts';
 import { SCENES } from './scenes.ts';
+import { answerByHand, fillReviews } from './history.ts';
 import { fillWeek } from './week.ts';
 
 const DAY = 86_400_000;
 
 /** How long things have been going on in the smaller services. */
 const LIVED = 26 * DAY;
+/** And for how long people have written reviews. */
+const REVIEWED = 84 * DAY;
 /** Time of day, UTC, by which the films of a day are out. */
 const EARLY = '06:30';
 
@@ -53,7 +56,9 @@ export async function settle(lagoon: Lagoon, empty: boolean): Promise<void> {
   await addFilms(db, 'ch_2mKb6rJd5Ws', 'bread', BAKEHOUSE_FILMS, now);
   // Long ago, so that whoever sets Lagoon's clock back still finds them there.
   await inhabit(lagoon, now - 400 * DAY);
+  await fillReviews(lagoon, 'months', now - REVIEWED, now - LIVED);
   await fillWeek(lagoon, 'first', now - LIVED, now);
+  await answerByHand(lagoon, 'owner', now);
   // A week without an incident, or in which nobody asks for the timetable, would show too little.
   const audience = new Audience(lagoon);
   const midnight = Math.floor(now / DAY) * DAY;

@@ -34,7 +34,7 @@ const MESSAGES = [
   'Do you still have places in the beginners’ lesson?',
   'I left my goggles in the changing room.',
 ];
-const REVIEWS: [number, string | null][] = [
+export const REVIEWS: [number, string | null][] = [
   [5, 'The water was clear and the staff could not have been kinder.'],
   [5, null],
   [4, 'Wonderful view, and the sauna is worth it. The showers could be warmer.'],

@@ -16,7 +16,11 @@ export async function giveVoice(services: Services, brandId: number): Promise<vo
     signOff: '– The team at the lidos',
     languages: ['en', 'pt', 'de'],
     longest: 500,
-    facts: ['A swim is £6.50, for children £3.', 'Timetable: ternbay.example/timetable', 'Write to post@ternbay.example'],
+    facts: [
+      'A swim is £6.50, for children £3.',
+      'Timetable: ternbay.example/timetable',
+      'Write to post@ternbay.example',
+    ],
     promises: 'refund, money back, compensation, "free", voucher',
     places: [
       ...at('Gannet').map((outlet) => ({

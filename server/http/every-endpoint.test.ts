@@ -270,6 +270,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['tendDesk', (x) => ({ body: { items: [x.said], tend: { do: 'assign', to: house.mo } } })],
   ['openForAnswering', (x) => ({ params: { item: x.said }, body: { open: true } })],
   ['lookForDesk', () => ({})],
+  ['openDeskNumbers', () => ({ query: { weeks: '4' } })],
   ['openVoice', () => ({})],
   ['keepVoice', () => ({ body: { voice: usualVoice('en') } })],
   ['tryDraft', (x) => ({ body: { outlet: x.model, input: asking } })],

@@ -15,7 +15,7 @@ import { markChanged } from '../store/run-changes.ts';
 function ownFields(done: readonly DoneEffect[]): Set<string> {
   return new Set(
     done.flatMap(({ act }) =>
-      act?.action === 'record' ? Object.keys(act.input.values) : act?.action === 'reply' ? ['answered'] : [],
+      act?.action === 'record' ? Object.keys(act.input.values) : act?.action === 'reply' ? ['answered', 'answeredAt'] : [],
     ),
   );
 }

@@ -7,6 +7,7 @@ import { noteChange } from '../store/changes.ts';
 import { addNotices } from '../store/notices.ts';
 import { deskEntry, noteAnswer } from '../store/desk.ts';
 import type { ClaimedEffect } from '../store/effects.ts';
+import { noteReached } from '../store/journeys.ts';
 import { itemsById } from '../store/items.ts';
 import { policyOf } from '../store/people.ts';
 import { ownWorkflow } from '../store/workflows.ts';
@@ -29,7 +30,10 @@ export async function noteDeskAnswers(
     const itemId = runs.get(effect.runId)?.itemId ?? 0;
     const said = { brandId, outletId, itemId, act, to: input.to, text: input.text };
     await noteAnswer(db, { ...said, by: byHand ? 'person' : 'workflow', at: now });
-    if (!byHand) await copyToColleagues(db, effect, itemId, now);
+    if (!byHand) {
+      await copyToColleagues(db, effect, itemId, now);
+      await noteReached(db, { runId: effect.runId, brandId, workflowId, itemId, at: now });
+    }
     await noteChange(db, brandId, 'desk', itemId, now);
   }
 }

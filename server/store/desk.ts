@@ -68,8 +68,8 @@ export async function addDeskEntry(
   const there = state === 'answered' ? 'there' : null;
   await change(
     db,
-    `INSERT IGNORE INTO desk_entries (item_id, brand_id, outlet_id, kind, person_id, answers_to, said_at, stars, form, language, tone, question, state, answered_by)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `INSERT IGNORE INTO desk_entries (item_id, brand_id, outlet_id, kind, person_id, answers_to, said_at, stars, form, language, tone, question, state, answered_by, answered_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       of.itemId,
       of.brandId,
@@ -81,6 +81,7 @@ export async function addDeskEntry(
       ...telling(entry),
       state,
       there,
+      there === null || entry.answeredAt === null ? null : toTime(entry.answeredAt),
     ],
   );
 }

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
+import { noteStopped } from './journeys.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
 export const hashOf = (remoteId: string) => createHash('sha256').update(remoteId).digest();
@@ -129,6 +130,7 @@ export async function leaveAlone(
     brandId,
     id,
   ]);
+  if (because !== null) await noteStopped(db, id, now);
 }
 
 /**

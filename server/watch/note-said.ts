@@ -6,6 +6,7 @@ import type { Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import * as desk from '../store/desk.ts';
 import type { DeskState } from '../store/desk.ts';
+import { noteWroteAgain } from '../store/journeys.ts';
 import { stopWords } from '../store/people.ts';
 import { keepPerson, leaveAlone, noteLastWord } from '../store/persons.ts';
 
@@ -34,6 +35,7 @@ export async function noteSaid(
   const outletId = typeof outlet === 'number' ? outlet : null;
   const state = stateOf(entry, past && saidAt < now - STILL_WAITS);
   await desk.addDeskEntry(db, { itemId, brandId, outletId, personId }, entry, state, saidAt);
+  if (personId !== null && !past) await noteWroteAgain(db, personId, saidAt);
   if (personId !== null && !past && kind === 'message' && asksToStop(entry.text, await stopWords(db, brandId)))
     await leaveAlone(db, brandId, personId, `They wrote “${entry.text.trim()}”.`, now);
   await noteChange(db, brandId, 'desk', itemId, now);
@@ -51,7 +53,7 @@ export async function noteSaidAgain(
 ): Promise<void> {
   const entry = entryOf(kind, item.fields);
   await desk.reviseDeskEntry(db, itemId, entry);
-  if (entry.answered) await desk.noteAnsweredThere(db, itemId, now);
+  if (entry.answered) await desk.noteAnsweredThere(db, itemId, entry.answeredAt ?? now);
   await noteChange(db, brandId, 'desk', itemId, now);
 }
 

@@ -49,6 +49,7 @@ const WITHIN: Readonly<Record<string, string>> = {
   sheet: 'sheets',
   post: 'calendar',
   'new-post': 'calendar',
+  'desk-numbers': 'desk',
 };
 const here = (name: string) => route.name === name || WITHIN[String(route.name)] === name;
 

@@ -641,6 +641,72 @@ export interface components {
             /** @description Why they are left alone; null when they are not. */
             leftAlone: string | null;
         };
+        DeskNumbers: {
+            now: number;
+            from: number;
+            /** @description Milliseconds without a word after which nobody is waited for. */
+            silentAfter: number;
+            all: {
+                /** @description Answered and waiting. */
+                asked: number;
+                answered: number;
+                waiting: number;
+                /** @description Answered of those who wanted an answer, 0 to 1. */
+                share: number | null;
+                /** @description Milliseconds; null where too many still wait to know. */
+                median: number | null;
+                /** @description Milliseconds; null where too many still wait to know. */
+                ninety: number | null;
+            };
+            weeks: {
+                /** @description The Monday it begins with. */
+                week: string;
+                /** @description Answered and waiting. */
+                asked: number;
+                answered: number;
+                waiting: number;
+                /** @description Answered of those who wanted an answer, 0 to 1. */
+                share: number | null;
+                /** @description Milliseconds; null where too many still wait to know. */
+                median: number | null;
+                /** @description Milliseconds; null where too many still wait to know. */
+                ninety: number | null;
+                reviews: number;
+                stars: number | null;
+                /** @description Answered by workflows alone. */
+                alone: number;
+                people: number;
+                /** @description Answered at the network itself. */
+                there: number;
+                left: number;
+            }[];
+            places: {
+                outletId: number | null;
+                outlet: string;
+                /** @description Answered and waiting. */
+                asked: number;
+                answered: number;
+                waiting: number;
+                /** @description Answered of those who wanted an answer, 0 to 1. */
+                share: number | null;
+                /** @description Milliseconds; null where too many still wait to know. */
+                median: number | null;
+                /** @description Milliseconds; null where too many still wait to know. */
+                ninety: number | null;
+                reviews: number;
+                stars: number | null;
+            }[];
+            byStars: number[];
+            journeys: {
+                workflowId: number;
+                workflow: string;
+                begun: number;
+                again: number;
+                stopped: number;
+                silent: number;
+                open: number;
+            }[];
+        };
         /** @description Something that went out. */
         LogbookEntry: {
             id: number;
@@ -2836,6 +2902,25 @@ export interface operations {
                         used?: number;
                         model: string;
                     };
+                };
+            };
+        };
+    };
+    openDeskNumbers: {
+        parameters: {
+            query?: {
+                weeks?: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["DeskNumbers"];
                 };
             };
         };

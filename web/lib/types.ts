@@ -16,6 +16,7 @@ export type Answer<Name extends keyof operations> = operations[Name] extends {
         : void
   : never;
 
+export type DeskNumbers = Schemas['DeskNumbers'];
 export type Brand = Schemas['Brand'];
 export type WorkflowStatus = Schemas['WorkflowStatus'];
 export type ListedWorkflow = Schemas['ListedWorkflow'];

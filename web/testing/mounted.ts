@@ -66,11 +66,13 @@ export function mounted(component: Component, props: Record<string, unknown> = {
       { path: '/', name: 'today', component: nowhere },
       { path: '/:brand/workflows/:id', name: 'run-sheet', component: nowhere },
       { path: '/accounts', name: 'accounts', component: nowhere },
-      ...['calendar', 'desk', 'people', 'post', 'new-post', 'logbook', 'sheets', 'sheet'].map((name) => ({
-        path: `/:brand/${name}/:id?`,
-        name,
-        component: nowhere,
-      })),
+      ...['calendar', 'desk', 'desk-numbers', 'people', 'post', 'new-post', 'logbook', 'sheets', 'sheet'].map(
+        (name) => ({
+          path: `/:brand/${name}/:id?`,
+          name,
+          component: nowhere,
+        }),
+      ),
     ],
   });
   return mount(component, { props, global: { plugins: [router] }, attachTo: document.body });

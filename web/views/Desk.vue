@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
-import { Quote, Radio, Scale } from '@lucide/vue';
+import { ChartLine, Quote, Radio, Scale } from '@lucide/vue';
 import { useDebounceFn, useElementHover, useFocusWithin } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -224,6 +224,9 @@ function onKey(event: KeyboardEvent) {
           :value="text('order') || usualOrder"
           @change="setOrder($event)"
         />
+        <RouterLink class="btn" :to="{ name: 'desk-numbers', params: { brand: session.brandId } }">
+          <ChartLine :size="15" /> Numbers
+        </RouterLink>
         <button class="btn" @click="ruling = true"><Scale :size="15" /> Policy</button>
         <button class="btn" @click="voicing = true"><Quote :size="15" /> Voice</button>
         <button class="btn" @click="listening = true"><Radio :size="15" /> Where it listens</button>

@@ -64,6 +64,7 @@ export const listings: Connector = {
         published: MOMENT,
         link: LINK,
         answered: YES_NO,
+        answeredAt: MOMENT,
         id: TEXT,
       },
       read: (session, outlet, seen) =>
@@ -85,6 +86,7 @@ export const listings: Connector = {
                 published: new Date(review.created).toISOString(),
                 link: review.page,
                 answered: review.reply !== null,
+                answeredAt: review.reply ? new Date(review.reply.updated).toISOString() : null,
                 id: review.review_id,
               },
             })),

@@ -6,6 +6,7 @@ import { accountEndpoints } from './accounts.ts';
 import { calendarEndpoints } from './calendar.ts';
 import { consentEndpoints } from './consent.ts';
 import { deskEndpoints } from './desk.ts';
+import { deskNumbersEndpoints } from './desk-numbers.ts';
 import { fileEndpoints } from './files.ts';
 import { hookEndpoints } from './hooks.ts';
 import { logbookEndpoints } from './logbook.ts';
@@ -35,6 +36,7 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...sheetEndpoints,
   ...deskEndpoints,
   ...voiceEndpoints,
+  ...deskNumbersEndpoints,
   ...peopleEndpoints,
   ...logbookEndpoints,
   ...workflowEndpoints,

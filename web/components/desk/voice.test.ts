@@ -38,12 +38,12 @@ describe('a draft by hand', () => {
     const row = opened('Mine so far');
     await button(row, 'Draft').trigger('click');
     await flushPromises();
-    expect(row.props('text')).toBe('Hello Ana.');
+    expect((row.props() as { text: string }).text).toBe('Hello Ana.');
     expect(row.text()).toContain('Drafted: Tide, small');
     await row.find('input').setValue('mention the sauna');
     await button(row, 'Draft again').trigger('click');
     await flushPromises();
-    expect(row.props('text')).toBe('Dear Ana.');
+    expect((row.props() as { text: string }).text).toBe('Dear Ana.');
     expect(row.text()).toContain('3 of 3');
     expect(asked(/draft$/)).toEqual([
       { instruction: '', before: 0 },
@@ -51,7 +51,7 @@ describe('a draft by hand', () => {
     ]);
     await row.find('[aria-label="The draft before"]').trigger('click');
     await row.find('[aria-label="The draft before"]').trigger('click');
-    expect(row.props('text')).toBe('Mine so far');
+    expect((row.props() as { text: string }).text).toBe('Mine so far');
   });
 
   it('says what is wrong with it, until somebody has changed it', async () => {
@@ -73,7 +73,7 @@ describe('a draft by hand', () => {
     await row.setProps({ text: 'Typed meanwhile' });
     answer!();
     await flushPromises();
-    expect(row.props('text')).toBe('Typed meanwhile');
+    expect((row.props() as { text: string }).text).toBe('Typed meanwhile');
   });
 
   it('leads to the accounts where there is no text model', async () => {

@@ -1,0 +1,79 @@
+// People whom workflows wrote to, and whether they wrote again: kept as it happens, so that nothing is counted anew.
+import { change, select, toTime, type Queryable } from '../db/database.ts';
+
+/** Notes that a run has written to whoever said something. The first time counts. */
+export async function noteReached(
+  db: Queryable,
+  {
+    runId,
+    brandId,
+    workflowId,
+    itemId,
+    at,
+  }: { runId: number; brandId: number; workflowId: number; itemId: number; at: number },
+): Promise<void> {
+  await change(
+    db,
+    `INSERT IGNORE INTO journeys (run_id, brand_id, workflow_id, person_id, first_at)
+     SELECT ?, ?, ?, person_id, ? FROM desk_entries WHERE item_id = ? AND person_id IS NOT NULL`,
+    [runId, brandId, workflowId, toTime(at), itemId],
+  );
+}
+
+/** Notes that somebody has written again. */
+export async function noteWroteAgain(db: Queryable, personId: number, at: number): Promise<void> {
+  await change(db, 'UPDATE journeys SET again_at = ? WHERE person_id = ? AND first_at < ? AND again_at IS NULL', [
+    toTime(at),
+    personId,
+    toTime(at),
+  ]);
+}
+
+/** Notes that somebody wants to be left alone. */
+export async function noteStopped(db: Queryable, personId: number, at: number): Promise<void> {
+  await change(db, 'UPDATE journeys SET stopped_at = ? WHERE person_id = ? AND first_at <= ? AND stopped_at IS NULL', [
+    toTime(at),
+    personId,
+    toTime(at),
+  ]);
+}
+
+/** What became of the people that a workflow wrote to. */
+export interface Journeys {
+  workflowId: number;
+  workflow: string;
+  /** How many it wrote to. */
+  begun: number;
+  /** Wrote again; asked to be left alone; neither for so long that nothing more is to be expected; neither yet. */
+  again: number;
+  stopped: number;
+  silent: number;
+  open: number;
+}
+
+/** @param silentAfter milliseconds without a word after which nothing more is expected */
+export async function journeysSince(
+  db: Queryable,
+  brandId: number,
+  since: number,
+  { now, silentAfter }: { now: number; silentAfter: number },
+): Promise<Journeys[]> {
+  const rows = await select<Journeys>(
+    db,
+    `SELECT j.workflow_id AS workflowId, f.name AS workflow, j.begun, j.again, j.stopped, j.silent, j.open
+     FROM (
+       SELECT workflow_id, COUNT(*) AS begun,
+         SUM(stopped_at IS NOT NULL) AS stopped,
+         SUM(stopped_at IS NULL AND again_at IS NOT NULL) AS again,
+         SUM(stopped_at IS NULL AND again_at IS NULL AND first_at < ?) AS silent,
+         SUM(stopped_at IS NULL AND again_at IS NULL AND first_at >= ?) AS open
+       FROM journeys WHERE brand_id = ? AND first_at >= ? GROUP BY workflow_id
+     ) j JOIN workflows f ON f.id = j.workflow_id ORDER BY j.begun DESC, f.name`,
+    [toTime(now - silentAfter), toTime(now - silentAfter), brandId, toTime(since)],
+  );
+  return rows.map((row) => ({
+    ...row,
+    ...{ begun: Number(row.begun), again: Number(row.again), stopped: Number(row.stopped) },
+    ...{ silent: Number(row.silent), open: Number(row.open) },
+  }));
+}
