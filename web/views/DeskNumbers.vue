@@ -47,7 +47,7 @@ const summary = computed(() => {
   const wrote = all.asked === 1 ? 'One person wrote who wanted an answer' : `${all.asked} wrote who wanted an answer`;
   const median = all.median === null ? '' : ` Half were answered within ${sayWait(all.median)}`;
   const ninety = all.ninety === null ? '' : `, nine in ten within ${sayWait(all.ninety)}`;
-  const waiting = all.waiting === 0 ? '' : ` ${all.waiting} still wait.`;
+  const waiting = all.waiting === 0 ? '' : all.waiting === 1 ? ' One still waits.' : ` ${all.waiting} still wait.`;
   return `${wrote}; ${sayShare(all.share)} have one.${median && `${median}${ninety}.`}${waiting}`;
 });
 const figures = computed(() =>

@@ -32,7 +32,7 @@ const sayStars = (stars: number | null): string => (stars === null ? '–' : sta
 /** "9 Nov", the Monday a week begins with. */
 const sayWeek = (week: string): string => DateTime.fromISO(week, { locale: 'en' }).toFormat('d LLL');
 
-const axes = (numbers: DeskNumbers, unit: string, more: object = {}): Pick<ChartOption, 'xAxis' | 'yAxis'> => ({
+const axes = (numbers: DeskNumbers, more: object = {}): Pick<ChartOption, 'xAxis' | 'yAxis'> => ({
   xAxis: {
     type: 'category',
     data: numbers.weeks.map(({ week }) => sayWeek(week)),
@@ -41,8 +41,6 @@ const axes = (numbers: DeskNumbers, unit: string, more: object = {}): Pick<Chart
   },
   yAxis: {
     type: 'value',
-    name: unit,
-    nameTextStyle: { align: 'left' },
     splitLine: { lineStyle: { color: token('line') } },
     ...more,
   },
@@ -67,9 +65,9 @@ export function waitFigure(numbers: DeskNumbers): Figure {
   });
   return {
     title: 'How long people waited',
-    says: 'Until half, and nine in ten, of those who wrote in a week were answered. Who still waits counts as waiting.',
+    says: 'Hours until half, and nine in ten, of those who wrote in a week were answered. Who still waits is not left out.',
     option: styled({
-      ...axes(numbers, 'hours', { min: 0 }),
+      ...axes(numbers, { min: 0 }),
       tooltip: {
         valueFormatter: (hours) => (typeof hours === 'number' ? sayWait(hours * HOUR) : UNKNOWN),
         trigger: 'axis',
@@ -104,7 +102,7 @@ export function whoFigure(numbers: DeskNumbers): Figure {
     title: 'Who answered',
     says: 'What went out by itself, what people sent or said yes to, and what has no answer.',
     option: styled({
-      ...axes(numbers, 'answers', { minInterval: 1 }),
+      ...axes(numbers, { minInterval: 1 }),
       series: WHO.map(([field, name, colour]) => ({
         type: 'bar' as const,
         stack: 'all',
@@ -126,7 +124,7 @@ export function starsFigure(numbers: DeskNumbers): Figure {
     title: 'Stars',
     says: `The mean of each week. Over the whole stretch: ${counted.join(', ')}.`,
     option: styled({
-      ...axes(numbers, 'stars', { min: 1, max: 5, interval: 1 }),
+      ...axes(numbers, { min: 1, max: 5, interval: 1 }),
       legend: { show: false },
       series: [
         {
