@@ -7,6 +7,7 @@ import { filesRoutes } from './files/routes.ts';
 import { helpdeskRoutes } from './helpdesk/routes.ts';
 import type { Lagoon } from './base/lagoon.ts';
 import { listingsRoutes } from './listings/routes.ts';
+import { lookUpRoutes } from './lookups/routes.ts';
 import { mailRoutes } from './mail/mail.ts';
 import { microblogRoutes } from './microblog/routes.ts';
 import { pagesRoutes } from './pages/routes.ts';
@@ -71,5 +72,12 @@ export const SERVICES: readonly Service[] = [
     routes: helpdeskRoutes,
   },
   { path: 'drafter', name: 'Drafter', about: 'A text model.', signIn: 'key', routes: drafterRoutes },
+  {
+    path: 'lookups',
+    name: 'Look-ups',
+    about: 'Who somebody is, said later.',
+    signIn: null,
+    routes: lookUpRoutes,
+  },
   { path: 'mail', name: 'Mail', about: 'A mailbox.', signIn: null, routes: mailRoutes },
 ];

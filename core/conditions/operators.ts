@@ -76,6 +76,10 @@ const toneIn = remembering(2000, (text) => ({ tone: toneOf(text) }));
 const mentionOf = (field: FieldValue | undefined, value: string | number) =>
   findKeyword(fieldText(field), keywordsIn(String(value)));
 
+/** Whether something is one of a list, as a label is: the whole of it, whatever its capitals. */
+const hasElement = (field: FieldValue | undefined, value: string): boolean =>
+  Array.isArray(field) && fold(value) !== '' && field.some((each) => fold(fieldText(each)) === fold(value));
+
 /** Which keyword was used, by which rule; or what came near to one. */
 function sayMention(field: FieldValue | undefined, value: string | number): string {
   const found = mentionOf(field, value);
@@ -136,6 +140,20 @@ const rules = {
     fits: ['text', 'longText'],
     holds: (field, value) => mentionOf(field, value) !== null,
     explains: sayMention,
+  },
+  has: {
+    says: 'has',
+    saysNot: 'does not have',
+    asks: 'text',
+    fits: ['list'],
+    holds: (field, value) => hasElement(field, String(value)),
+  },
+  hasNot: {
+    says: 'does not have',
+    saysNot: 'has',
+    asks: 'text',
+    fits: ['list'],
+    holds: (field, value) => !hasElement(field, String(value)),
   },
   mentionsNone: {
     says: 'does not mention',

@@ -1,7 +1,7 @@
 // What somebody wrote to the brand, as the desk shows it: one reading of the items of very different networks.
 import { DESK_KINDS, type DeskKind } from './kinds.ts';
 import type { Fields, FieldValue } from '../items/item.ts';
-import type { Answered } from '../model/acts.ts';
+import type { Answered } from './answered.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { formOf, type Form } from '../said/form.ts';
 import { folded } from '../said/words-of.ts';

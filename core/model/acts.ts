@@ -2,7 +2,7 @@
 // network offers, its connector says.
 import { z } from 'zod';
 import { fieldsSchema } from '../items/item.ts';
-import { DESK_KINDS } from '../desk/kinds.ts';
+import { answeredSchema } from '../desk/answered.ts';
 import { MEDIA_TYPES } from '../outlets/kinds.ts';
 
 /** What a step does about it: ask a person, leave it unanswered and end, or answer all the same. */
@@ -106,24 +106,6 @@ const findSchema = z.object({
   /** Of a person: the network that the item came from. */
   network: z.string().optional(),
 });
-
-/** What an answer is drafted to. What the brand says of its voice, and said to the person before, is added when it is. */
-const answeredSchema = z.object({
-  kind: z.enum(DESK_KINDS),
-  /** The network's own id of it. */
-  id: z.string(),
-  text: z.string(),
-  stars: z.number().nullable(),
-  /** The person, as the network knows them and calls them. */
-  person: z.string(),
-  network: z.string(),
-  name: z.string(),
-  /** Where they wrote. */
-  outlet: z.number().nullable(),
-  /** The title or caption of what they wrote under; empty where it stands by itself. */
-  under: z.string(),
-});
-export type Answered = z.infer<typeof answeredSchema>;
 
 /** Words asked of a text model. The seed makes a second try give the same. */
 const draftSchema = z.object({

@@ -8,7 +8,17 @@ export { outcomeSchema, publishInputSchema, type Outcome, type PublishInput } fr
 
 /** Why an act must not be done as it stands. */
 export type Trouble =
-  'empty' | 'too-long' | 'no-outlet' | 'failed' | 'unknown' | 'asks' | 'none' | 'several' | 'outdated' | 'date' | 'draft';
+  | 'empty'
+  | 'too-long'
+  | 'no-outlet'
+  | 'failed'
+  | 'unknown'
+  | 'asks'
+  | 'none'
+  | 'several'
+  | 'outdated'
+  | 'date'
+  | 'draft';
 
 /** What was given up of the words of an act, and of their title. */
 export interface Cuts {

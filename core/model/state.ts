@@ -97,7 +97,19 @@ const slotBase = {
   found: z.object({ text: z.string().nullable(), answers: z.array(z.string()) }).optional(),
   fault: faultSchema.optional(),
   trouble: z
-    .enum(['empty', 'too-long', 'no-outlet', 'failed', 'unknown', 'asks', 'none', 'several', 'outdated', 'date', 'draft'])
+    .enum([
+      'empty',
+      'too-long',
+      'no-outlet',
+      'failed',
+      'unknown',
+      'asks',
+      'none',
+      'several',
+      'outdated',
+      'date',
+      'draft',
+    ])
     .optional(),
 };
 const slotSchema = z.discriminatedUnion(

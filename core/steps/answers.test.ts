@@ -4,6 +4,7 @@ import { rehearse, rehearseItem, type PastItem } from '../rehearsal/rehearse.ts'
 import { Summing } from '../rehearsal/summary.ts';
 import { adviceFor } from '../advice/advise.ts';
 import { definitionSchema, type Definition } from '../workflow/definition.ts';
+import { validateDefinition } from '../workflow/validate.ts';
 import { everythingSaid, rulesAt, saidAt, wordUses } from '../workflow/word-uses.ts';
 import type { World } from '../model/world.ts';
 import type { Step } from './index.ts';
@@ -213,5 +214,57 @@ describe('criticism of answers', () => {
     empty.remedy!.apply(next);
     expect(acts(next, 'reply', { person: { name: 'Ana' } })[0]!.text).toBe('Thanks, Ana. Lovely water.');
     expect(acts(next, 'reply')[0]!.text).toMatch(/^Thanks,? ?\.? ?Lovely water\.$/);
+  });
+});
+
+describe('a step that makes no sense for what somebody wrote', () => {
+  const said = (kind: 'comment' | 'message' | 'review', of: number): World => ({
+    ...world,
+    outlets: new Map(
+      [...world.outlets].map(([id, each]) => [
+        id,
+        { ...each, acts: id === 1 ? ['reply'] : ['reply', 'message', 'react'] },
+      ]),
+    ),
+    watches: new Map([[1, { id: 1, name: 'There', things: `${kind}s`, outlet: of, said: kind }]]),
+  });
+  const definition = (...steps: Step[]) =>
+    definitionSchema.parse({
+      schema: 1,
+      sources: [{ id: 'a', watch: 1 }],
+      steps: [{ id: 'words', verb: 'compose', name: 'answer', text: 'Hello' }, ...steps],
+    });
+  const cellOf = (step: Step, kind: 'comment' | 'message' | 'review', of = 3) =>
+    rehearseItem(
+      compile(definition(step), said(kind, of)),
+      item({ person: { id: 'p1', name: 'Ana' }, outlet: { id: of }, stars: 5 }),
+      0,
+    ).trace[step.id];
+  const write = {
+    id: 'write',
+    verb: 'message',
+    outlet: null,
+    where: 'item',
+    to: 'person.id',
+    caption: 'answer',
+  } as Step;
+  const like = { id: 'like', verb: 'react', outlet: null, where: 'item', to: 'id', reaction: 'like' } as Step;
+
+  it('is passed over, and says so', () => {
+    const why = (cell: unknown) => (cell as { why?: string }).why;
+    expect(why(cellOf(reply(), 'message'))).toBe('passed over: a message has no public answer');
+    expect(why(cellOf(like, 'message'))).toBe('passed over: a message is not liked');
+    expect(why(cellOf(write, 'review', 1))).toBe('passed over: nobody can be written to directly at Old Quay');
+    expect(why(cellOf(like, 'review', 1))).toBe('passed over: nothing can be liked at Old Quay');
+    for (const step of [reply(), like, write]) expect(cellOf(step, 'comment')).toMatchObject({ kind: 'acts' });
+    expect(cellOf(write, 'message')).toMatchObject({ kind: 'acts' });
+  });
+  it('is no reason not to go live where it makes sense for something, and one where it never does', () => {
+    const harms = (kind: 'comment' | 'message', step: Step) =>
+      validateDefinition(definition(step), said(kind, 3))
+        .filter(({ level }) => level === 'harm')
+        .map(({ says }) => says);
+    expect(harms('comment', reply())).toEqual([]);
+    expect(harms('message', reply())).toEqual(['It is never done: a message has no public answer.']);
   });
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { answeredOf } from '../desk/entry.ts';
-import type { Answered } from '../model/acts.ts';
+import type { Answered } from '../desk/answered.ts';
 import { draftedBy, draftKey } from '../model/drafted.ts';
 import type { World } from '../model/world.ts';
 import { LONG_TEXT, list } from '../shapes/shape.ts';

@@ -1,6 +1,7 @@
 // Reply, Message and React: three ways of answering somebody, alike but for what is sent.
 import { z } from 'zod';
 import { saidOf } from '../desk/entry.ts';
+import type { DeskKind } from '../desk/kinds.ts';
 import { judge, USUAL_POLICY, type Judged } from '../desk/policy.ts';
 import { wordsFor } from '../captions/worded.ts';
 import type { PlannedEffect } from '../model/effects.ts';
@@ -14,8 +15,8 @@ import { sayBy, type Said } from '../captions/say.ts';
 import { stepBase } from './base.ts';
 import { fittingShape, ladderOf, type Fitting } from './fitting.ts';
 import { YES } from './hold.ts';
-import type { Before, Env, Prepared, StepBase, Verb } from './verb.ts';
-import type { World } from '../model/world.ts';
+import type { Before, Env, Plan, Prepared, StepBase, Verb } from './verb.ts';
+import type { World, WorldOutlet } from '../model/world.ts';
 import { outletPhrase, outletProblems, readWords, textNamed } from './words.ts';
 
 interface Answering extends StepBase {
@@ -66,6 +67,8 @@ function prepareWords(step: ReplyStep | MessageStep, what: string, world: World)
   return {
     plan: (env) => {
       const { fields } = env;
+      const senseless = passedOver(step, world, env);
+      if (senseless) return senseless;
       const to = textNamed(fields, step.to);
       const outlet = outletFor(step, fields);
       const judged = judgedBy(world, env);
@@ -89,6 +92,30 @@ function prepareWords(step: ReplyStep | MessageStep, what: string, world: World)
       return { go: 'perform', effects: [{ action: 'reply', input, ...planned }] };
     },
   };
+}
+
+/**
+ * Why a step makes no sense for what somebody wrote; null where it does. One workflow takes comments and messages alike,
+ * and what only one of them has is passed over for the others.
+ */
+function senseless(verb: AnyAnswering['verb'], said: DeskKind, place: WorldOutlet | undefined): string | null {
+  if (verb === 'reply' && said === 'message') return 'a message has no public answer';
+  if (verb === 'react' && said === 'message') return 'a message is not liked';
+  if (verb === 'message' && said !== 'message' && place?.acts && !place.acts.includes('message'))
+    return `nobody can be written to directly at ${place.name}`;
+  if (verb === 'react' && place?.acts && !place.acts.includes('react')) return `nothing can be liked at ${place.name}`;
+  return null;
+}
+type AnyAnswering = ReplyStep | MessageStep | ReactStep;
+
+function passedOver(step: AnyAnswering, world: World, { watch, fields }: Env): Plan | null {
+  const said = watch === undefined ? undefined : world.watches.get(watch)?.said;
+  if (!said) return null;
+  // What is answered somewhere else on purpose, a letter to a colleague for one, is not about whoever wrote.
+  const place = step.where === 'item' ? world.outlets.get(outletFor(step, fields) ?? 0) : undefined;
+  if (step.verb === 'message' && !place) return null;
+  const why = senseless(step.verb, said, place);
+  return why === null ? null : { go: 'on', cell: { kind: 'passes', why: `passed over: ${why}` } };
 }
 
 /** What the brand's policy says of an answer to what somebody wrote; null where a person has said yes already. */
@@ -118,7 +145,15 @@ function outletFor(step: Answering, fields: Fields): number | null {
 /** What is watched has to be at outlets that can be answered at. */
 function itemOutletProblems(step: ReplyStep | MessageStep | ReactStep, world: World, before: Before): Problem[] {
   const harm = (says: string): Problem[] => [{ level: 'harm', step: step.id, says }];
-  const sources = before.watches.flatMap((watch) => world.watches.get(watch) ?? []);
+  const watched = before.watches.flatMap((watch) => world.watches.get(watch) ?? []);
+  const sources = watched.filter(
+    ({ said, outlet }) => !said || senseless(step.verb, said, world.outlets.get(outlet ?? 0)) === null,
+  );
+  if (watched.length > 0 && sources.length === 0) {
+    const [first] = watched;
+    const why = first?.said ? senseless(step.verb, first.said, world.outlets.get(first.outlet ?? 0)) : null;
+    return harm(`It is never done: ${why ?? 'nothing that is watched can be answered so'}.`);
+  }
   const outlets = sources.map(({ name, outlet }) => ({ name, outlet: outlet && world.outlets.get(outlet) }));
   const nowhere = outlets.find(({ outlet }) => !outlet);
   if (nowhere)
@@ -200,9 +235,12 @@ export const react = {
   sort: 'sending',
   schema: z.object({ ...answering, verb: z.literal('react'), reaction: z.enum(['like']) }),
   sentence: (step, world) => ['React with a like, as ', wherePhrase(step, world)],
-  prepare(step): Prepared {
+  prepare(step, world): Prepared {
     return {
-      plan: ({ fields }) => {
+      plan: (env) => {
+        const { fields } = env;
+        const senseless = passedOver(step, world, env);
+        if (senseless) return senseless;
         const to = textNamed(fields, step.to);
         const outlet = outletFor(step, fields);
         const blocked = outlet === null ? NOWHERE : blockedBecause(to, 'what is liked', step.to);

@@ -1,6 +1,7 @@
 // What a text model is asked for when it drafts an answer: how the brand speaks as the instruction, and what people
 // wrote apart from it, every line behind a sign, so that nothing they write can pass for an instruction or a field.
-import type { ActInput, Answered } from '../model/acts.ts';
+import type { Answered } from '../desk/answered.ts';
+import type { ActInput } from '../model/acts.ts';
 import { countGraphemes, cutGraphemes, cutUnits } from '../text/graphemes.ts';
 import { firstName } from '../text/names.ts';
 import { oneLine } from '../text/plain.ts';

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { getCountries, getExampleNumber } from 'libphonenumber-js';
 import examples from 'libphonenumber-js/examples.mobile.json';
 import { describe, expect, it } from 'vitest';
-import type { Answered } from '../model/acts.ts';
+import type { Answered } from '../desk/answered.ts';
 import { checkDraft, type DraftRules } from './check-draft.ts';
 import { requestFor, signed, type DraftSurroundings } from './draft-request.ts';
 import { openingOf } from './opening.ts';
@@ -228,7 +228,9 @@ describe('what a text model is asked', () => {
         const tried = asked({ text, name, under });
         // The instruction has nothing of theirs but one word, their first name.
         const theirs = tried.instruction.split('\n').filter((line) => !plain.instruction.includes(line));
-        expect(theirs.filter((line) => !/^They gave no words|^Their name is (?:not known|spelled \S{1,40}\.$)/.test(line))).toEqual([]);
+        expect(
+          theirs.filter((line) => !/^They gave no words|^Their name is (?:not known|spelled \S{1,40}\.$)/.test(line)),
+        ).toEqual([]);
         const fields = (about: string) =>
           about.split(/\r\n|[\n\r\v\f\u0085\u2028\u2029]/).filter((line) => !line.startsWith('> ') && line !== '');
         const heads = fields(tried.about).map((line) => line.replace(/:.*/s, ''));

@@ -7,8 +7,21 @@ import type { Settings } from './settings.ts';
 /** The rules of a workflow, one short piece for each; none when nothing is set. */
 export function saySettings(settings: Settings | undefined): string[] {
   if (!settings) return [];
-  const { once, hours, pace, atOnce, inOrder, onFailure, stopAfter, onChange, whileOpen, oldest, own, brake } =
-    settings;
+  const {
+    once,
+    hours,
+    pace,
+    atOnce,
+    inOrder,
+    onFailure,
+    stopAfter,
+    onChange,
+    whileOpen,
+    whenTheyWrite,
+    oldest,
+    own,
+    brake,
+  } = settings;
   const label = (path: string) => fieldLabel(path).toLowerCase();
   const said: string[] = [];
   if (once) said.push(`once per ${label(once.by)}${once.within === null ? '' : ` in ${spokenLength(once.within)}`}`);
@@ -28,6 +41,7 @@ export function saySettings(settings: Settings | undefined): string[] {
   if (onChange !== null) said.push(`again when ${onChange.map(label).join(' or ')} changes`);
   if (whileOpen === 'keep') said.push('goes on as it was when the item changes');
   if (whileOpen === 'end') said.push('ends when the item changes');
+  if (whenTheyWrite === 'end') said.push('ends when they write again');
   if (oldest === null) said.push('takes things of any age');
   else if (oldest !== undefined) said.push(`leaves out what is older than ${spokenLength(oldest)}`);
   if (own === 'start') said.push('also what Playa itself posts');

@@ -29,6 +29,11 @@ export interface Settings {
    */
   whileOpen?: 'update' | 'keep' | 'end' | undefined;
   /**
+   * What becomes of a run when whoever it has written to writes again: it ends, since a person answers now. It goes on
+   * when left out.
+   */
+  whenTheyWrite?: 'end' | undefined;
+  /**
    * What was published longer ago than so many seconds when it is first seen starts nothing; null for any age. `OLDEST`
    * when left out.
    */
@@ -88,6 +93,7 @@ export const settingsSchema: z.ZodType<Settings> = z.object({
   stopAfter: z.number().int().min(1).max(100).nullable(),
   onChange: z.array(field).min(1).max(20).nullable(),
   whileOpen: z.enum(['update', 'keep', 'end']).optional(),
+  whenTheyWrite: z.literal('end').optional(),
   oldest: z
     .number()
     .int()

@@ -121,3 +121,31 @@ describe('the same thing twice', () => {
     );
   });
 });
+
+describe('keywords', () => {
+  const reply: Step = { id: 'reply', verb: 'reply', outlet: 1, to: 'id', caption: 'caption' };
+  const test = (op: string, value: string) => ({ type: 'test' as const, field: 'text', op, value });
+  const asks = (...items: object[]): Step =>
+    ({ id: 'asks', verb: 'check', condition: { type: 'group', match: 'all', items } }) as Step;
+  const any = (...items: object[]) => ({ type: 'group' as const, match: 'any' as const, items });
+  const on = (id: number, ...steps: Step[]) => flow(id, [9], [], { steps: [...steps, reply] });
+
+  it('that two workflows answer are named, also in each other’s misspellings', () => {
+    const mine = on(1, asks(test('mentions', 'timetable, prices')));
+    expect(says(mine, [on(2, asks(test('mentions', 'timetables')))])).toEqual([
+      [
+        'advice',
+        '“Workflow 2” answers “timetable” at A channel too. What one has answered waits for you in the other.',
+      ],
+    ]);
+  });
+  it('kept apart are no reason to say anything', () => {
+    expect(says(on(1, asks(test('mentions', 'timetable'))), [on(2, asks(test('mentions', 'sauna')))])).toEqual([]);
+  });
+  it('of which another thing is enough do not keep workflows apart', () => {
+    const loose = on(2, asks(any(test('mentions', 'sauna'), test('contains', '?'))));
+    expect(says(on(1, asks(test('mentions', 'timetable'))), [loose])[0]![1]).toMatch(/keep their checks apart/);
+    const both = on(2, asks(any(test('mentions', 'sauna'), test('mentions', 'time table'))));
+    expect(says(on(1, asks(test('mentions', 'timetable'))), [both])[0]![1]).toMatch(/answers “timetable”/);
+  });
+});

@@ -1,4 +1,6 @@
 // What the live workflows of a brand do together: answer the same, post the same, or set each other off in a circle.
+import type { Condition } from '../conditions/condition.ts';
+import { findKeyword, readKeywords, type Keyword } from '../said/keywords.ts';
 import type { Definition } from './definition.ts';
 import type { Problem } from '../model/problems.ts';
 import { allSteps } from './tree.ts';
@@ -105,7 +107,15 @@ function sameProblems(mine: Beside, beside: readonly Beside[], world: World): Pr
     const shared = watchesOf(other).filter((watch) => watches.has(watch));
     if (shared.length === 0) continue;
     const source = world.watches.get(shared[0]!)?.name ?? 'the same source';
-    if (answers(mine) && answers(other))
+    const both = answers(mine) && answers(other);
+    const keywords = both ? sharedKeywords(mine, other) : null;
+    if (keywords && keywords.length > 0)
+      problems.push({
+        level: 'advice',
+        step: null,
+        says: `“${other.name}” answers ${keywords.map((each) => `“${each}”`).join(', ')} at ${source} too. What one has answered waits for you in the other.`,
+      });
+    else if (both && !keywords)
       problems.push({
         level: 'advice',
         step: null,
@@ -122,6 +132,32 @@ function sameProblems(mine: Beside, beside: readonly Beside[], world: World): Pr
     }
   }
   return problems;
+}
+
+/** Keywords by which a workflow takes what people write; null where it takes other things too. */
+function keywordsOf({ definition }: Beside): Keyword[] | null {
+  const lists = definition.steps.flatMap((step) =>
+    step.verb === 'check' && !step.off ? mentionsIn(step.condition) : [],
+  );
+  return lists.length === 0 ? null : lists.flatMap(readKeywords);
+}
+
+/** Lists of keywords of which one must be used, in what must hold. */
+function mentionsIn(condition: Condition): string[] {
+  if (condition.type === 'test') return condition.op === 'mentions' ? [String(condition.value ?? '')] : [];
+  const inside = condition.items.map(mentionsIn);
+  if (condition.match === 'all') return inside.find((each) => each.length > 0) ?? [];
+  // Where one of several is enough, each of them has to be about keywords.
+  return inside.every((each) => each.length > 0) ? inside.flat() : [];
+}
+
+/** Keywords that both take, also in each other's misspellings; null where one of them takes other things too. */
+function sharedKeywords(mine: Beside, other: Beside): string[] | null {
+  const [ours, theirs] = [keywordsOf(mine), keywordsOf(other)];
+  if (!ours || !theirs) return null;
+  return ours
+    .filter((each) => findKeyword(each.said, theirs) ?? theirs.some(({ said }) => findKeyword(said, [each])))
+    .map(({ said }) => said);
 }
 
 function postsAt({ definition }: Beside): Set<number> {

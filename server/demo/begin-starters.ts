@@ -113,7 +113,11 @@ export class Starters {
     await this.#live('Reviews answered', starters.reviewAnswers(reviews, at('drafter', 'Tide, small').id));
     await this.#live(
       'Timetable asked for',
-      starters.timetableAsked(await this.#watch(feed, 'comments'), feed.id, at('mail', 'mo@ternbay.example').id),
+      starters.timetableAsked(
+        { comments: await this.#watch(feed, 'comments'), messages: await this.#watch(feed, 'messages') },
+        feed.id,
+        at('mail', 'mo@ternbay.example').id,
+      ),
     );
     this.plan = await this.#watch(at('sheets', 'Marketing · Plan'), 'rows');
     await this.#live('The plan, posted', starters.planPosted(this.plan, page.id));

@@ -1,4 +1,5 @@
 // The working workflows of the demonstration that reach every kind of network.
+import { withFirstLevel } from '@playa/core/workflow/first-level.ts';
 import { NO_TIMETABLE, type Timetable } from '@playa/core/timetable/timetable.ts';
 import { choiceSource } from '@playa/core/captions/choices.ts';
 import type { Step } from '@playa/core/steps/index.ts';
@@ -396,21 +397,22 @@ export const PICTURES = [
   { at: '/pictures/winter-hours.jpg', name: 'Winter hours', alt: 'The pool on a grey morning, nobody in it yet' },
 ];
 
-/** Who asks for the timetable in a comment gets it, once: a message, an answer worded differently each time, a like. */
-export const timetableAsked = (comments: number, feed: number, mailbox: number): Definition =>
-  workflow(
-    [comments],
+/**
+ * Who asks for the timetable in a comment or a message gets it, once: a message, an answer worded differently each time, a
+ * like; and an hour later the question whether it arrived, unless they have written again.
+ */
+export const timetableAsked = (
+  { comments, messages }: { comments: number; messages: number },
+  feed: number,
+  mailbox: number,
+): Definition => {
+  const definition = workflow(
+    [comments, messages],
     [
       {
         id: 'asks',
         verb: 'check',
-        condition: all(
-          { type: 'test', field: 'level', op: 'equals', value: 1 },
-          any(
-            { type: 'test', field: 'text', op: 'contains', value: 'timetable' },
-            { type: 'test', field: 'text', op: 'contains', value: 'time table' },
-          ),
-        ),
+        condition: all({ type: 'test', field: 'text', op: 'mentions', value: 'timetable, time table' }),
       },
       { id: 'minute', verb: 'wait', until: { type: 'duration', seconds: 60 } },
       {
@@ -445,6 +447,12 @@ export const timetableAsked = (comments: number, feed: number, mailbox: number):
         caption: 'copy',
         subject: 'Timetable sent to {$person.name}',
       },
+      { id: 'hour', verb: 'wait', until: { type: 'duration', seconds: 3600 } },
+      { id: 'asked', verb: 'compose', name: 'ask', text: 'Did the timetable arrive, {$person.name :firstName}?' },
+      { id: 'check', verb: 'message', outlet: feed, to: 'person.id', caption: 'ask' },
     ],
-    { once: { by: 'person.id', within: null } },
+    { once: { by: 'person.id', within: null }, whenTheyWrite: 'end' },
   );
+  definition.sources[0]!.condition = withFirstLevel(undefined, true)!;
+  return definition;
+};

@@ -9,13 +9,18 @@ import type { Queryable } from '../db/database.ts';
 import { doneEffects, lockUnsent, takeBack, type DoneEffect } from '../store/acts-of-run.ts';
 import { itemsById, reviseItem, type StoredItem } from '../store/items.ts';
 import { type Run } from '../store/runs.ts';
+import { wroteAgain } from '../store/journeys.ts';
 import { markChanged } from '../store/run-changes.ts';
 
 /** What a run did itself shows in its item, and is no news to it: the answer it gave, the columns it wrote. */
 function ownFields(done: readonly DoneEffect[]): Set<string> {
   return new Set(
     done.flatMap(({ act }) =>
-      act?.action === 'record' ? Object.keys(act.input.values) : act?.action === 'reply' ? ['answered', 'answeredAt'] : [],
+      act?.action === 'record'
+        ? Object.keys(act.input.values)
+        : act?.action === 'reply'
+          ? ['answered', 'answeredAt']
+          : [],
     ),
   );
 }
@@ -33,6 +38,8 @@ export async function changeOf(
   items: { before: StoredItem; after: StoredItem },
   now: number,
 ): Promise<Extract<RunEvent, { type: 'changed' | 'withdrawn' }> | null> {
+  if (program.settings.whenTheyWrite === 'end' && run.state && (await wroteAgain(db, run.id)))
+    return { type: 'withdrawn', why: 'they have written again' };
   const rule = program.settings.whileOpen ?? 'update';
   if (rule === 'keep' || !run.state) return null;
   if (items.after.gone) return { type: 'withdrawn', why: 'it is gone at its source' };

@@ -97,11 +97,18 @@ const LOOKING = 1000;
  * @returns the runs that wait for that look
  */
 async function lookFirst(db: Queryable, batch: Batch, runs: readonly Run[], now: number): Promise<Set<number>> {
-  const waking = runs.flatMap((run) => {
+  const waking: { run: Run; watch: number }[] = [];
+  for (const run of runs) {
     const wake = run.state && nextWake(run.state);
+    if (wake === null || wake > now) continue;
     const watch = batch.watchOf(run);
-    return wake !== null && wake <= now && watch !== undefined ? [{ run, watch }] : [];
-  });
+    if (watch !== undefined) waking.push({ run, watch });
+    // Whether they have written again may show at another of its sources: a comment is answered by a message.
+    const program = await batch.programOf(run).catch(() => null);
+    if (program?.settings.whenTheyWrite === 'end')
+      for (const source of program.definition.sources)
+        if (source.watch !== null && source.watch !== watch) waking.push({ run, watch: source.watch });
+  }
   if (waking.length === 0) return new Set();
   const stale = await watchesToLookAt(db, [...new Set(waking.map(({ watch }) => watch))], now - FRESH);
   for (const watch of stale) await hastenLook(db, watch, now, LOOK_LEASE);

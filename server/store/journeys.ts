@@ -20,13 +20,26 @@ export async function noteReached(
   );
 }
 
-/** Notes that somebody has written again. */
-export async function noteWroteAgain(db: Queryable, personId: number, at: number): Promise<void> {
+/** Notes that somebody has written again. Runs that wrote to them are taken up at once: some end by it. */
+export async function noteWroteAgain(db: Queryable, personId: number, at: number, now: number): Promise<void> {
+  await change(
+    db,
+    `UPDATE journeys j JOIN runs r ON r.id = j.run_id JOIN workflows f ON f.id = r.workflow_id
+     SET r.changed = 1, r.due_at = IF(f.status = 'paused', NULL, ?), r.parked_due_at = IF(f.status = 'paused', ?, NULL)
+     WHERE j.person_id = ? AND j.first_at < ? AND r.status IN ('waiting', 'held') AND r.trouble IS NULL`,
+    [toTime(now), toTime(now), personId, toTime(at)],
+  );
   await change(db, 'UPDATE journeys SET again_at = ? WHERE person_id = ? AND first_at < ? AND again_at IS NULL', [
     toTime(at),
     personId,
     toTime(at),
   ]);
+}
+
+/** Whether somebody has written again since a run wrote to them. */
+export async function wroteAgain(db: Queryable, runId: number): Promise<boolean> {
+  const rows = await select(db, 'SELECT 1 FROM journeys WHERE run_id = ? AND again_at IS NOT NULL', [runId]);
+  return rows.length > 0;
 }
 
 /** Notes that somebody wants to be left alone. */

@@ -9,7 +9,8 @@ export const hashOf = (remoteId: string) => createHash('sha256').update(remoteId
 /**
  * The number of somebody at a network; somebody new becomes known by it.
  *
- * @param who as the network knows them; the network is empty where nobody knows it
+ * @param who as the network knows them; the network is empty where nobody knows it. A name that is none, or only their
+ *   identifier, does not take the place of one that is known
  */
 export async function keepPerson(
   db: Queryable,
@@ -28,7 +29,7 @@ export async function keepPerson(
   await change(
     db,
     `INSERT INTO persons (brand_id, network, remote_hash, remote_id, name, first_at, last_at) VALUES (?, ?, ?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE name = VALUES(name)`,
+     ON DUPLICATE KEY UPDATE name = IF(VALUES(name) IN ('', 'Somebody', VALUES(remote_id)), name, VALUES(name))`,
     [brandId, network, hash, cutUnits(person, 500), cutUnits(name, 200), toTime(now), toTime(now)],
   );
   const [{ id } = { id: 0 }] = await select<{ id: number }>(

@@ -35,7 +35,7 @@ export async function noteSaid(
   const outletId = typeof outlet === 'number' ? outlet : null;
   const state = stateOf(entry, past && saidAt < now - STILL_WAITS);
   await desk.addDeskEntry(db, { itemId, brandId, outletId, personId }, entry, state, saidAt);
-  if (personId !== null && !past) await noteWroteAgain(db, personId, saidAt);
+  if (personId !== null && !past) await noteWroteAgain(db, personId, saidAt, now);
   if (personId !== null && !past && kind === 'message' && asksToStop(entry.text, await stopWords(db, brandId)))
     await leaveAlone(db, brandId, personId, `They wrote “${entry.text.trim()}”.`, now);
   await noteChange(db, brandId, 'desk', itemId, now);

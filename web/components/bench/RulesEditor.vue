@@ -186,6 +186,22 @@ function heeded(fields: readonly string[], index: number, field: string): string
         </select>
       </label>
     </FormRow>
+    <FormRow
+      label="They write again"
+      hint="Whoever it has written to: a person answers now, so that the rest is not sent."
+    >
+      <select
+        class="field"
+        aria-label="What becomes of it when they write again"
+        :value="editor.settings.whenTheyWrite ?? ''"
+        @change="
+          change((s) => (s.whenTheyWrite = ($event.target as HTMLSelectElement).value === 'end' ? 'end' : undefined))
+        "
+      >
+        <option value="">it goes on</option>
+        <option value="end">it ends</option>
+      </select>
+    </FormRow>
     <FormRow label="Leaves out" hint="What is left out is shown on Today, where it can be taken all the same.">
       <label class="flex flex-wrap items-center gap-1.5">
         <input

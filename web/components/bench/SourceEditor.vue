@@ -5,6 +5,7 @@ import { ago } from '../../lib/times.ts';
 import type { OutletRow, SourceWatch, WatchableOutlet } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
+import { takesFirstLevel, withFirstLevel } from '@playa/core/workflow/first-level.ts';
 import type { Group } from '@playa/core/conditions/condition.ts';
 import { spokenLength } from '@playa/core/text/durations.ts';
 import type { Trigger } from '@playa/core/triggers/trigger.ts';
@@ -79,6 +80,13 @@ const setCondition = (group: Group, merge: string) =>
     if (group.items.length) mine.condition = group;
     else delete mine.condition;
   }, merge);
+const said = computed(() => editor.world.watches.get(source.value?.watch ?? 0)?.said);
+const setFirstLevel = (only: boolean) =>
+  editSource((mine) => {
+    const group = withFirstLevel(mine.condition, only);
+    if (group) mine.condition = group;
+    else delete mine.condition;
+  });
 const setTrigger = (trigger: Trigger | undefined, merge: string) =>
   editSource((mine) => {
     if (trigger) mine.trigger = trigger;
@@ -145,6 +153,15 @@ const usually = computed(() => {
         :path="sourceId"
         @change="setTrigger"
       />
+      <label v-if="said === 'comment'" class="mb-2 flex items-center gap-1.5">
+        <input
+          type="checkbox"
+          class="accent-(--sea)"
+          :checked="!takesFirstLevel(source?.condition)"
+          @change="setFirstLevel(!($event.target as HTMLInputElement).checked)"
+        />
+        also what people answer to one another
+      </label>
       <details class="mb-3" :open="condition.items.length > 0">
         <summary class="cursor-pointer text-ink-2">Take only some of what appears here</summary>
         <ConditionGroup
