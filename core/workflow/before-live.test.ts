@@ -105,3 +105,16 @@ describe('the row that an item is', () => {
     ).toEqual(['What is watched is no table, so there is no row to write into.']);
   });
 });
+
+describe('a snippet', () => {
+  it('with fields in it is for the desk alone: in a caption they would go out as they stand', () => {
+    const said = (text: string) => {
+      const known: World = { ...world, snippets: new Map([['hello', text]]) };
+      return validateDefinition(flow(2, '{$title} {$snippet.hello}'), known).filter(({ level }) => level === 'harm');
+    };
+    expect(said('Hello!')).toEqual([]);
+    expect(said('Hello {$person.name}!')).toMatchObject([
+      { step: 'words', says: expect.stringContaining('filled in at the desk alone') },
+    ]);
+  });
+});

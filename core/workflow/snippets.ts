@@ -8,6 +8,12 @@ export const SNIPPET_NAME = /^\p{L}[\p{L}\p{N}_-]{0,39}$/u;
 /** The field that a snippet is in a wording. */
 export const snippetField = (name: string): string => `snippet.${name}`;
 
+/**
+ * Whether a snippet is an answer with fields in it, for the desk: "Hello {$person.name}". Anywhere else a snippet is put in as
+ * it stands.
+ */
+export const hasTokens = (text: string): boolean => text.includes('{$');
+
 /** The names of the snippets that a step's own wordings use, each once. */
 export function snippetsUsed(step: Step): string[] {
   // The steps inside it speak for themselves.

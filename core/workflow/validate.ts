@@ -2,7 +2,7 @@ import { conditionProblems } from '../conditions/problems.ts';
 import { stepMakes, stepProblems, type Step } from '../steps/index.ts';
 import type { Definition } from './definition.ts';
 import type { Problem } from '../model/problems.ts';
-import { snippetsUsed } from './snippets.ts';
+import { hasTokens, snippetsUsed } from './snippets.ts';
 import { internalLinks } from './internal-links.ts';
 import { placeholders } from './placeholders.ts';
 import { allSteps } from './tree.ts';
@@ -58,6 +58,12 @@ export function validateDefinition(definition: Definition, world: World): Proble
       for (const name of snippetsUsed(step))
         if (!world.snippets?.has(name))
           problems.push({ level: 'harm', step: step.id, says: `There is no snippet called “${name}”.` });
+        else if (hasTokens(world.snippets.get(name)!))
+          problems.push({
+            level: 'harm',
+            step: step.id,
+            says: `The snippet “${name}” has fields in it, which are filled in at the desk alone. Here they would go out as they stand.`,
+          });
     if (!step.off) {
       if (step.verb === 'compose' && texts.has(step.name) && !branchesApart(placed, step.id, step.name)) {
         problems.push({ level: 'advice', step: step.id, says: `This replaces the ${step.name} composed above.` });

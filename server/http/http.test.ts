@@ -712,6 +712,13 @@ describe('snippets', () => {
     expect((await visitor.ask('GET', `${at()}/snippets`)).body.snippets).toMatchObject([
       { name: 'sign-off', text: 'Your crew', uses: [{ workflowId: id, live: true }] },
     ]);
+    // Fields in it would go out as they stand: that is for answers at the desk.
+    const tokens = { text: 'Yours, {$person.name}' };
+    const kept = await visitor.ask('PUT', `${at()}/snippets/sign-off`, tokens);
+    expect(kept.status).toBe(409);
+    expect(kept.body.title).toMatch(/is live and uses it: the fields in it would go out as they stand/);
+    expect((await visitor.ask('PUT', `${at()}/snippets/answer`, tokens)).status).toBe(204);
+    expect((await visitor.ask('DELETE', `${at()}/snippets/answer`)).status).toBe(204);
     const changes = await visitor.ask('POST', `${at()}/snippets/sign-off/changes`, { text: 'The crew' });
     expect((changes.body.changes as { after: string }[])[0]!.after).toMatch(/The crew$/);
     const refused = await visitor.ask('DELETE', `${at()}/snippets/sign-off`);

@@ -20,10 +20,28 @@ const blind: Connector = {
     },
   },
 };
+const { reply, message } = CONNECTORS.photos.acts;
+const blindPhotos: Connector = {
+  ...CONNECTORS.photos,
+  acts: {
+    ...CONNECTORS.photos.acts,
+    reply: { ...reply!, repeats: 'blind' },
+    message: {
+      ...message!,
+      repeats: 'blind',
+      send: (session, outlet, input) => message!.send(session, outlet, input, randomUUID()),
+    },
+  },
+};
+const changed = {
+  ...CONNECTORS,
+  ...(process.env.BLIND === '1' && { pages: blind }),
+  ...(process.env.BLIND_PHOTOS === '1' && { photos: blindPhotos }),
+};
 const services = openServices(readConfig(process.env), {
   // Built into one file, it lies elsewhere than what its threads run.
   outside: new OutsideReader(undefined, join(process.cwd(), 'server/outside/worker.ts')),
-  ...(process.env.BLIND === '1' && { connectors: { ...CONNECTORS, pages: blind } }),
+  connectors: changed,
 });
 const stop = new AbortController();
 process.on('SIGTERM', () => stop.abort());

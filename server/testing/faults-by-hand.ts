@@ -21,11 +21,11 @@ import { heldRuns } from './runs-of.ts';
 
 const FREE = { ...NO_SETTINGS, brake: { hour: 10_000, day: 100_000 } };
 /** A number in [0, 1) that goes on from a seed, so that a run of this test can be told from another (Park and Miller 1988). */
-function seeded(seed: number): () => number {
+export function seeded(seed: number): () => number {
   let state = seed;
   return () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647;
 }
-async function misbehave(house: House, service: string): Promise<void> {
+export async function misbehave(house: House, service: string): Promise<void> {
   for (const [fault, share] of [
     [{ kind: 'error', status: 500 }, 0.05],
     [{ kind: 'hangAfter' }, 0.04],
@@ -38,7 +38,7 @@ async function misbehave(house: House, service: string): Promise<void> {
     });
 }
 /** Waits until nothing of some workflows is under way but what waits for a person. */
-async function untilQuiet(house: House, workflows: readonly number[], longest: number): Promise<number> {
+export async function untilQuiet(house: House, workflows: readonly number[], longest: number): Promise<number> {
   const began = performance.now();
   for (;;) {
     const [row] = await select<{ open: number }>(

@@ -12,6 +12,7 @@ import { itemsOf } from '../store/items-shown.ts';
 import { addRun } from '../store/runs.ts';
 import { openHouse, type House, testNow } from './house.ts';
 import { answersByHand, postsByHand, rowsByHand, type ByHand } from './faults-by-hand.ts';
+import { answersFromDesk } from './faults-desk.ts';
 import { KilledWorkers } from './killed-workers.ts';
 import { keptAndRebuilt } from './records.ts';
 import { live, newVideos } from './workflow.ts';
@@ -19,8 +20,8 @@ import { live, newVideos } from './workflow.ts';
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const short = process.argv.includes('--short');
 const plan = short
-  ? { items: 120, restarts: 1, blindItems: 40, kills: 1200, reviews: 40, rows: 40, posts: 30 }
-  : { items: 2000, restarts: 2, blindItems: 400, kills: 1000, reviews: 400, rows: 300, posts: 200 };
+  ? { items: 120, restarts: 1, blindItems: 40, kills: 1200, reviews: 40, rows: 40, posts: 30, said: 30 }
+  : { items: 2000, restarts: 2, blindItems: 400, kills: 1000, reviews: 400, rows: 300, posts: 200, said: 240 };
 
 interface Counts {
   items: number;
@@ -153,6 +154,10 @@ try {
   reportByHand('rows changed while they wait', rows);
   const written = await postsByHand(house, plan.posts, plan.kills * 2);
   reportByHand('posts by hand changed while they wait', written);
+  const desk = await answersFromDesk(house, { count: plan.said, kills: plan.kills * 2, blind: false });
+  reportByHand('comments and messages answered at the desk', desk);
+  const deskBlind = await answersFromDesk(house, { count: plan.said, kills: plan.kills * 2, blind: true });
+  reportByHand(`the same on a blind network, ${deskBlind.held} held`, deskBlind);
   const { kept, rebuilt } = await keptAndRebuilt(house.services);
   const differing = Object.keys(kept).filter((kind) => kept[kind]!.join('\n') !== rebuilt[kind]!.join('\n'));
   console.log(
@@ -164,7 +169,7 @@ try {
   );
   failed =
     differing.length > 0 ||
-    [answers, rows, written].some((arm) => arm.twice > 0 || arm.wrong > 0 || arm.lost > 0) ||
+    [answers, rows, written, desk, deskBlind].some((arm) => arm.twice > 0 || arm.wrong > 0 || arm.lost > 0) ||
     keyed.twice > 0 ||
     keyed.other > 0 ||
     keyed.held > 0 ||

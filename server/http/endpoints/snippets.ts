@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { renameField } from '@playa/core/workflow/rename-field.ts';
-import { SNIPPET_NAME, snippetField } from '@playa/core/workflow/snippets.ts';
+import { hasTokens, SNIPPET_NAME, snippetField } from '@playa/core/workflow/snippets.ts';
 import { inTransaction } from '../../db/database.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
@@ -77,6 +77,14 @@ export const snippetEndpoints = [
       const [post] = next === before ? [] : await postsUsing(pool, brand.id, usingSnippet(before));
       if (post !== undefined)
         throw new Problem(409, `The post “${post}” is ready and says it under this name. Take it out there first.`);
+      const live = hasTokens(body.text)
+        ? (await usesOf(pool, brand.id, usingSnippet(before))).find((use) => use.live)
+        : undefined;
+      if (live)
+        throw new Problem(
+          409,
+          `“${live.workflow}” is live and uses it: the fields in it would go out as they stand. Make another snippet of it.`,
+        );
       await inTransaction(pool, async (db) => {
         const known = await snippetsOf(db, brand.id);
         if (next !== before) {

@@ -8,6 +8,7 @@ import { ago, dayAndTime } from '../../lib/times.ts';
 import type { Desk, DeskEntry } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import { canAnswer, KIND_NAMES, lengthOf, standingOf, tellingOf } from './answering.ts';
+import AnswerField from './AnswerField.vue';
 import DraftAnswer from './DraftAnswer.vue';
 import type { Tend } from './use-desk.ts';
 
@@ -35,7 +36,7 @@ const emit = defineEmits<{
   answering: [at: boolean, over?: boolean];
 }>();
 const session = useSession();
-const field = ref<HTMLTextAreaElement>();
+const field = ref<InstanceType<typeof AnswerField>>();
 const drafts = ref<InstanceType<typeof DraftAnswer>>();
 const standing = computed(() => standingOf(props.entry, session.zone, props.now));
 const telling = computed(() => tellingOf(props.entry));
@@ -67,8 +68,7 @@ const laters = computed(() => {
 
 async function edit() {
   await nextTick();
-  field.value?.focus();
-  field.value?.setSelectionRange(props.text.length, props.text.length);
+  field.value?.edit();
 }
 defineExpose({ edit, draft: () => drafts.value?.draft() });
 </script>
@@ -142,20 +142,18 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
       <p v-else-if="gone || entry.state === 'gone' || entry.outletId === null" class="break-words text-ink-3">
         {{ text }}
       </p>
-      <textarea
+      <AnswerField
         v-else
         ref="field"
-        class="field answer-field w-full"
-        rows="2"
-        :value="text"
-        :aria-label="`Answer to ${entry.person.name}`"
-        :placeholder="entry.state === 'answered' ? 'Write once more' : 'Write an answer'"
-        :aria-invalid="size.over || undefined"
-        dir="auto"
-        @input="emit('text', ($event.target as HTMLTextAreaElement).value)"
+        :entry="entry"
+        :text="text"
+        :label="`Answer to ${entry.person.name}`"
+        :placeholder="entry.state === 'answered' ? 'Write once more' : 'Write an answer, or / for a snippet'"
+        :invalid="size.over"
+        @text="emit('text', $event)"
         @focus="emit('answering', true)"
         @blur="emit('answering', false)"
-      ></textarea>
+      />
       <DraftAnswer v-if="active && sends" ref="drafts" :entry="entry" :text="text" @text="emit('text', $event)" />
       <p class="mt-0.5 flex flex-wrap gap-x-3 text-sm">
         <span v-if="entry.sending" class="text-sea" role="status"
@@ -257,12 +255,6 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
 }
 .desk-acts {
   min-width: 108px;
-}
-.answer-field {
-  field-sizing: content;
-  max-height: 260px;
-  resize: vertical;
-  line-height: 1.45;
 }
 @media (max-width: 760px) {
   .desk-row {
