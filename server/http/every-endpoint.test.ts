@@ -174,6 +174,7 @@ interface Call {
 /** How each is asked, in an order in which all of them work. */
 const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['whoAmI', () => ({})],
+  ['countWaiting', () => ({})],
   ['openToday', () => ({})],
   ['listWorkflows', () => ({})],
   ['addWorkflow', (x) => ({ body: { name: 'One more', definition: newVideos(x.watch, [x.page]) } })],

@@ -15,11 +15,14 @@ import { computed, defineAsyncComponent, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { cutGraphemes } from '@playa/core/text/graphemes.ts';
 import { useSession } from '../stores/session.ts';
+import { sayCount, useWaiting } from '../stores/waiting.ts';
 
 const FindOrDo = defineAsyncComponent(() => import('./FindOrDo.vue'));
 const KeyList = defineAsyncComponent(() => import('./KeyList.vue'));
 
 const session = useSession();
+const waiting = useWaiting();
+const toAnswer = (brand: number) => sayCount(waiting.counts.value.get(brand));
 const route = useRoute();
 const router = useRouter();
 const finding = ref(false);
@@ -76,6 +79,7 @@ onKeyStroke('?', (event) => {
       <ListboxButton
         class="flex items-center gap-1 rounded-full bg-white/10 px-3 py-1 text-sm text-white"
         aria-label="Brand"
+        @click="waiting.look()"
       >
         {{ session.brand?.name }} <ChevronDown :size="13" />
       </ListboxButton>
@@ -89,8 +93,14 @@ onKeyStroke('?', (event) => {
           :value="brand.id"
           as="template"
         >
-          <li class="cursor-pointer px-3 py-1.5" :class="[active && 'bg-sea-wash', selected && 'font-[650]']">
-            {{ brand.name }}<span v-if="selected" class="sr-only"> (chosen)</span>
+          <li
+            class="flex cursor-pointer gap-4 px-3 py-1.5"
+            :class="[active && 'bg-sea-wash', selected && 'font-[650]']"
+          >
+            <span>{{ brand.name }}<span v-if="selected" class="sr-only"> (chosen)</span></span>
+            <span v-if="toAnswer(brand.id)" class="ml-auto font-[400] text-ink-3 tabular-nums"
+              >{{ toAnswer(brand.id) }} to answer</span
+            >
           </li>
         </ListboxOption>
       </ListboxOptions>
@@ -103,7 +113,15 @@ onKeyStroke('?', (event) => {
         class="rounded-(--radius) px-3 py-1.5 no-underline"
         :class="here(place.name) ? 'bg-card font-[650] text-ink' : 'hover:text-white'"
         :aria-current="here(place.name) ? 'page' : undefined"
-        >{{ place.label }}</RouterLink
+        >{{ place.label
+        }}<template v-if="place.name === 'desk' && toAnswer(session.brandId)"
+          ><span
+            aria-hidden="true"
+            class="ml-1.5 rounded-full px-1.5 text-sm tabular-nums"
+            :class="here('desk') ? 'bg-sea-wash text-sea' : 'bg-white/15 text-white'"
+            >{{ toAnswer(session.brandId) }}</span
+          ><span class="sr-only">, {{ toAnswer(session.brandId) }} to answer</span></template
+        ></RouterLink
       >
     </nav>
     <button

@@ -1105,6 +1105,21 @@ export interface operations {
             };
         };
     };
+    countWaiting: {
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        brands: {
+                            id: number;
+                            toAnswer: number;
+                        }[];
+                    };
+                };
+            };
+        };
+    };
     signOutEverywhere: {
         responses: {
             /** @description Done. */

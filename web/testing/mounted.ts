@@ -63,16 +63,26 @@ export function mounted(component: Component, props: Record<string, unknown> = {
   const router = createRouter({
     history: createMemoryHistory(),
     routes: [
-      { path: '/', name: 'today', component: nowhere },
+      { path: '/', component: nowhere },
+      { path: '/:brand?/today', name: 'today', component: nowhere },
       { path: '/:brand/workflows/:id', name: 'run-sheet', component: nowhere },
-      { path: '/accounts', name: 'accounts', component: nowhere },
-      ...['calendar', 'desk', 'desk-numbers', 'people', 'post', 'new-post', 'logbook', 'sheets', 'sheet'].map(
-        (name) => ({
-          path: `/:brand/${name}/:id?`,
-          name,
-          component: nowhere,
-        }),
-      ),
+      { path: '/:brand?/accounts', name: 'accounts', component: nowhere },
+      ...[
+        'calendar',
+        'desk',
+        'desk-numbers',
+        'people',
+        'post',
+        'new-post',
+        'logbook',
+        'sheets',
+        'sheet',
+        'workflows',
+      ].map((name) => ({
+        path: `/:brand/${name}/:id?`,
+        name,
+        component: nowhere,
+      })),
     ],
   });
   return mount(component, { props, global: { plugins: [router] }, attachTo: document.body });

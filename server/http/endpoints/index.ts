@@ -21,6 +21,7 @@ import { sheetEndpoints } from './sheets.ts';
 import { snippetEndpoints } from './snippets.ts';
 import { sourceEndpoints } from './sources.ts';
 import { todayEndpoints } from './today.ts';
+import { waitingEndpoints } from './waiting.ts';
 import { voiceEndpoints } from './voice.ts';
 import { workflowEndpoints } from './workflows.ts';
 import { writtenPostEndpoints } from './written-posts.ts';
@@ -28,6 +29,7 @@ import { writtenPostEndpoints } from './written-posts.ts';
 /** @param tail tells open screens what changed */
 export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): Endpoint[] => [
   ...meEndpoints,
+  ...waitingEndpoints,
   ...sessionEndpoints(tail),
   ...consentEndpoints,
   ...todayEndpoints,
