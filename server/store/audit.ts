@@ -33,7 +33,8 @@ export type Did =
   | 'assigned'
   | 'put off'
   | 'left alone'
-  | 'noted';
+  | 'noted'
+  | 'erased';
 
 /** Something that was done. Secrets are never among `was` and `became`. */
 export interface Deed {

@@ -14,6 +14,8 @@ export interface StoredItem extends Item {
   gone: boolean;
   /** Playa itself has published it. */
   own: boolean;
+  /** Whoever wrote it asked to be forgotten. */
+  erased: boolean;
 }
 export interface Row {
   id: number;
@@ -25,6 +27,7 @@ export interface Row {
   revision: number;
   gone: number;
   own: number;
+  erased: number;
   fields: string;
 }
 export const read = (row: Row): StoredItem => ({
@@ -37,6 +40,7 @@ export const read = (row: Row): StoredItem => ({
   revision: row.revision,
   gone: row.gone === 1,
   own: row.own === 1,
+  erased: row.erased === 1,
   fields: fieldsSchema.parse(JSON.parse(row.fields)),
 });
 

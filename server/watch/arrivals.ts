@@ -142,7 +142,8 @@ async function noteChanges(
   );
   for (const item of again) {
     const known = before.get(item.identity);
-    if (!known) continue;
+    // What was forgotten stays so, whatever its source goes on showing.
+    if (!known || known.erased) continue;
     await storedOrRefused(db, item, stored, async () => {
       // What was gone may be back.
       const back = known.gone && (await setGone(db, known.id, false));

@@ -2351,6 +2351,25 @@ export interface operations {
             };
         };
     };
+    erasePerson: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                person: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        forgotten: number;
+                    };
+                };
+            };
+        };
+    };
     notePerson: {
         parameters: {
             path: {
@@ -2374,6 +2393,42 @@ export interface operations {
             200: {
                 content: {
                     "application/json": components["schemas"]["Person"];
+                };
+            };
+        };
+    };
+    exportPerson: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                person: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        exportedAt: number;
+                        person: components["schemas"]["Person"];
+                        wrote: {
+                            kind: "review" | "comment" | "message";
+                            at: number;
+                            place: string;
+                            text: string;
+                            stars: number | null;
+                            link: string;
+                            answer: string | null;
+                            answeredAt: number | null;
+                        }[];
+                        done: {
+                            workflow: string;
+                            action: string;
+                            text: string;
+                            at: number;
+                        }[];
+                    };
                 };
             };
         };

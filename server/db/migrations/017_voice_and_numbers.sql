@@ -31,3 +31,6 @@ INSERT INTO journeys (run_id, brand_id, workflow_id, person_id, first_at, again_
     WHERE l.action IN ('reply', 'message') AND d.person_id IS NOT NULL AND f.own IS NULL
     GROUP BY l.run_id
   ) first JOIN persons p ON p.id = first.person_id;
+
+-- What somebody wrote who asked to be forgotten: its source goes on showing it, and it is not read again.
+ALTER TABLE items ADD COLUMN erased TINYINT(1) NOT NULL DEFAULT 0;

@@ -30,6 +30,9 @@ const MOST = 200;
 /** How long an entry stays open in somebody's name without a sign of life, milliseconds. */
 const OPEN_FOR = 60_000;
 
+/** Of one person, in one file. */
+const MOST_EXPORTED = 10_000;
+
 /** So much of a trial is shown. */
 const TRIED_SHOWN = 300;
 
@@ -275,6 +278,51 @@ export const deskEndpoints = [
       const read = await conversationOf(pool, brand.id, person, clock());
       if (!read.person) throw new Problem(404, 'There is no such person.');
       return { ...read, history: await auditOf(pool, brand.id, 'person', [person]) };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/people/{person}/export',
+    name: 'exportPerson',
+    says: 'Everything that is known of somebody, to give them: what they wrote, what was answered and what was done.',
+    may: 'see',
+    params: z.object({ person: id }),
+    answer: z.object({
+      exportedAt: moment,
+      person: personSchema,
+      wrote: z.array(
+        z.object({
+          kind: z.enum(DESK_KINDS),
+          at: moment,
+          place: z.string(),
+          text: z.string(),
+          stars: z.number().nullable(),
+          link: z.string(),
+          answer: z.string().nullable(),
+          answeredAt: moment.nullable(),
+        }),
+      ),
+      done: z.array(z.object({ workflow: z.string(), action: z.string(), text: z.string(), at: moment })),
+    }),
+    async run({ services: { pool, clock }, brand, params: { person } }) {
+      const now = clock();
+      const [about, entries, done, outlets] = await Promise.all([
+        personBy(pool, brand.id, person),
+        shown.conversationWith(pool, brand.id, person, { now, most: MOST_EXPORTED }),
+        shown.doneWith(pool, brand.id, person, MOST_EXPORTED),
+        outletsOf(pool, brand.id),
+      ]);
+      if (!about) throw new Problem(404, 'There is no such person.');
+      const place = (outlet: number | null) => outlets.find((each) => each.id === outlet)?.name ?? '';
+      return {
+        exportedAt: now,
+        person: about,
+        wrote: entries.map(({ kind, saidAt, outletId, text, stars, link, answer }) => ({
+          ...{ kind, at: saidAt, place: place(outletId), text, stars, link },
+          ...{ answer: answer?.text ?? null, answeredAt: answer?.at ?? null },
+        })),
+        done: done.map(({ workflow, action, text, at }) => ({ workflow, action, text, at })),
+      };
     },
   }),
   brandEndpoint({

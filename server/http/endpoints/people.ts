@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { erasePerson } from '../../desk/erase.ts';
 import { notePerson } from '../../desk/person.ts';
 import { setStopWords, stopWords } from '../../store/people.ts';
 import { labelsInUse, peoplePage, personBy } from '../../store/persons.ts';
@@ -93,5 +94,17 @@ export const peopleEndpoints = [
     body: z.object({ words: z.string().max(500) }),
     answer: null,
     run: ({ services, brand, body: { words } }) => setStopWords(services.pool, brand.id, words.trim()),
+  }),
+  brandEndpoint({
+    method: 'delete',
+    path: '/people/{person}',
+    name: 'erasePerson',
+    says: 'Forgets somebody: their words and their name go, and what was done stays. It cannot be taken back.',
+    may: 'decide',
+    params: z.object({ person: id }),
+    answer: z.object({ forgotten: z.number() }),
+    run: async ({ services, brand, params: { person } }) => ({
+      forgotten: await erasePerson(services, brand.id, person),
+    }),
   }),
 ];

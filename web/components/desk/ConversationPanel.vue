@@ -11,6 +11,7 @@ import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import { didOf } from '../logbook/words.ts';
 import { canAnswer, KIND_NAMES } from './answering.ts';
+import PersonalData from './PersonalData.vue';
 
 // The whole conversation with somebody, and what is known of them.
 const props = defineProps<{
@@ -218,6 +219,7 @@ const said = computed(() =>
       <button v-else class="btn self-start" @click="note({ leftAlone: `${session.user?.name} said so.` })">
         Leave them alone
       </button>
+      <PersonalData :person="person" @erased="emit('close')" />
       <div v-if="opened && opened.done.length">
         <h3 class="text-sm text-ink-2">What workflows did</h3>
         <ul class="mt-1 text-sm">

@@ -7,6 +7,7 @@ import Desk from '../../views/Desk.vue';
 import People from '../../views/People.vue';
 import { lengthOf, proposedText, standingOf, tellingOf } from './answering.ts';
 import DeskRow from './DeskRow.vue';
+import PersonalData from './PersonalData.vue';
 import PolicyDialog from './PolicyDialog.vue';
 
 const NOW = Date.parse('2026-11-27T12:00:00Z');
@@ -354,5 +355,40 @@ describe('people', () => {
     [...dialog.querySelectorAll('button')].find((each) => each.textContent === 'Keep')!.click();
     await flushPromises();
     expect(asked(/stop-words$/)).toEqual([{ words: 'stop, enough' }]);
+  });
+});
+
+describe('somebody who asks for their data', () => {
+  const person = { id: 4, name: 'Ana Prata', network: 'photos', since: NOW, notes: '', labels: [], leftAlone: null };
+  const dialog = () => document.querySelector<HTMLElement>('[role="dialog"]');
+  const press = (name: string) =>
+    [...dialog()!.querySelectorAll('button')].find((each) => each.textContent?.trim() === name)!.click();
+
+  it('is forgotten only after that was said again, and said what goes and what stays', async () => {
+    server.to('DELETE', /people\/4$/, () => ({ forgotten: 3 }));
+    const panel = mounted(PersonalData, { person });
+    expect(panel.find('a').attributes('href')).toBe('/api/brands/1/people/4/export');
+    await button(panel, 'Forget them').trigger('click');
+    expect(dialog()!.textContent).toContain('Forget Ana Prata?');
+    expect(dialog()!.textContent).toContain('If they write again, they are somebody new.');
+    press('Keep them');
+    await flushPromises();
+    expect(server.asked).toEqual([]);
+    await button(panel, 'Forget them').trigger('click');
+    press('Forget them');
+    await flushPromises();
+    expect(server.asked.map(({ method, path }) => `${method} ${path}`)).toEqual(['DELETE /brands/1/people/4']);
+    expect(panel.emitted('erased')).toHaveLength(1);
+  });
+
+  it('that cannot be done now says why, and can be tried again', async () => {
+    server.to('DELETE', /people\/4$/, () => new Refusal(409, 'An answer to them is on its way this very moment.'));
+    const panel = mounted(PersonalData, { person: { ...person, leftAlone: 'They said so.' } });
+    await button(panel, 'Forget them').trigger('click');
+    expect(dialog()!.textContent).toContain('Workflows go on leaving them alone.');
+    press('Forget them');
+    await flushPromises();
+    expect(dialog()!.querySelector('[role="alert"]')!.textContent).toContain('on its way');
+    expect(panel.emitted('erased')).toBeUndefined();
   });
 });

@@ -1,0 +1,40 @@
+// Somebody asks to be forgotten.
+import { inTransaction } from '../db/database.ts';
+import type { Services } from '../base/services.ts';
+import { Batch } from '../runner/apply.ts';
+import { addAudit } from '../store/audit.ts';
+import { noteChange } from '../store/changes.ts';
+import { forget, isSending, recordsAbout } from '../store/erasure.ts';
+import { personBy } from '../store/persons.ts';
+import { lockRun } from '../store/runs.ts';
+import { DeskTrouble } from './send.ts';
+
+/**
+ * Forgets somebody: their words and their name go from what came in, from the desk, from runs and from the logbook; that
+ * something was answered, when and where, stays. What waits for them ends. It cannot be taken back.
+ *
+ * @returns how many things they wrote were forgotten
+ * @throws DeskTrouble when there is no such person, or an answer to them is on its way
+ */
+export function erasePerson(services: Services, brandId: number, personId: number): Promise<number> {
+  return inTransaction(services.pool, async (db) => {
+    const now = services.clock();
+    const person = await personBy(db, brandId, personId);
+    if (!person) throw new DeskTrouble('There is no such person.');
+    const about = await recordsAbout(db, brandId, personId);
+    const batch = new Batch(db, now, services.programs);
+    for (const id of about.runs) {
+      const run = await lockRun(db, id);
+      if (run && ['new', 'waiting', 'held'].includes(run.status)) await batch.take(run, { type: 'cancelled' });
+    }
+    await batch.flush();
+    if (await isSending(db, about.runs))
+      throw new DeskTrouble('An answer to them is on its way this very moment. Try again in a minute.');
+    const { name, leftAlone } = person;
+    await forget(db, { brandId, personId, name, keepsStop: leftAlone !== null }, about);
+    await addAudit(db, services.actor, { brandId, did: 'erased', about: 'person', id: personId }, now);
+    await noteChange(db, brandId, 'desk', null, now);
+    await noteChange(db, brandId, 'runs', null, now);
+    return about.items.length;
+  });
+}
