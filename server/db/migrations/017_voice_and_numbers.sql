@@ -16,7 +16,7 @@ CREATE TABLE journeys (
   first_at DATETIME(3) NOT NULL,
   again_at DATETIME(3) NULL,
   stopped_at DATETIME(3) NULL,
-  INDEX counted (brand_id, first_at, workflow_id, again_at, stopped_at),
+  INDEX counted (workflow_id, first_at, again_at, stopped_at),
   INDEX of_person (person_id, first_at),
   FOREIGN KEY (brand_id) REFERENCES brands (id)
 );

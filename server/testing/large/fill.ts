@@ -313,6 +313,14 @@ async function fillDesk(
      FROM (SELECT id, ROW_NUMBER() OVER (ORDER BY id) - 1 AS n FROM items WHERE brand_id = ? ORDER BY id LIMIT ${entries}) t`,
     [brand, outlet, first, at, brand],
   );
+  // A workflow has written to each of them.
+  await change(
+    db,
+    `INSERT INTO journeys (run_id, brand_id, workflow_id, person_id, first_at, again_at)
+     SELECT p.id, ?, (SELECT MIN(id) FROM workflows WHERE brand_id = ?), p.id, p.first_at, IF(p.id % 3 = 0, p.last_at, NULL)
+     FROM persons p WHERE p.brand_id = ?`,
+    [brand, brand, brand],
+  );
   const [row] = await select<{ said: number; person: number }>(
     db,
     'SELECT item_id AS said, person_id AS person FROM desk_entries WHERE brand_id = ? ORDER BY said_at LIMIT 1',

@@ -118,7 +118,7 @@ function askAs(
     params,
     query: query?.parse(asked[name] ?? {}) ?? {},
     brand: { id: filled.brand, name: 'Lidos', role: 'owner', timeZone: 'Europe/Lisbon', locale: 'en' },
-    brands: [],
+    brands: [{ id: filled.brand, name: 'Lidos', role: 'member', timeZone: 'Europe/Lisbon', locale: 'en' }],
     user: { id: filled.user, email: 'mo@ternbay.example', name: 'Mo Okoro' },
     csrf: '',
   } as never);
