@@ -2,7 +2,6 @@
 // every hostile shape; what it costs is compared with one pass over the same text in the same run, never with a clock.
 import { checkDraft } from '../voice/check-draft.ts';
 import { requestFor } from '../voice/draft-request.ts';
-import { openingOf } from '../voice/opening.ts';
 import { statedIn } from '../voice/stated.ts';
 import { usualVoice } from '../voice/voice.ts';
 import { describe, expect, it } from 'vitest';
@@ -170,14 +169,11 @@ const IN_TEXT = new Set([
 
 const rest: Record<string, (text: string) => unknown> = {
   statedIn,
-  openingOf: (text) => openingOf(text, text),
   checkDraft: (text) =>
     checkDraft(text, {
       ...{ longest: 500, language: 'en', facts: [text.slice(0, 300)], promises: text.slice(0, 300), name: text },
       before: [{ text, name: 'Ana' }],
     }),
-  'checkDraft, with a name': (text) =>
-    checkDraft(text, { longest: 500, language: null, facts: [], promises: '', name: 'Ana Prata', before: [] }),
   requestFor: (text) =>
     requestFor(
       {

@@ -3,6 +3,7 @@
 import type { ActInput, Outcome } from '@playa/core/model/acts.ts';
 import type { Drafted } from '@playa/core/model/drafted.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
+import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { checkDraft } from '@playa/core/voice/check-draft.ts';
 import { requestFor, signed, type DraftRequest } from '@playa/core/voice/draft-request.ts';
 import type { Handler, Session } from '../connectors/connector.ts';
@@ -16,6 +17,8 @@ import { saidBefore } from '../store/said-before.ts';
 /** An answer must not begin like one of so many before it. */
 const LAST = 5;
 const EARLIER = 6;
+/** No answer is longer; a model that goes on and on is cut off. UTF-16 code units. */
+const MOST_TEXT = 20_000;
 
 /** Where a draft is asked for. */
 export interface TextModel {
@@ -44,7 +47,7 @@ export async function drafted(
     const outcome = await handler.send(session, remoteId, asked, index === 0 ? key : `${key}.${index}`);
     first ??= outcome;
     used += Number(outcome.result?.used ?? 0);
-    const text = String(outcome.result?.text ?? '');
+    const text = cutUnits(String(outcome.result?.text ?? ''), MOST_TEXT);
     // The same again is nothing to choose from.
     if (!tried.some((each) => each.text === text)) tried.push({ text, faults: [] });
   }
