@@ -118,22 +118,27 @@ export async function answersFromDesk(
     "SELECT COUNT(*) AS held FROM runs WHERE workflow_id IN (?) AND status = 'held'",
     [[own.id, workflow]],
   )) as [{ held: number }];
-  let [sent, twice, missing] = [0, 0, 0];
+  const stands = await select<{ text: string; with_somebody: number }>(
+    services.pool,
+    `SELECT JSON_VALUE(i.fields, '$.text') AS text,
+       d.state = 'open' OR EXISTS (
+         SELECT 1 FROM runs r WHERE r.item_id IN (d.item_id, COALESCE(d.answer_item, 0)) AND r.status = 'held'
+       ) AS with_somebody
+     FROM desk_entries d JOIN items i ON i.id = d.item_id
+     WHERE d.brand_id = ? AND JSON_VALUE(i.fields, '$.text') LIKE ?`,
+    [lidos, `${about} %`],
+  );
+  // What has not gone out is with a person: held, or back at the desk with its reason.
+  const kept = new Set(stands.filter((each) => each.with_somebody === 1).map(({ text }) => text));
+  let [sent, twice, gone] = [0, 0, 0];
   for (const text of texts) {
     const times = said.filter((each) => each === `Answer to ${text}`).length;
     if (times > 0) sent++;
     if (times > 1) twice++;
-    if (times === 0) missing++;
+    if (times === 0 && !kept.has(text)) gone++;
   }
-  // What has not gone out is with a person: held, or back at the desk with its reason.
-  const [{ back }] = (await select<{ back: number }>(
-    services.pool,
-    `SELECT COUNT(*) AS back FROM desk_entries d JOIN items i ON i.id = d.item_id
-     WHERE d.brand_id = ? AND d.state = 'open' AND JSON_VALUE(i.fields, '$.text') LIKE ?`,
-    [lidos, `${about} %`],
-  )) as [{ back: number }];
   return {
     ...{ things: count, byHand, sent, twice, wrong: 0, kills: workers.kills, held: Number(held) },
-    lost: lost + Math.max(0, missing - Number(back)),
+    lost: lost + gone,
   };
 }
