@@ -106,7 +106,8 @@ export async function answersFromDesk(
     await pause(500);
   }
   const own = (await ownWorkflow(services.pool, lidos, 'answers'))!;
-  const lost = await untilQuiet(house, [own.id, workflow], 120_000);
+  // The network takes one in two seconds, and what fails is tried again.
+  const lost = await untilQuiet(house, [own.id, workflow], 60_000 + count * 4000);
   await workers.stop();
   await house.behave();
   const said = [
@@ -122,13 +123,14 @@ export async function answersFromDesk(
     services.pool,
     `SELECT JSON_VALUE(i.fields, '$.text') AS text,
        d.state = 'open' OR EXISTS (
-         SELECT 1 FROM runs r WHERE r.item_id IN (d.item_id, COALESCE(d.answer_item, 0)) AND r.status = 'held'
+         SELECT 1 FROM runs r WHERE r.item_id IN (d.item_id, COALESCE(d.answer_item, 0)) AND r.status IN ('new', 'waiting', 'held')
        ) AS with_somebody
      FROM desk_entries d JOIN items i ON i.id = d.item_id
      WHERE d.brand_id = ? AND JSON_VALUE(i.fields, '$.text') LIKE ?`,
     [lidos, `${about} %`],
   );
-  // What has not gone out is with a person: held, or back at the desk with its reason.
+  // What has not gone out is with a person: held, or back at the desk with its reason. What is still under way counts as lost
+  // already.
   const kept = new Set(stands.filter((each) => each.with_somebody === 1).map(({ text }) => text));
   let [sent, twice, gone] = [0, 0, 0];
   for (const text of texts) {
