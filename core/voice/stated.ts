@@ -38,6 +38,8 @@ const DIGITS = /\+?\p{Nd}(?:[\s()./\u00ad\u2010-\u2012-]{0,3}\p{Nd}){5,}/gu;
 /** A day, or a stretch of years: "2026-11-25", "2025-2026". */
 const DAY =
   /^(?:(?:19|20)\d\d-[01]?\d-[0-3]?\d|[0-3]?\d[./-][01]?\d[./-](?:19|20)\d\d|(?:19|20)\d\d[-/](?:19|20)\d\d)$/;
+/** A stretch of hours, with stops: "10.00-18.00". */
+const HOURS = /^[0-2]?\d\.[0-5]\d\s?[-\u2010-\u2012]\s?[0-2]?\d\.[0-5]\d$/;
 /** Digits that somebody can be called by; fewer are a year, a house, an hour. */
 const LEAST_DIGITS = 6;
 
@@ -46,7 +48,7 @@ export function numbersIn(text: string): Stated[] {
   const found: Stated[] = [];
   for (const [said] of text.matchAll(DIGITS)) {
     const bare = said.replace(/\p{Nd}/gu, westernDigit);
-    if (DAY.test(bare)) continue;
+    if (DAY.test(bare) || HOURS.test(bare)) continue;
     const key = bare.replace(/\D/g, '');
     if (key.length >= LEAST_DIGITS) found.push({ sort: 'number', said, key });
   }
@@ -64,7 +66,7 @@ function westernDigit(digit: string): string {
 
 /** How money is called beside its signs and ISO 4217 codes: common practice, in the languages that are told apart. */
 const MONEY =
-  'euros?|pounds?|quid|pence|dollars?|cents?|libras?|francs?|franken|kron(?:or|er|a|e)|zł|złot(?:y|ych|e)|yen|yuan|reais|real|lira|forint|rubl(?:e|es|ei|ey)|percent|per cent|prozent|por cento|pour cent';
+  'euros?|pounds?|quid|pence|dollars?|cents?|libras?|francs?|franken|kron(?:or|er|a|e)|zł|złot(?:y|ych|e)|yen|yuan|reais|lira|forint|rubl(?:e|es|ei|ey)|percent|per cent|prozent|por cento|pour cent';
 const codes = remembering(1, () => Intl.supportedValuesOf('currency').join('|'));
 const AMOUNT = String.raw`(?<!\p{Nd})\p{Nd}{1,15}(?:[.,'’\u00a0\u202f ]\p{Nd}{3})*(?:[.,]\p{Nd}{1,2})?`;
 const prices = remembering(1, () => {
@@ -72,7 +74,7 @@ const prices = remembering(1, () => {
   const unit = String.raw`(?:\p{Sc}|%|\b(?:${codes('')})\b)`;
   const word = String.raw`(?:[Pp]er ?[Cc]ent|\b(?:${MONEY})\b)`;
   return new RegExp(
-    String.raw`(?<before>\p{Sc}|\b(?:${codes('')}))\s?(?<first>${AMOUNT})|(?<second>${AMOUNT})(?:\s|-)?(?<after>${unit}|${word}|p\b)`,
+    String.raw`(?<before>\p{Sc}|\b(?:${codes('')}))\s?(?<first>${AMOUNT})|(?<second>${AMOUNT})(?:(?:\s|-)?(?<after>${unit}|${word})|p\b(?!\.\s?m))`,
     'gu',
   );
 });

@@ -53,6 +53,8 @@ describe('what a text states', () => {
       'at 10:30',
       'in 1998',
       '2025-2026',
+      '10.00-18.00',
+      '7.30 – 9.00',
       'the 400 m',
       '12 000 swims',
     ])
@@ -74,7 +76,8 @@ describe('what a text states', () => {
     expect(key('five pounds, or 5 pounds')).toEqual(['5']);
     expect(key('20 % off, or 15 percent')).toEqual(['20', '15']);
     expect(key('¥500 and 3 quid and 80p')).toEqual(['500', '3', '80']);
-    expect(key('5 people at 10 in lane 3')).toEqual([]);
+    for (const said of ['5 people at 10 in lane 3', 'until 7 p.m. or 7pm', 'lane 3 won’t open', '2 real lifeguards'])
+      expect(key(said), said).toEqual([]);
   });
 
   // ISO 4217: every code that this runtime knows.

@@ -315,6 +315,14 @@ describe('an answer from the desk', () => {
       draft: 'Too late',
       trouble: 'Somebody has answered this meanwhile.',
     });
+    // Also where the network says that it was before the answer was sent off, and Playa only sees it now.
+    const third = await message(words('And then'), 'Nell Harker');
+    const before = house.clock.now - 60_000;
+    await answering(third.item, 'Too late as well', { text: third.text, answered: false });
+    await noteAnsweredThere(house.services.pool, third.item, before);
+    await later(CALL_BACK);
+    expect(await sentMessages()).not.toContain('Too late as well');
+    expect(await entry(third.item)).toMatchObject({ trouble: 'Somebody has answered this meanwhile.' });
   });
 
   it('that Playa stumbles over keeps its words, and stops no other', async () => {

@@ -78,6 +78,10 @@ describe('somebody who asks to be forgotten', () => {
     await sendOff(mo, house.lidos, house.mo, [{ itemId: by.item, text: 'Sorry, Sefa. Zwischenantwort.', held: null }]);
     house.clock.now += CALL_BACK;
     await house.settle();
+    // And answered once more: the first answer by hand is theirs too.
+    await sendOff(mo, house.lidos, house.mo, [{ itemId: by.item, text: 'Sefa, once more.', held: null }]);
+    house.clock.now += CALL_BACK;
+    await house.settle();
     const other = await review('Teo Vance', 5, 'Nothing of the kind');
     expect((await whereSaid('Sefa')).length).toBeGreaterThan(4);
     const before = await runsOf(house.services.pool, house.lidos, workflow, 20);

@@ -80,6 +80,7 @@ export async function sendOff(
         ...{ itemId, brandId, held, userId },
         text: text.trim(),
         was: fieldText(item.fields.text),
+        again: entry.state === 'answered',
         dueAt: now + CALL_BACK,
       };
       if (await desk.addDeskSend(db, send)) {
@@ -162,7 +163,8 @@ async function letGo(db: Queryable, services: Services, send: DeskSend): Promise
   const item = (await itemsById(db, [itemId])).get(itemId);
   if (!entry || !item) throw new DeskTrouble('This is no longer here.');
   if (entry.state === 'gone') throw new DeskTrouble('What this answers has been deleted.');
-  if (entry.state === 'answered' && (entry.answeredAt ?? 0) > send.dueAt - CALL_BACK)
+  // When it was answered there its network says, which may be before this was sent off and only seen since.
+  if (entry.state === 'answered' && (!send.again || (entry.answeredAt ?? 0) > send.dueAt - CALL_BACK))
     throw new DeskTrouble('Somebody has answered this meanwhile.');
   if (held) await decideWithin(db, services, { brandId, ...held }, { do: 'retry', text });
   else {

@@ -126,7 +126,10 @@ describe('an answer that is drafted', () => {
   it('never goes out against the rules, however careless the model is', async () => {
     holds = await live(house, answering(careless));
     const told: { id: number; item: number }[] = [];
-    for (let number = 0; number < 14; number++)
+    // A run's chance is its own: so many that two slips in a row have happened.
+    const waits = () =>
+      select(house.services.pool, "SELECT 1 FROM held WHERE workflow_id = ? AND action = 'hold' LIMIT 1", [holds]);
+    for (let number = 0; number < 14 || (number < 90 && (await waits()).length === 0); number++)
       told.push(await review(`The showers were warm, visit ${++count}`, VISITORS[number % VISITORS.length]));
     // A public that tries to give orders, in its words and in its name.
     told.push(

@@ -279,6 +279,8 @@ export interface DeskSend {
   text: string;
   /** The words that it answers. */
   was: string;
+  /** It had an answer already when this was sent off, and gets another on purpose. */
+  again: boolean;
   userId: number;
   dueAt: number;
 }
@@ -290,6 +292,7 @@ interface SendRow {
   effect_key: string | null;
   text: string;
   was: string;
+  again: number;
   user_id: number;
   due_at: Date;
 }
@@ -300,6 +303,7 @@ const readSend = (row: SendRow): DeskSend => ({
   held: row.run_id !== null && row.effect_key !== null ? { runId: row.run_id, key: row.effect_key } : null,
   text: row.text,
   was: row.was,
+  again: row.again === 1,
   userId: row.user_id,
   dueAt: fromTime(row.due_at),
 });
@@ -308,7 +312,7 @@ const readSend = (row: SendRow): DeskSend => ({
 export async function addDeskSend(db: Queryable, send: DeskSend): Promise<boolean> {
   const { rows } = await change(
     db,
-    'INSERT IGNORE INTO desk_sends (item_id, brand_id, run_id, effect_key, text, was, user_id, due_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+    'INSERT IGNORE INTO desk_sends (item_id, brand_id, run_id, effect_key, text, was, again, user_id, due_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
     [
       send.itemId,
       send.brandId,
@@ -316,6 +320,7 @@ export async function addDeskSend(db: Queryable, send: DeskSend): Promise<boolea
       send.held?.key ?? null,
       send.text,
       send.was,
+      send.again,
       send.userId,
       toTime(send.dueAt),
     ],

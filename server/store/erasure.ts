@@ -11,16 +11,21 @@ export interface About {
 }
 
 export async function recordsAbout(db: Queryable, brandId: number, personId: number): Promise<About> {
-  const entries = await select<{ item_id: number; answer_item: number | null }>(
+  const entries = await select<{ item_id: number }>(
     db,
-    'SELECT item_id, answer_item FROM desk_entries WHERE brand_id = ? AND person_id = ?',
+    'SELECT item_id FROM desk_entries WHERE brand_id = ? AND person_id = ?',
     [brandId, personId],
   );
-  const items = entries.flatMap(({ item_id, answer_item }) => [
-    item_id,
-    ...(answer_item === null ? [] : [answer_item]),
-  ]);
-  if (items.length === 0) return { items, runs: [] };
+  if (entries.length === 0) return { items: [], runs: [] };
+  // The entry knows its last answer by hand; those before it lie at the same source.
+  const answers = await select<{ id: number }>(
+    db,
+    `SELECT i.id FROM desk_entries d JOIN items last ON last.id = d.answer_item
+       JOIN items i ON i.watch_id = last.watch_id AND i.identity LIKE CONCAT('answer:', d.item_id, ':%')
+     WHERE d.brand_id = ? AND d.person_id = ?`,
+    [brandId, personId],
+  );
+  const items = [...entries.map(({ item_id }) => item_id), ...answers.map(({ id }) => id)];
   const runs = await select<{ id: number }>(
     db,
     'SELECT id FROM runs WHERE brand_id = ? AND item_id IN (?) ORDER BY id',

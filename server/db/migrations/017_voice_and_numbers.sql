@@ -34,3 +34,6 @@ INSERT INTO journeys (run_id, brand_id, workflow_id, person_id, first_at, again_
 
 -- What somebody wrote who asked to be forgotten: its source goes on showing it, and it is not read again.
 ALTER TABLE items ADD COLUMN erased TINYINT(1) NOT NULL DEFAULT 0;
+
+-- What is sent off had an answer already, and gets another on purpose.
+ALTER TABLE desk_sends ADD COLUMN again TINYINT(1) NOT NULL DEFAULT 0;
