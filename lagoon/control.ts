@@ -10,7 +10,7 @@ import { Things } from './base/things.ts';
 import { releaseVideo } from './video/release.ts';
 import { channelBy } from './video/store.ts';
 import { actSchema, Audience } from './world/audience.ts';
-import { handActSchema, isByHand, playByHand } from './world/by-hand.ts';
+import { handActOf, handActSchema, isByHand, playByHand } from './world/by-hand.ts';
 import { SCENES, playScene } from './world/scenes.ts';
 import { fillWeek } from './world/week.ts';
 
@@ -149,6 +149,23 @@ export function controlRoutes(lagoon: Lagoon): Router {
     const { seed } = z.object({ seed: z.string().min(1).max(60) }).parse(req.body);
     await fillWeek(lagoon, seed, clock.now() - 7 * 86_400_000, clock.now());
     res.redirect(303, '/control');
+  });
+  // What the pages' own buttons do: see base/hand-forms.
+  router.post('/by-hand', async (req, res) => {
+    const { back, ...fields } = z
+      .object({ back: z.string().max(300) })
+      .loose()
+      .parse(req.body);
+    const read = handActSchema.safeParse(handActOf(fields));
+    if (!read.success) return void res.status(422).send(read.error.issues[0]?.message ?? 'That cannot be done.');
+    try {
+      await playByHand(lagoon, read.data);
+    } catch (error) {
+      const { status = 500, message } = error as Error & { status?: number };
+      return void res.status(status).send(status === 500 ? 'That went wrong.' : message);
+    }
+    // To a page of Lagoon's, and nowhere else.
+    res.redirect(303, /^\/[a-z]/.test(back) ? back : '/');
   });
   router.post('/skip', (req, res) => {
     const { hours } = z.object({ hours: z.coerce.number().min(0).max(2000) }).parse(req.body);

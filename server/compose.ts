@@ -10,7 +10,6 @@ import { openPool } from './db/database.ts';
 import { Guard } from './guard/guard.ts';
 import { OutsideReader } from './outside/reader.ts';
 import { ProgramCache } from './runner/programs.ts';
-import { SAME_WORDS } from './runner/same-words.ts';
 import { Vault } from './vault/vault.ts';
 
 /** @param changes what a test hands in instead */
@@ -28,7 +27,6 @@ export function openServices(config: Config, changes: Partial<Services> = {}): S
     connectors: CONNECTORS,
     programs: new ProgramCache(),
     looksBeside: true,
-    sameWords: SAME_WORDS,
     nudges: new Nudges(),
     ...changes,
   };

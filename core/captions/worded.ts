@@ -42,6 +42,22 @@ export function piecesHanded(fields: Fields, name: string): readonly Piece[] | u
   return (fields[key(name)] as unknown as Wordings | undefined)?.pieces;
 }
 
+/** The outlets that have words of their own in one of these texts of earlier steps. */
+export function outletsWithOwn(fields: Fields, names: readonly string[]): string[] {
+  const own = names.flatMap((name) => Object.keys((fields[key(name)] as unknown as Wordings | undefined)?.own ?? {}));
+  return [...new Set(own)];
+}
+
+/** The fields as they are for one outlet: where an earlier step has words of its own for it, these. */
+export function fieldsFor(fields: Fields, names: readonly string[], outlet: string): Fields {
+  const theirs: Fields = {};
+  for (const name of names) {
+    const own = (fields[key(name)] as unknown as Wordings | undefined)?.own?.[outlet];
+    if (own) Object.assign(theirs, { [name]: own.text }, handedOn(name, own.pieces ? { pieces: own.pieces } : {}));
+  }
+  return { ...fields, ...theirs };
+}
+
 /**
  * Pieces in which a text of an earlier step stands as a field, with that text's own parts in its place: what was bold or
  * led somewhere still does. What was done to the text on the way leaves it plain.

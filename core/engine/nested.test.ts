@@ -209,6 +209,45 @@ describe('For each and Gather', () => {
         'Open: <b>Tern Bay</b> <a href="https://pools.example/1">look</a>, <b>Old Quay</b> <a href="https://pools.example/2">look</a>!',
     });
   });
+  it.each([
+    ['as it is', [], 'Tern Bay!, Old Quay!', 'TERN BAY, OLD QUAY'],
+    [
+      'inside other words',
+      [compose('Open: {$list}', 'whole', 'whole')],
+      'Open: Tern Bay!, Old Quay!',
+      'Open: TERN BAY, OLD QUAY',
+    ],
+  ])('keeps what single outlets say instead, %s', (_name, more, forAll, own) => {
+    const line = {
+      ...compose('{$pool.name}!', 'line', 'line'),
+      own: [{ outlet: 2, text: '{$pool.name :upper}{$pool.sign}' }],
+    } as Step;
+    const some = { pools: [{ name: 'Tern Bay' }, { name: 'Old Quay' }] };
+    const caption = more.length > 0 ? 'whole' : 'list';
+    const post = { ...publish('post', [1, 2]), caption } as Step;
+    const run = drive(define([loop([line]), gather, ...more, post]), some);
+    const said = Object.fromEntries(
+      run.performs().map(({ outlet, input }) => [outlet, (input as { text: string }).text]),
+    );
+    expect(said).toEqual({ 1: forAll, 2: own });
+  });
+  it('leaves out what has no words at one outlet, and sends nothing where none have any', () => {
+    const line = {
+      ...compose('{$pool.name}', 'line', 'line'),
+      own: [
+        { outlet: 2, text: '{$pool.sign}' },
+        { outlet: 3, text: '{$pool.none}' },
+      ],
+    } as Step;
+    const some = { pools: [{ name: 'Tern Bay', sign: '' }, { name: 'Old Quay', sign: 'Q' }] };
+    const post = { ...publish('post', [1, 2, 3]), caption: 'list' } as Step;
+    const run = drive(define([loop([line]), gather, post]), some);
+    expect(run.performs().map(({ outlet, input }) => [outlet, (input as { text: string }).text])).toEqual([
+      [1, 'Tern Bay, Old Quay'],
+      [2, 'Q'],
+    ]);
+    expect(run.held()).toMatchObject([{ trouble: 'empty' }]);
+  });
   it('gathers in the order in which things appeared, however their runs overtook one another', () => {
     const over: Step = {
       ...gather,
@@ -708,6 +747,21 @@ describe('gathering over runs', () => {
       .map(({ outcome, trace }) =>
         trace.post?.kind === 'posts' ? trace.post.posts[0]!.text : (trace.all?.kind ?? outcome),
       );
+  it('keeps what single outlets say instead, also for words of an outlet that puts the whole in', () => {
+    const [line, all] = steps({ count: 2 });
+    const definition = define([
+      { ...line, own: [{ outlet: 2, text: 'two {$title}' }] } as Step,
+      all!,
+      { ...compose('All: {$digest}'), own: [{ outlet: 1, text: 'One: {$digest}' }] } as Step,
+      publish('post', [1, 2]),
+    ]);
+    const [first] = [...rehearse(definition, world, items)].filter(({ trace }) => trace.post?.kind === 'posts');
+    const cell = first!.trace.post;
+    expect(cell?.kind === 'posts' && cell.posts.map(({ outlet, text }) => [outlet, text])).toEqual([
+      [1, 'One: T1 + T2'],
+      [2, 'All: two T1 + two T2'],
+    ]);
+  });
   it('is complete after so many', () =>
     expect(posts(define(steps({ count: 2 })))).toEqual(['T1 + T2', 'joined', 'T3 + T4', 'joined', 'waits']));
   it('after silence', () =>

@@ -8,7 +8,14 @@ import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
 import type { Piece } from '../captions/pieces.ts';
 import { closedUp, closedUpPieces } from '../captions/close-up.ts';
-import { handedOn, piecesHanded, withHandedPieces, type Worded } from '../captions/worded.ts';
+import {
+  fieldsFor,
+  handedOn,
+  outletsWithOwn,
+  piecesHanded,
+  withHandedPieces,
+  type Worded,
+} from '../captions/worded.ts';
 import { writePlain } from '../captions/write/plain.ts';
 import type { World } from '../model/world.ts';
 import type { Env, Plan, Prepared, StepBase, Verb } from './verb.ts';
@@ -138,7 +145,7 @@ function gutted({ name, own = [] }: ComposeStep, empty: string[], wrong: string)
 }
 
 /** The words of one wording for an item, or why there are none. */
-type Wording = { caption: Caption; word: (env: Env) => Worded } | { wrong: string };
+type Wording = { caption: Caption; word: (env: Env, fields: Fields) => Worded } | { wrong: string };
 
 function prepareWords(source: string, step: ComposeStep, world: World): Wording {
   let caption: Caption;
@@ -154,17 +161,17 @@ function prepareWords(source: string, step: ComposeStep, world: World): Wording 
   return {
     caption,
     word: inParts
-      ? (env) => {
-          const pieces = tidied(withHandedPieces(caption.pieces(env.fields, when(env)), env.fields));
+      ? (env, fields) => {
+          const pieces = tidied(withHandedPieces(caption.pieces(fields, when(env)), fields));
           return { text: writePlain(pieces).trim(), pieces };
         }
-      : (env) => {
+      : (env, fields) => {
           // A text with parts of its own, gathered mostly, keeps them inside these words.
-          if (caption.uses.some((name) => piecesHanded(env.fields, name))) {
-            const pieces = tidied(withHandedPieces(caption.pieces(env.fields, when(env)), env.fields));
+          if (caption.uses.some((name) => piecesHanded(fields, name))) {
+            const pieces = tidied(withHandedPieces(caption.pieces(fields, when(env)), fields));
             return { text: writePlain(pieces).trim(), pieces };
           }
-          const text = caption.format(env.fields, when(env));
+          const text = caption.format(fields, when(env));
           return { text: step.tidy ? closedUp(text) : text.trim() };
         },
   };
@@ -197,12 +204,16 @@ function prepareText(
       if (gap === 'end') return { go: 'stop', cell: { kind: 'stops', why: `empty: ${which}` } };
       return gutted(step, empty, lists[0] ? sayList(lists[0]) : sayEmpty(empty, which));
     }
-    const { text, pieces } = word(env);
+    const { text, pieces } = word(env, env.fields);
     const values: Fields = { [name]: text };
     const theirs = own.map(({ outlet, word: each }) => ({
       outlet,
-      ...('wrong' in each ? { text: '' } : each.word(env)),
+      ...('wrong' in each ? { text: '' } : each.word(env, fieldsFor(env.fields, each.caption.uses, String(outlet)))),
     }));
+    // Texts of earlier steps that are put in here, gathered ones mostly, say at an outlet what they say there.
+    for (const outlet of outletsWithOwn(env.fields, caption.uses))
+      if (!theirs.some((each) => String(each.outlet) === outlet))
+        theirs.push({ outlet: Number(outlet), ...word(env, fieldsFor(env.fields, caption.uses, outlet)) });
     if (pieces || theirs.length)
       Object.assign(
         values,

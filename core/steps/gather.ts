@@ -2,7 +2,7 @@ import { list, LONG_TEXT, NUMBER } from '../shapes/shape.ts';
 import { z } from 'zod';
 import { closingSchema, type Closing } from '../model/asks.ts';
 import type { Piece } from '../captions/pieces.ts';
-import { handedOn, wordsFor } from '../captions/worded.ts';
+import { handedOn, outletsWithOwn, wordsFor, type Worded, type Wordings } from '../captions/worded.ts';
 import type { FieldValue, Fields, Item } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { spokenLength } from '../text/durations.ts';
@@ -128,18 +128,25 @@ interface Entry {
   order: FieldValue;
   /** When the thing appeared, milliseconds since 1970 UTC: the order of what is not ordered otherwise. */
   at: FieldValue;
-  /** The parts of a composed text, with their formatting; null for anything else. */
-  pieces: FieldValue;
+  /** The parts of a composed text, with their formatting, and what single outlets say instead; null for anything else. */
+  words: FieldValue;
 }
 
 function entryOf(step: GatherStep, fields: Fields, item: Item): Entry {
   const text = textNamed(fields, step.take);
+  const own = outletsWithOwn(fields, [step.take]);
   const { pieces } = wordsFor(fields, step.take, text, 0);
+  const words: Wordings = {
+    ...(pieces ? { pieces } : {}),
+    ...(own.length > 0
+      ? { own: Object.fromEntries(own.map((outlet) => [outlet, wordsFor(fields, step.take, text, Number(outlet))])) }
+      : {}),
+  };
   return {
     value: text || (readField(fields, step.take) ?? null),
     order: step.order ? (readField(fields, step.order.by) ?? null) : null,
     at: item.publishedAt,
-    pieces: (pieces as unknown as FieldValue | undefined) ?? null,
+    words: pieces || own.length > 0 ? (words as unknown as FieldValue) : null,
   };
 }
 
@@ -154,31 +161,57 @@ function whole(step: GatherStep, entries: Entry[]): Plan {
   const values = filled.map(({ value }) => value);
   if (values.length === 0 && step.whenEmpty === 'stop')
     return { go: 'stop', cell: { kind: 'stops', why: 'nothing to gather' } };
-  const text = values.map(fieldText).join(step.between);
+  const { text, pieces } = joined(step, filled, null);
+  const outlets = [...new Set(filled.flatMap((entry) => Object.keys(wordsOf(entry).own ?? {})))];
+  const own = outlets.map((outlet) => [outlet, joined(step, filled, outlet)] as const);
+  const words: Wordings = {
+    ...(pieces ? { pieces } : {}),
+    ...(own.length > 0 ? { own: Object.fromEntries(own) } : {}),
+  };
   return {
     go: 'on',
     values: {
       [step.as]: text,
       [`${step.as}.count`]: values.length,
       [`${step.as}.list`]: values,
-      ...piecesOf(step, filled),
+      ...(pieces || own.length > 0 ? handedOn(step.as, words) : {}),
     },
-    cell: { kind: 'text', name: step.as, text, length: countGraphemes(text), empty: [] },
+    cell: {
+      kind: 'text',
+      name: step.as,
+      text,
+      length: countGraphemes(text),
+      empty: [],
+      ...(own.length > 0 ? { own: own.map(([outlet, words]) => ({ outlet: Number(outlet), text: words.text })) } : {}),
+    },
   };
 }
 
 /** What appeared without saying when comes as it was gathered, behind the others. */
 const momentOf = ({ at }: Entry): number => (typeof at === 'number' ? at : Number.MAX_SAFE_INTEGER);
 
-/** The parts of the whole, where one of what was gathered has formatting: their links and looks stay what they were. */
-function piecesOf(step: GatherStep, entries: readonly Entry[]): Fields {
-  if (!entries.some(({ pieces }) => pieces)) return {};
+const wordsOf = ({ words }: Entry): Wordings => (words ?? {}) as unknown as Wordings;
+
+/**
+ * The whole as all outlets say it, or as one of them does: its own words of each, where it has some. The parts go with it
+ * where one of what was gathered has formatting: their links and looks stay what they were.
+ */
+function joined(step: GatherStep, entries: readonly Entry[], outlet: string | null): Worded {
+  const each = entries
+    .map((entry): Worded => {
+      const { pieces, own } = wordsOf(entry);
+      return (outlet === null ? undefined : own?.[outlet]) ?? { text: fieldText(entry.value), pieces };
+    })
+    // What has no words there leaves no separator either.
+    .filter(({ text }) => text.trim() !== '');
+  const text = each.map((words) => words.text).join(step.between);
+  if (!each.some(({ pieces }) => pieces)) return { text };
   const between: Piece[] = step.between === '' ? [] : [{ text: step.between }];
-  const all = entries.flatMap(({ value, pieces }, index) => [
+  const pieces = each.flatMap((words, index) => [
     ...(index > 0 ? between : []),
-    ...(pieces ? (pieces as unknown as Piece[]) : [{ text: fieldText(value) }]),
+    ...(words.pieces ?? [{ text: words.text }]),
   ]);
-  return handedOn(step.as, { pieces: all });
+  return { text, pieces };
 }
 
 /** Numbers by size, everything else as text; what is missing comes last, whichever way. */

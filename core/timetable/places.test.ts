@@ -169,6 +169,7 @@ describe('the earliest moment at which something may go', () => {
     mostPerDay: fc.option(fc.integer({ min: 1, max: 3 })),
     gap: fc.constantFrom(0, 1800, 7200),
     late: fc.constant(NO_TIMETABLE.late),
+    sameWords: fc.constant(NO_TIMETABLE.sameWords),
   });
   /** Whether a moment is one at which something may go, said in another way than the code does. */
   function may(timetable: Timetable, name: string, taken: readonly Taken[], moment: number): boolean {
@@ -262,5 +263,9 @@ describe('a timetable that cannot be one', () => {
   ])('%j is refused', (wrong) => {
     expect(timetableSchema.safeParse({ ...NO_TIMETABLE, ...wrong }).success).toBe(false);
   });
-  it('unlike one that can', () => expect(timetableSchema.parse(NO_TIMETABLE)).toEqual(NO_TIMETABLE));
+  it('unlike one that can, also from before there was a time for the same words', () => {
+    expect(timetableSchema.parse(NO_TIMETABLE)).toEqual(NO_TIMETABLE);
+    const { sameWords: _, ...before } = NO_TIMETABLE;
+    expect(timetableSchema.parse(before)).toEqual(NO_TIMETABLE);
+  });
 });

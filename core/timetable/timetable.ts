@@ -19,12 +19,20 @@ export interface Timetable {
   gap: number;
   /** What is done with what is later than so many seconds: it is sent all the same, takes the next free time, or is held. */
   late: { after: number; then: (typeof LATE)[number] };
+  /**
+   * Within how many seconds the same words of two workflows are not said twice by themselves: those of the second wait
+   * for a person. 0 for no such rule.
+   */
+  sameWords: number;
 }
+
+/** How long words count as the same as said before where nobody has said anything: half a day. */
+const SAME_WORDS = 12 * 3600;
 
 const time = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'A time is written like 09:30.');
 const day = z.iso.date('A day is written like 2026-12-24.');
 
-export const timetableSchema: z.ZodType<Timetable> = z.object({
+export const timetableSchema = z.object({
   times: z.array(z.array(time).max(96)).length(7),
   pauses: z
     .array(
@@ -47,6 +55,13 @@ export const timetableSchema: z.ZodType<Timetable> = z.object({
       .max(7 * 86_400),
     then: z.enum(LATE),
   }),
+  // Timetables from before there was this setting have none.
+  sameWords: z
+    .number()
+    .int()
+    .min(0)
+    .max(60 * 86_400)
+    .default(SAME_WORDS),
 });
 
 /** What holds where nobody has said anything: no times, nothing kept apart. */
@@ -56,6 +71,7 @@ export const NO_TIMETABLE: Timetable = {
   mostPerDay: null,
   gap: 0,
   late: { after: 3600, then: 'free' },
+  sameWords: SAME_WORDS,
 };
 
 /** Whether there are any times to choose from. */

@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import { Router, urlencoded } from 'express';
 import { z } from 'zod';
 import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../base/api.ts';
+import { byHand } from '../base/hand-forms.ts';
 import { html, prose, when } from '../base/html.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import { formText, missing, show, somebody } from '../base/screen.ts';
@@ -97,6 +98,25 @@ export function listingsRoutes(lagoon: Lagoon): Router {
                     </div>`
                   : ''
               }
+              ${byHand(person, `/listings/l/${location.id}`, [
+                {
+                  label: review.body.reply ? 'Answer otherwise, as the owner' : 'Answer as the owner',
+                  act: { do: 'answer-review', id: review.id },
+                  fields: [{ name: 'text', label: 'The answer', value: review.body.reply?.text ?? '', lines: 3 }],
+                },
+                ...(review.body.reply
+                  ? [{ label: 'Take the answer away', act: { do: 'answer-review', id: review.id } }]
+                  : []),
+                {
+                  label: 'Edit it as whoever wrote it',
+                  act: { do: 'edit-review', id: review.id },
+                  fields: [
+                    { name: 'stars', label: 'Stars', value: String(review.body.stars) },
+                    { name: 'text', label: 'The words', value: review.body.text ?? '', lines: 3 },
+                  ],
+                },
+                { label: 'Delete it', act: { do: 'delete-review', id: review.id } },
+              ])}
             </article>`,
         )}`;
     });

@@ -1,5 +1,6 @@
 import { Router, json, urlencoded, type Request, type Response } from 'express';
 import type { Lagoon } from '../base/lagoon.ts';
+import { commentByHand } from '../base/hand-forms.ts';
 import { html, page, prose, when } from '../base/html.ts';
 import { accessOf, oauthRoutes, type Access } from '../base/oauth.ts';
 import { personOf } from '../base/people.ts';
@@ -85,7 +86,14 @@ export function pagesRoutes(lagoon: Lagoon): Router {
     const all = await comments.on(post.id);
     const person = await personOf(db, req);
     return html`<div class="box">
-      ${all.map((each) => html`<p data-comment="${each.id}" style="${each.body.under === null ? '' : 'padding-left:28px'}"><b>${each.body.by.name}</b> ${prose(each.body.text)} <span class="soft">${when(each.createdAt, clock.now())}</span></p>`)}
+      ${all.map(
+        (each) =>
+          html`<p data-comment="${each.id}" style="${each.body.under === null ? '' : 'padding-left:28px'}">
+              <b>${each.body.by.name}</b> ${prose(each.body.text)}
+              <span class="soft">${when(each.createdAt, clock.now())}</span>
+            </p>
+            ${commentByHand(person, `/pages/posts/${post.id}`, 'pages', each)}`,
+      )}
       ${
         person
           ? html`<form method="post" action="${base}/posts/${post.id}">

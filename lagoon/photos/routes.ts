@@ -1,7 +1,9 @@
 import { Router, urlencoded } from 'express';
+import { commentByHand } from '../base/hand-forms.ts';
 import { bare, html, prose, when } from '../base/html.ts';
 import { signInOf } from '../base/api.ts';
 import type { Lagoon } from '../base/lagoon.ts';
+import type { Person } from '../base/people.ts';
 import { formText, missing, show, somebody } from '../base/screen.ts';
 import type { Thing } from '../base/things.ts';
 import { photosApi, photosManner } from './api.ts';
@@ -78,19 +80,20 @@ export function photosRoutes(lagoon: Lagoon): Router {
       profile.body.name,
       async (person) =>
         html`<h1>A photo of ${profile.body.name}</h1>
-          ${await showPhoto(photo, profile, person !== undefined)}`,
+          ${await showPhoto(photo, profile, person)}`,
     );
   });
-  async function showPhoto(photo: Thing<Photo>, profile: Thing<PhotoProfile>, mayWrite: boolean) {
+  async function showPhoto(photo: Thing<Photo>, profile: Thing<PhotoProfile>, person: Person | undefined) {
     const all = await store.comments.list({ parent: photo.id, order: 'oldest', most: 300 });
     const first = all.filter((comment) => comment.body.under === null);
     const line = (comment: (typeof all)[number]) =>
       html`<p data-comment="${comment.id}">
-        <b>${comment.body.by.name}</b> ${prose(comment.body.text)}
-        <span class="soft"
-          >${when(comment.createdAt, clock.now())}${comment.body.likes.length ? ` · ${comment.body.likes.length} like` : ''}</span
-        >
-      </p>`;
+          <b>${comment.body.by.name}</b> ${prose(comment.body.text)}
+          <span class="soft"
+            >${when(comment.createdAt, clock.now())}${comment.body.likes.length ? ` · ${comment.body.likes.length} like` : ''}</span
+          >
+        </p>
+        ${commentByHand(person, `/photos/p/${photo.id}`, 'photos', comment)}`;
     return html`<article class="box post" data-post="${photo.id}">
         <a href="${base}/@${profile.body.handle}"><b>${profile.body.name}</b></a>
         <span class="soft">${when(photo.createdAt, clock.now())}</span>
@@ -104,7 +107,7 @@ export function photosRoutes(lagoon: Lagoon): Router {
               <div style="padding-left:28px">${all.filter((each) => each.body.under === comment.id).map(line)}</div>`,
         )}
         ${
-          mayWrite
+          person
             ? html`<form method="post" action="${base}/p/${photo.id}/comments">
                 <label>Comment<input name="text" maxlength="1000" /></label>
                 <label

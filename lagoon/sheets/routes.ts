@@ -1,6 +1,7 @@
 import { Router, urlencoded } from 'express';
 import { z } from 'zod';
 import { apiOf, callerOf, needScope, Refusal, signInOf, type Manner } from '../base/api.ts';
+import { byHand } from '../base/hand-forms.ts';
 import { html } from '../base/html.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import { once } from '../base/repeats.ts';
@@ -74,6 +75,20 @@ export function sheetsRoutes(lagoon: Lagoon): Router {
               (row) =>
                 html`<tr data-row="${row.id}">
                   ${tab.body.columns.map((column) => html`<td>${String(row.body.cells[column.name] ?? '')}</td>`)}
+                  <td>
+                    ${byHand(person?.id === tab.owner ? person : null, `/sheets/t/${tab.id}`, [
+                      {
+                        label: 'Change the row',
+                        act: { do: 'change-row', id: row.id },
+                        fields: tab.body.columns.map(({ name }) => ({
+                          name: `cells.${name}`,
+                          label: name,
+                          value: String(row.body.cells[name] ?? ''),
+                        })),
+                      },
+                      { label: 'Delete the row', act: { do: 'delete-row', id: row.id } },
+                    ])}
+                  </td>
                 </tr>`,
             )}
           </table>

@@ -1,5 +1,6 @@
 import { Router, json, urlencoded, type Request, type Response } from 'express';
 import type { Lagoon } from '../base/lagoon.ts';
+import { byHand, commentByHand } from '../base/hand-forms.ts';
 import { html, page, prose, when } from '../base/html.ts';
 import { accessOf, oauthRoutes } from '../base/oauth.ts';
 import { personOf, randomToken } from '../base/people.ts';
@@ -142,6 +143,7 @@ export function videoRoutes(lagoon: Lagoon): Router {
             ${video.views} views
           </p>
           <div class="box">${prose(video.description)}</div>
+          ${byHand(await personOf(db, req), `/video/on/${channel.handle}`, [{ label: 'Delete the film', act: { do: 'delete-film', film: video.id } }])}
           ${await discussion(video, channel, await personOf(db, req))}`,
       ),
     );
@@ -150,9 +152,10 @@ export function videoRoutes(lagoon: Lagoon): Router {
     const all = await comments.onFilm(video.id, channel.id);
     const line = (comment: (typeof all)[number]) =>
       html`<p data-comment="${comment.id}" style="${comment.body.under === null ? '' : 'padding-left:28px'}">
-        <b>${comment.body.by.name}</b> ${prose(comment.body.text)}
-        <span class="soft">${when(comment.createdAt, clock.now())}</span>
-      </p>`;
+          <b>${comment.body.by.name}</b> ${prose(comment.body.text)}
+          <span class="soft">${when(comment.createdAt, clock.now())}</span>
+        </p>
+        ${commentByHand(person, `/video/v/${video.id}`, 'video', comment)}`;
     return html`<div class="box">
       <b>${all.length} comments</b>
       ${all.filter((each) => each.body.under === null).map((each) => [line(each), ...all.filter((other) => other.body.under === each.id).map(line)])}

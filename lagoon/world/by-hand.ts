@@ -34,6 +34,23 @@ export const handActSchema = z.discriminatedUnion('do', [
 ]);
 export type HandAct = z.infer<typeof handActSchema>;
 
+/**
+ * An act as a form of a page sends it: `act.do`, `act.id`, `act.cells.Title`. What is missing or empty where a review may
+ * have no words is null.
+ */
+export function handActOf(form: Record<string, unknown>): Record<string, unknown> {
+  const act: Record<string, unknown> = {};
+  const cells: Record<string, unknown> = {};
+  for (const [name, value] of Object.entries(form)) {
+    if (name.startsWith('act.cells.')) cells[name.slice('act.cells.'.length)] = value === '' ? null : value;
+    else if (name === 'act.id' || name === 'act.stars') act[name.slice(4)] = Number(value);
+    else if (name.startsWith('act.')) act[name.slice(4)] = String(value).replace(/\r\n/g, '\n');
+  }
+  if (act.do === 'change-row') act.cells = cells;
+  if ((act.do === 'answer-review' || act.do === 'edit-review') && !act.text) act.text = null;
+  return act;
+}
+
 const BY_HAND = new Set<string>(handActSchema.options.map((option) => option.shape.do.value));
 /** Whether an act is one of these rather than one of the audience's. */
 export const isByHand = (act: { do: string }): act is HandAct => BY_HAND.has(act.do);

@@ -47,8 +47,6 @@ export interface Services {
   programs: Programs;
   /** Whether sources are looked at beside the work, so that a run that wakes can wait for a look at its own. */
   looksBeside: boolean;
-  /** For how long the same words of another workflow at the same outlet are held, in seconds. */
-  sameWords: number;
   /** Tells the workers of this process that there is something to do, so that they need not find out by asking. */
   nudges: Nudges;
 }

@@ -6,6 +6,7 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { claim } from '../store/claims.ts';
 import type { ClaimedEffect } from '../store/effects.ts';
+import { timetableOr, timetablesOf } from '../store/timetables.ts';
 import type { ClaimQueue } from './claim-queue.ts';
 
 /**
@@ -25,9 +26,10 @@ export async function beforePosting(
   const pictures = (input.media ?? []).map(({ url }) => url);
   const about = ['post', effect.outletId, input.text.trim(), input.card ?? '', ...pictures].join('\n');
   if (await claims.first({ effect, about, now })) return null;
+  const { sameWords } = timetableOr((await timetablesOf(services.pool, effect.brandId)).get(effect.outletId!));
   const terms = {
-    since: now - services.sameWords * 1000,
-    over: input.again === true,
+    since: now - sameWords * 1000,
+    over: input.again === true || sameWords === 0,
     now,
     within: 'workflow' as const,
   };

@@ -2,6 +2,7 @@ import type { IncomingMessage, Server, ServerResponse } from 'node:http';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { slotsIn } from '@playa/core/model/state.ts';
 import type { Step } from '@playa/core/steps/index.ts';
+import { NO_TIMETABLE } from '@playa/core/timetable/timetable.ts';
 import { CONNECTORS } from '../connectors/index.ts';
 import { NetworkTrouble, type Connector } from '../connectors/connector.ts';
 import { change, inTransaction, select } from '../db/database.ts';
@@ -11,6 +12,7 @@ import { findPersons } from '../store/persons.ts';
 import { runBy, type Run } from '../store/runs.ts';
 import { thinRuns } from '../store/run-changes.ts';
 import { keepSecret } from '../store/secrets.ts';
+import { keepTimetable } from '../store/timetables.ts';
 import { addVersion } from '../store/versions.ts';
 import { workflowBy } from '../store/workflows.ts';
 import { openHouse, type House } from '../testing/house.ts';
@@ -61,9 +63,10 @@ beforeAll(async () => {
     asked.push({ method: req.method!, url: req.url!, headers: req.headers, body });
     answer(req, body, res);
   });
-  house = await openHouse({ connectors: connectors as typeof CONNECTORS, sameWords: 0 }, [service.host]);
+  house = await openHouse({ connectors: connectors as typeof CONNECTORS }, [service.host]);
   await house.connect('pages');
   page = await house.page();
+  await keepTimetable(house.services.pool, house.lidos, page, { ...NO_TIMETABLE, sameWords: 0 }, 0);
 });
 afterAll(async () => {
   await house?.close();

@@ -2,11 +2,13 @@
 // a pause.
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
+import { NO_TIMETABLE } from '@playa/core/timetable/timetable.ts';
 import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
 import { createOutlet } from '../accounts/outlets.ts';
 import { change } from '../db/database.ts';
 import { noticesFor } from '../store/notices.ts';
+import { keepTimetable, timetablesOf } from '../store/timetables.ts';
 import { workflowBy } from '../store/workflows.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
@@ -216,5 +218,35 @@ describe('what appears late', () => {
     expect(texts).not.toContain('Usual: A week old');
     expect(texts).toContain('Usual: Of yesterday');
     for (const id of [usual, any]) await pause(house, id);
+  });
+});
+
+// At the end of the file, since the clock is ahead from here on.
+describe('the same words of another workflow', () => {
+  it.each([
+    ['within the time that the outlet sets', 3600, 3500, 1],
+    ['no longer after it', 3600, 3700, 2],
+    ['never where it sets none', 0, 0, 2],
+  ])('wait %s', async (name, sameWords, apart, count) => {
+    const { pool } = house.services;
+    const before = (await timetablesOf(pool, house.lidos)).get(page);
+    await keepTimetable(pool, house.lidos, page, { ...NO_TIMETABLE, sameWords }, before?.revision ?? 0);
+    // Without a card: with one, each film's post would be another.
+    const plain = (): Definition => {
+      const made = newVideos(watch, [page], `Said ${name}`);
+      return { ...made, steps: made.steps.map((step) => (step.verb === 'publish' ? { ...step, card: null } : step)) };
+    };
+    const one = await live(house, plain());
+    await uploadNow(house, watch, `First ${name}`);
+    await pause(house, one);
+    house.clock.now += apart * 1000;
+    const other = await live(house, plain());
+    await house.upload({ title: `Second ${name}` });
+    await lookNow(house.services, watch);
+    await house.settle();
+    expect((await house.posts()).filter((post) => post.text === `Said ${name}`)).toHaveLength(count);
+    await pause(house, other);
+    const kept = (await timetablesOf(pool, house.lidos)).get(page)!;
+    await keepTimetable(pool, house.lidos, page, NO_TIMETABLE, kept.revision);
   });
 });

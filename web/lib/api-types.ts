@@ -29,6 +29,8 @@ export interface components {
                 after: number;
                 then: "send" | "free" | "hold";
             };
+            /** @default 43200 */
+            sameWords?: number;
         };
         /** @description A column, with the type of its cells. */
         SheetColumn: {
@@ -1040,6 +1042,8 @@ export interface components {
                 after: number;
                 then: "send" | "free" | "hold";
             };
+            /** @default 43200 */
+            sameWords: number;
         };
         /** @description A column, with the type of its cells. */
         SheetColumnOutput: {

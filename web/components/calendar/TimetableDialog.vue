@@ -129,6 +129,21 @@ async function keep() {
             a day</label
           >
           <label class="flex flex-wrap items-center gap-2"
+            >The same words of another workflow wait for a yes within
+            <input
+              class="field w-20"
+              type="number"
+              min="0"
+              max="1440"
+              aria-label="Hours within which the same words wait for a yes"
+              :value="draft.sameWords / 3600"
+              @change="
+                draft.sameWords = Math.max(0, Math.round(Number(($event.target as HTMLInputElement).value) * 3600))
+              "
+            />
+            h <span class="text-sm text-ink-3">0: they go out all the same</span></label
+          >
+          <label class="flex flex-wrap items-center gap-2"
             >What is more than
             <input
               class="field w-20"
