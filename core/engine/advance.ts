@@ -67,7 +67,9 @@ export function advanceInPlace(
     const where = deliver(taking, program.root, state.root, null, '', { type: 'woke' });
     return { ...finish(taking, where ?? 'open'), forget };
   }
-  if (state.status !== 'waiting' && state.status !== 'held') return unchanged(state);
+  const open = state.status === 'waiting' || state.status === 'held';
+  // One that has put something into what is gathered has stopped, and its thing can be withdrawn all the same.
+  if (!open && !(event.type === 'withdrawn' && state.status === 'stopped')) return unchanged(state);
   if (event.type === 'cancelled') {
     state.status = 'cancelled';
     state.root.wait = undefined;

@@ -59,6 +59,8 @@ export interface Program {
   snippets: Fields | null;
   /** Whether what becomes of one item may depend on others. */
   together: boolean;
+  /** Whether something is gathered over many runs. */
+  gathers: boolean;
 }
 
 /** The implicit step that lets each person (or whatever was chosen) through once. */
@@ -99,16 +101,19 @@ export function compile(definition: Definition, world: World, memory = new StepM
   const wanted = new Set<string>();
   const parts = new Set<string>();
   let together = settings.atOnce !== null || settings.inOrder !== null || hasPace(settings);
+  let gathers = false;
   const visit = (step: Step) => {
     if (step.verb === 'gather' && step.from.type === 'each') wanted.add(step.from.step);
     if ('fit' in step && step.fit && step.caption) parts.add(step.caption);
     if (step.verb === 'publish' && (step.when || step.outlets.some((id) => world.outlets.get(id)?.timetable)))
       together ||= !step.off;
-    if ((step.verb === 'gather' && step.from.type === 'runs') || (step.verb === 'compose' && step.others?.length))
-      together ||= !step.off;
+    if (step.verb === 'gather' && step.from.type === 'runs') gathers ||= !step.off;
+    if (gathers || (step.verb === 'compose' && step.others?.length)) together ||= !step.off;
     for (const branch of stepBranches(step)) branch.steps.forEach(visit);
   };
   definition.steps.forEach(visit);
+  if (settings.onFailure.do === 'steps')
+    gathers ||= settings.onFailure.steps.some((step) => step.verb === 'gather' && step.from.type === 'runs');
 
   const around = memory.around(world, parts);
   const nodeOf = (step: Step): Node => memory.node(step, wanted.has(step.id), () => makeNode(step));
@@ -171,6 +176,7 @@ export function compile(definition: Definition, world: World, memory = new StepM
     accountOf: (outlet) => world.outlets.get(outlet)?.accountId,
     timetableOf: (outlet) => world.outlets.get(outlet)?.timetable,
     together,
+    gathers,
   };
 }
 

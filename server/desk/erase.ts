@@ -4,6 +4,7 @@ import type { Services } from '../base/services.ts';
 import { Batch } from '../runner/apply.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
+import { leaveGatherings } from '../store/gatherings.ts';
 import { forget, isSending, recordsAbout } from '../store/erasure.ts';
 import { personBy } from '../store/persons.ts';
 import { lockRun } from '../store/runs.ts';
@@ -28,6 +29,8 @@ export function erasePerson(services: Services, brandId: number, personId: numbe
       if (run && ['new', 'waiting', 'held'].includes(run.status)) await batch.take(run, { type: 'cancelled' });
     }
     await batch.flush();
+    // What others have put in goes on without them.
+    for (const id of about.runs) await leaveGatherings(db, id, new Set(), now);
     if (await isSending(db, about.runs))
       throw new DeskTrouble('An answer to them is on its way this very moment. Try again in a minute.');
     const { name, leftAlone } = person;

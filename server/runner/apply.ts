@@ -8,7 +8,7 @@ import type { Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import { addEffects, type NewEffect } from '../store/effects.ts';
 import { cancelEffects } from '../store/acts-of-run.ts';
-import { dropGatherings } from '../store/gatherings.ts';
+import { dropGatherings, leaveGatherings } from '../store/gatherings.ts';
 import { itemsAt, itemsById, type StoredItem } from '../store/items.ts';
 import { holdRun, saveRuns, type Run, type SavedRun } from '../store/runs.ts';
 import { setRunRevision } from '../store/run-changes.ts';
@@ -84,6 +84,8 @@ export class Batch {
     if (!item) throw new Error(`Item ${run.itemId} of run ${run.id} is gone.`);
     const context = { item, watch: item.watchId, now: this.#now, run: run.uuid };
     const performs: Perform[] = [];
+    /** With which asks it has put something into what is gathered. */
+    const joined = new Set<string>();
     const events: RunEvent[] = [first];
     let state = run.state;
     let trace = run.trace;
@@ -97,6 +99,7 @@ export class Batch {
         if (effect.do !== 'ask') continue;
         // Others of this batch may be what is asked about.
         await this.flush();
+        if (effect.ask.of === 'join') joined.add(effect.key);
         const about = { key: effect.key, zone: program.zone, now: this.#now };
         events.push({ type: 'answered', key: effect.key, answer: await answerAsk(this.#db, run, effect.ask, about) });
       }
@@ -116,7 +119,25 @@ export class Batch {
     Object.assign(run, { state, trace, status: state!.status, trouble: null, queued: false, stored });
     this.#saves.set(run.id, { run: run as SavedRun, program });
     this.#changed.set(run.workflowId, run.brandId);
+    if (program.gathers) await this.#leaveGatherings(run, first, joined);
     await this.#afterwards(run, program, before);
+  }
+
+  /**
+   * What becomes of what a run has put into gatherings, and of those it carries: as long as it is under way they stay; once
+   * it has ended, others carry on what has not been said, and what it has said is let go.
+   *
+   * @param joined keys of the asks with which it has put something in just now
+   */
+  async #leaveGatherings(run: Run, event: RunEvent, joined: ReadonlySet<string>): Promise<void> {
+    const again = event.type === 'changed' || event.type === 'withdrawn';
+    const ended = run.status === 'done' || run.status === 'stopped' || run.status === 'cancelled';
+    if (!again && !ended) return;
+    await this.flush();
+    // A person ends what would go out; what is complete and partly out is not begun anew by another.
+    if (ended && (!again || !isWithdrawn(run, run.trace)) && joined.size === 0)
+      await dropGatherings(this.#db, run.id, run.status === 'cancelled' || again ? 'complete' : 'all');
+    if (again || run.status === 'cancelled') await leaveGatherings(this.#db, run.id, joined, this.#now);
   }
 
   /**
@@ -174,8 +195,7 @@ export class Batch {
   }
 
   /**
-   * A person has ended the run, one way or another: nothing more of it is sent, and nothing is gathered for it. All that
-   * ends with a run ends here.
+   * A person has ended the run, one way or another: nothing more of it is sent.
    *
    * @returns cells of what was on its way and is taken back
    */
@@ -184,7 +204,6 @@ export class Batch {
     await this.flush();
     const keys = await cancelEffects(this.#db, run.id, this.#now);
     this.#placer.forget();
-    await dropGatherings(this.#db, run.id);
     return settleCells(trace, new Map(keys.map((key) => [key, { takenBack: 'the run was ended' }])));
   }
 

@@ -35,6 +35,13 @@ export async function answerAsk(
       return { of: 'join', ...joined };
     }
     case 'close':
-      return { of: 'close', ...(await closeGathering(db, { ...owner, step: ask.step, group: ask.group, zone }, now)) };
+      return {
+        of: 'close',
+        ...(await closeGathering(
+          db,
+          { ...owner, step: ask.step, group: ask.group, runId: run.id, askKey: key, zone },
+          now,
+        )),
+      };
   }
 }

@@ -9,8 +9,11 @@ import type { Queryable } from '../db/database.ts';
 import { doneEffects, lockUnsent, takeBack, type DoneEffect } from '../store/acts-of-run.ts';
 import { itemsById, reviseItem, type StoredItem } from '../store/items.ts';
 import { type Run } from '../store/runs.ts';
+import { gatheringsOf } from '../store/gatherings.ts';
 import { wroteAgain } from '../store/journeys.ts';
 import { markChanged } from '../store/run-changes.ts';
+
+const NOTHING_GATHERED = { joined: false, stale: false };
 
 /** What a run did itself shows in its item, and is no news to it: the answer it gave, the columns it wrote. */
 function ownFields(done: readonly DoneEffect[]): Set<string> {
@@ -38,18 +41,24 @@ export async function changeOf(
   items: { before: StoredItem; after: StoredItem },
   now: number,
 ): Promise<Extract<RunEvent, { type: 'changed' | 'withdrawn' }> | null> {
-  if (program.settings.whenTheyWrite === 'end' && run.state && (await wroteAgain(db, run.id)))
-    return { type: 'withdrawn', why: 'they have written again' };
+  if (!run.state) return null;
+  const gathered = program.gathers ? await gatheringsOf(db, run.id) : NOTHING_GATHERED;
+  // What has ended, and put nothing into what is gathered, can only come back.
+  const withdrawn = (why: string) =>
+    run.status === 'stopped' && !gathered.joined ? null : { type: 'withdrawn' as const, why };
+  if (program.settings.whenTheyWrite === 'end' && (await wroteAgain(db, run.id)))
+    return withdrawn('they have written again');
   const rule = program.settings.whileOpen ?? 'update';
-  if (rule === 'keep' || !run.state) return null;
-  if (items.after.gone) return { type: 'withdrawn', why: 'it is gone at its source' };
+  if (rule === 'keep' && !gathered.stale) return null;
+  if (rule !== 'keep' && items.after.gone) return withdrawn('it is gone at its source');
   const done = await doneEffects(db, run.id);
   const own = ownFields(done);
   const differing = differingFields(items.before.fields, items.after.fields).filter(
     (name) => !own.has(name) && usesField(program.definition, name),
   );
-  if (differing.length === 0) return null;
-  if (rule === 'end') return { type: 'withdrawn', why: 'it has changed' };
+  const differs = rule !== 'keep' && differing.length > 0;
+  if (!differs && !gathered.stale) return null;
+  if (differs && rule === 'end') return withdrawn('it has changed');
   const outcomes = new Map(done.flatMap(({ key, outcome }) => (outcome ? [[key, outcome] as const] : [])));
   const event = (takenBack: ReadonlySet<string>): Extract<RunEvent, { type: 'changed' }> => ({
     type: 'changed',

@@ -149,16 +149,20 @@ export async function reviseItem(db: Queryable, item: StoredItem, fields: Item['
   return item.revision + 1;
 }
 
-/** Items of a watch that runs are under way about, or whose moment has yet to come. */
+/** Items of a watch that runs are under way about, that are being gathered, or whose moment has yet to come. */
 export async function itemsAwaited(db: Queryable, watchId: number): Promise<{ id: number; identity: string }[]> {
   return select(
     db,
     `SELECT i.id, i.identity FROM items i JOIN runs r ON r.item_id = i.id
      WHERE i.watch_id = ? AND i.gone = 0 AND r.status IN ('new', 'waiting', 'held')
      UNION
+     SELECT i.id, i.identity FROM watches w JOIN gatherings g ON g.brand_id = w.brand_id
+       JOIN gathered e ON e.gathering_id = g.id JOIN runs r ON r.id = e.run_id JOIN items i ON i.id = r.item_id
+     WHERE w.id = ? AND i.watch_id = w.id AND i.gone = 0
+     UNION
      SELECT i.id, i.identity FROM readiness t JOIN items i ON i.id = t.item_id
      WHERE t.watch_id = ? AND t.turns_at IS NOT NULL AND i.gone = 0`,
-    [watchId, watchId],
+    [watchId, watchId, watchId],
   );
 }
 

@@ -9,17 +9,19 @@ import type { Run } from './runs.ts';
  * @returns the workflows whose runs were met
  */
 export async function markChanged(db: Queryable, itemId: number, now: number): Promise<Set<number>> {
-  const rows = await select<{ id: number; workflow_id: number; status: Run['status'] }>(
+  const rows = await select<{ id: number; workflow_id: number; status: Run['status']; joined: number }>(
     db,
-    `SELECT id, workflow_id, status FROM runs WHERE item_id = ? AND trouble IS NULL
-       AND (status IN ('new', 'waiting', 'held') OR withdrawn = 1) ORDER BY id`,
+    `SELECT r.id, r.workflow_id, r.status, EXISTS(SELECT 1 FROM gathered e WHERE e.run_id = r.id) AS joined
+     FROM runs r WHERE r.item_id = ? AND r.trouble IS NULL AND (r.status IN ('new', 'waiting', 'held') OR r.withdrawn = 1
+       OR EXISTS(SELECT 1 FROM gathered e WHERE e.run_id = r.id)) ORDER BY r.id`,
     [itemId],
   );
-  const open = rows.filter((row) => row.status !== 'stopped');
+  // One that has put something into what is gathered has ended, and is under way all the same.
+  const open = rows.filter((row) => row.status !== 'stopped' || row.joined);
   const workflows = new Set(open.map((row) => row.workflow_id));
   const ended = new Map(
     rows
-      .filter((row) => row.status === 'stopped' && !workflows.has(row.workflow_id))
+      .filter((row) => row.status === 'stopped' && !row.joined && !workflows.has(row.workflow_id))
       .map((row) => [row.workflow_id, row]),
   );
   const ids = [...open, ...ended.values()].map((row) => row.id);
