@@ -18,6 +18,7 @@ import type { Effect } from '../model/effects.ts';
 import { nextMove, type Repeats } from './next-move.ts';
 import { compile } from './program.ts';
 import { settleCells } from './settle-cells.ts';
+import { askerOf } from './slots.ts';
 import { nextWake, runStateSchema, slotsIn, type RunEvent, type RunState } from '../model/state.ts';
 
 const world: World = {
@@ -86,7 +87,11 @@ class Miniature {
         if (effect.do === 'perform' && !this.outbox.has(effect.key))
           this.outbox.set(effect.key, { effect, unsure: false, lease: null, leaseUntil: 0, dueAt: this.now });
         if (effect.do === 'ask')
-          events.push({ type: 'answered', key: effect.key, answer: this.tables.answer(effect.ask, this.now) });
+          events.push({
+            type: 'answered',
+            key: effect.key,
+            answer: this.tables.answer(effect.ask, this.now, askerOf(effect.key)),
+          });
       }
     }
   }

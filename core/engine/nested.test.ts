@@ -12,6 +12,7 @@ import { chanceOf, nextTurn } from './chance.ts';
 import { closesAt } from './gathering.ts';
 import { compile, ONCE } from './program.ts';
 import { missingStep } from './rerun.ts';
+import { askerOf } from './slots.ts';
 import { nextWake, runStateSchema, slotsIn } from '../model/state.ts';
 import { upgradeState } from './upgrade.ts';
 import { Driven } from '../testing/driven.ts';
@@ -239,7 +240,12 @@ describe('For each and Gather', () => {
         { outlet: 3, text: '{$pool.none}' },
       ],
     } as Step;
-    const some = { pools: [{ name: 'Tern Bay', sign: '' }, { name: 'Old Quay', sign: 'Q' }] };
+    const some = {
+      pools: [
+        { name: 'Tern Bay', sign: '' },
+        { name: 'Old Quay', sign: 'Q' },
+      ],
+    };
     const post = { ...publish('post', [1, 2, 3]), caption: 'list' } as Step;
     const run = drive(define([loop([line]), gather, post]), some);
     expect(run.performs().map(({ outlet, input }) => [outlet, (input as { text: string }).text])).toEqual([
@@ -259,7 +265,7 @@ describe('For each and Gather', () => {
       const item = { identity: title, publishedAt, fields: { title } };
       const { effects } = advance(program, null, { type: 'arrived' }, { item, watch: 1, now: NOON, run: title });
       const ask = effects.find((effect) => effect.do === 'ask')!;
-      if (ask.do === 'ask') tables.answer(ask.ask, NOON);
+      if (ask.do === 'ask') tables.answer(ask.ask, NOON, askerOf(ask.key));
     };
     for (const each of [
       ['third', 3],
@@ -267,7 +273,7 @@ describe('For each and Gather', () => {
       ['second', 2],
     ] as [string, number][])
       joined(each);
-    const closed = tables.answer({ of: 'close', step: over.id, group: '' }, NOON);
+    const closed = tables.answer({ of: 'close', step: over.id, group: '' }, NOON, `third.${over.id}`);
     const { prepared } = program.root.nodes[1]!;
     const plan = prepared.answered!({ fields: {} } as never, closed);
     expect(plan).toMatchObject({ go: 'on', values: { list: 'first, second, third' } });
@@ -764,6 +770,11 @@ describe('gathering over runs', () => {
   });
   it('is complete after so many', () =>
     expect(posts(define(steps({ count: 2 })))).toEqual(['T1 + T2', 'joined', 'T3 + T4', 'joined', 'waits']));
+  it('goes on with the last that came, where that is wanted', () => {
+    const [line, all, ...rest] = steps({ silence: 3600 });
+    const last = { ...all!, from: { ...(all as { from: object }).from, goesOn: 'last' } } as Step;
+    expect(posts(define([line!, last, ...rest]))).toEqual(['joined', 'joined', 'T1 + T2 + T3', 'joined', 'T4 + T5']);
+  });
   it('after silence', () =>
     expect(posts(define(steps({ silence: 3600 })))).toEqual(['T1 + T2 + T3', 'joined', 'joined', 'T4 + T5', 'joined']));
   it('at a time of day', () =>

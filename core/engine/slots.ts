@@ -16,6 +16,9 @@ export function effectKey(run: string, place: string, target: string | number, g
   return `${run}.${place}.${target}.${generation}`;
 }
 
+/** Who asks, of an ask's key: its run and its place there, the same however often the run goes through its steps. */
+export const askerOf = (key: string): string => key.split('.', 2).join('.');
+
 export function slotFor(planned: PlannedEffect, key: string, generation: number): Slot {
   const { outlet, action, input, length, limit, left, cut, blocked, placing } = planned;
   return {

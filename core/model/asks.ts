@@ -34,6 +34,8 @@ export const askSchema = z.discriminatedUnion('of', [
     group: z.string(),
     value: fieldValueSchema,
     closing: closingSchema,
+    /** Whether whoever came last carries it on, not the first. */
+    byLast: z.boolean().optional(),
   }),
   /** Is what this run carries complete? */
   z.object({ of: z.literal('close'), step: z.string(), group: z.string() }),
@@ -43,6 +45,7 @@ export type Ask = z.infer<typeof askSchema>;
 export type Answer =
   | { of: 'once'; fresh: boolean; since: number | null }
   | { of: 'turn'; choice: number }
-  /** The first of a gathering carries it on; the others end here. `closesAt` is null when only a number closes it. */
+  /** One of a gathering carries it on; the others end here. `closesAt` is null when only a number closes it. */
   | { of: 'join'; carries: boolean; count: number; closesAt: number | null }
-  | { of: 'close'; entries: z.infer<typeof fieldValueSchema>[] | null; closesAt: number | null };
+  /** `takenOver` when another carries it on by now: how many there are. */
+  | { of: 'close'; entries: z.infer<typeof fieldValueSchema>[] | null; closesAt: number | null; takenOver?: number };

@@ -5,6 +5,7 @@ import type { Effect } from '../model/effects.ts';
 import { reachesPeople } from '../model/acts.ts';
 import type { PassageEvent } from '../engine/scope.ts';
 import { compile, type Program } from '../engine/program.ts';
+import { askerOf } from '../engine/slots.ts';
 import { nextWake, passagesIn, slotsIn, type RunState, type Slot } from '../model/state.ts';
 import type { Item } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
@@ -80,6 +81,7 @@ function beginsAt(program: Program, item: PastItem, noticed: number): number {
 type Perform = Extract<Effect, { do: 'perform' }>;
 
 interface VirtualRun {
+  number: number;
   item: PastItem;
   state: RunState | null;
   trace: Trace;
@@ -102,6 +104,7 @@ class Rehearsal {
   readonly #paced = new Map<string, number>();
   /** What goes out where. */
   readonly #places = new Map<number, Places>();
+  #runs = 0;
   readonly #gated: boolean;
   readonly #hasPace: boolean;
 
@@ -116,7 +119,7 @@ class Rehearsal {
   begin(item: PastItem, now: number): void {
     const { inOrder } = this.#program.settings;
     const order = inOrder === null ? null : fieldText(readField(item.fields, inOrder));
-    const run: VirtualRun = { item, state: null, trace: {}, order, told: false };
+    const run: VirtualRun = { number: this.#runs++, item, state: null, trace: {}, order, told: false };
     if (this.#gated && !this.#mayBegin(run)) return void this.#behind.push(run);
     this.#take(run, { type: 'arrived' }, now);
   }
@@ -166,8 +169,8 @@ class Rehearsal {
       event = undefined;
       const ask = asks.shift();
       if (ask?.do === 'ask') {
-        const answer = this.#tables.answer(ask.ask, now);
-        if (ask.ask.of === 'join' && answer.of === 'join') this.#wakeCarrier(ask.ask, answer.closesAt, run, now);
+        const answer = this.#tables.answer(ask.ask, now, `${run.number}.${askerOf(ask.key)}`);
+        if (ask.ask.of === 'join' && answer.of === 'join') this.#wakeCarrier(ask.ask, ask.ask.byLast ? now : answer.closesAt, run, now);
         event = { type: 'answered', key: ask.key, answer };
       } else if ((state.status === 'waiting' || state.status === 'held') && hasAsked(state)) {
         const settledAt = sent.length > 0 ? this.#place(run, sent.splice(0), now) : now;

@@ -9,7 +9,9 @@ interface Gathering {
   closing: Closing;
   openedAt: number;
   lastAt: number;
-  entries: FieldValue[];
+  entries: { by: string; value: FieldValue }[];
+  /** Who carries it on. */
+  carrier: string;
 }
 
 /** Whether something that is let through once may go, given when it last did. */
@@ -34,7 +36,8 @@ export class VirtualTables {
     this.#comparable = comparable;
   }
 
-  answer(ask: Ask, now: number): Answer {
+  /** @param asker whose ask it is: its run and its place there */
+  answer(ask: Ask, now: number, asker: string): Answer {
     switch (ask.of) {
       case 'once': {
         const since = this.#once.get(ask.by);
@@ -49,29 +52,36 @@ export class VirtualTables {
         return { of: 'turn', choice };
       }
       case 'join':
-        return this.#join(ask, now);
+        return this.#join(ask, now, asker);
       case 'close': {
         const key = keyOf(ask);
         const gathering = this.#gatherings.get(key);
         if (!gathering) return { of: 'close', entries: [], closesAt: null };
         const until = this.#closes(gathering);
+        if (gathering.carrier !== asker)
+          return { of: 'close', entries: null, closesAt: until, takenOver: gathering.entries.length };
         if (until === null || until > now) return { of: 'close', entries: null, closesAt: until };
         this.#gatherings.delete(key);
-        return { of: 'close', entries: gathering.entries, closesAt: until };
+        return { of: 'close', entries: gathering.entries.map(({ value }) => value), closesAt: until };
       }
     }
   }
 
-  #join(ask: Extract<Ask, { of: 'join' }>, now: number): Answer {
+  #join(ask: Extract<Ask, { of: 'join' }>, now: number, asker: string): Answer {
     const key = keyOf(ask);
     let gathering = this.#gatherings.get(key);
-    const carries = !gathering;
     if (!gathering) {
-      gathering = { closing: ask.closing, openedAt: now, lastAt: now, entries: [] };
+      gathering = { closing: ask.closing, openedAt: now, lastAt: now, entries: [], carrier: asker };
       this.#gatherings.set(key, gathering);
     }
-    gathering.entries.push(ask.value);
-    gathering.lastAt = now;
+    const before = gathering.entries.find(({ by }) => by === asker);
+    if (before) before.value = ask.value;
+    else {
+      gathering.entries.push({ by: asker, value: ask.value });
+      gathering.lastAt = now;
+      if (ask.byLast) gathering.carrier = asker;
+    }
+    const carries = gathering.carrier === asker;
     return { of: 'join', carries, count: gathering.entries.length, closesAt: this.#closes(gathering) };
   }
 

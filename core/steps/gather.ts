@@ -16,7 +16,13 @@ export interface GatherStep extends StepBase {
   from:
     | { type: 'each'; step: string }
     /** Over runs: one list for every value of `group`, or one for all. */
-    | { type: 'runs'; group: string | null; closing: Closing };
+    | {
+        type: 'runs';
+        group: string | null;
+        closing: Closing;
+        /** Which run goes on with the whole: the first when left out. What one person writes is answered at the last. */
+        goesOn?: 'first' | 'last' | undefined;
+      };
   /** The text or field that is taken of each. */
   take: string;
   /** What the whole is called: its text. `name.count` and `name.list` go with it. */
@@ -39,7 +45,12 @@ export const gather = {
     verb: z.literal('gather'),
     from: z.discriminatedUnion('type', [
       z.object({ type: z.literal('each'), step: z.string().max(40) }),
-      z.object({ type: z.literal('runs'), group: z.string().max(300).nullable(), closing: closingSchema }),
+      z.object({
+        type: z.literal('runs'),
+        group: z.string().max(300).nullable(),
+        closing: closingSchema,
+        goesOn: z.enum(['first', 'last']).optional(),
+      }),
     ]),
     take: z.string().max(300),
     as: z.string().regex(NAME),
@@ -51,7 +62,8 @@ export const gather = {
 
   sentence(step) {
     if (step.from.type === 'each') return [`Gather every ${step.take || '…'} into ${step.as}`];
-    return [`Gather ${step.take || '…'} of many items into ${step.as}, ${sayClosing(step.from.closing)}`];
+    const last = step.from.goesOn === 'last' ? ', going on with the last' : '';
+    return [`Gather ${step.take || '…'} of many items into ${step.as}, ${sayClosing(step.from.closing)}${last}`];
   },
 
   prepare(step): Prepared {
@@ -78,6 +90,7 @@ export const gather = {
           group: group(fields),
           value: entryOf(step, fields, item),
           closing: from.closing,
+          ...(from.goesOn === 'last' ? { byLast: true } : {}),
         },
         cell: null,
       }),
@@ -94,6 +107,8 @@ export const gather = {
           };
         }
         if (answer.of !== 'close') return { go: 'on', cell: null };
+        if (answer.takenOver !== undefined)
+          return { go: 'stop', cell: { kind: 'joined', count: answer.takenOver, closesAt: answer.closesAt } };
         if (answer.entries) return whole(step, answer.entries as unknown as Entry[]);
         const why = 'gathers with others';
         return {

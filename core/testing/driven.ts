@@ -1,5 +1,6 @@
 import { advance } from '../engine/advance.ts';
 import { compile } from '../engine/program.ts';
+import { askerOf } from '../engine/slots.ts';
 import type { Fields } from '../items/item.ts';
 import type { Outcome } from '../model/acts.ts';
 import { cellsOf, type Trace } from '../model/cells.ts';
@@ -35,7 +36,7 @@ export class Driven {
       for (const effect of result.effects) {
         this.effects.push(effect);
         if (effect.do === 'ask')
-          events.push({ type: 'answered', key: effect.key, answer: this.tables.answer(effect.ask, this.now) });
+          events.push({ type: 'answered', key: effect.key, answer: this.tables.answer(effect.ask, this.now, askerOf(effect.key)) });
       }
     }
     return this;

@@ -42,7 +42,7 @@ beforeEach(() => {
 afterEach(() => pause(house, workflow));
 
 /** Ready rows of this test, gathered until an hour is silent; what is after the gathering. */
-async function digest(after: Step[], settings: Partial<Settings> = {}): Promise<void> {
+async function digest(after: Step[], settings: Partial<Settings> = {}, goesOn?: 'last'): Promise<void> {
   const steps: Step[] = [
     {
       id: 'ready',
@@ -53,7 +53,7 @@ async function digest(after: Step[], settings: Partial<Settings> = {}): Promise<
     {
       id: 'all',
       verb: 'gather',
-      from: { type: 'runs', group: null, closing: { at: null, count: null, silence: 3600 } },
+      from: { type: 'runs', group: null, closing: { at: null, count: null, silence: 3600 }, goesOn },
       take: 'line',
       as: 'lines',
       between: ', ',
@@ -71,7 +71,13 @@ async function digest(after: Step[], settings: Partial<Settings> = {}): Promise<
   };
   workflow = await live(house, definition);
 }
-const publish = (id: string, page: number): Step => ({ id, verb: 'publish', outlets: [page], caption: 'lines', card: null });
+const publish = (id: string, page: number): Step => ({
+  id,
+  verb: 'publish',
+  outlets: [page],
+  caption: 'lines',
+  card: null,
+});
 const wait: Step = { id: 'later', verb: 'wait', until: { type: 'duration', seconds: 7200 } };
 
 async function look(): Promise<void> {
@@ -221,4 +227,31 @@ it('a person who ends the one that carries the others ends no others', async () 
   await hours(3);
   expect(await out()).toEqual([`${mark}b, ${mark}c`]);
   expect(await gatherings()).toBe(0);
+});
+
+describe('gathered, and going on with the last that came', () => {
+  const after = () => [wait, publish('post', pages[0]!)];
+  const carriers = async () =>
+    (await runsOf(house.services.pool, house.lidos, workflow, 10))
+      .sort((a, b) => a.id - b.id)
+      .map((run) => (run.trace.post ? 'goes on' : run.trace.all?.kind));
+
+  it('is said once, by the last', async () => {
+    await digest(after(), {}, 'last');
+    await rows('abc');
+    await hours(5);
+    expect(await out()).toEqual([`${mark}a, ${mark}b, ${mark}c`]);
+    expect(await carriers()).toEqual(['joined', 'joined', 'goes on']);
+    expect(await gatherings()).toBe(0);
+  });
+  it.each([0, 2])('is carried on by the one before it when the last is withdrawn, %s hours later', async (passed) => {
+    await digest(after(), {}, 'last');
+    const ids = await rows('abc');
+    await hours(passed);
+    await edit(ids[2]!, { Status: 'draft' });
+    await edit(ids[0]!, { Caption: `${mark}a, corrected` });
+    await hours(5);
+    expect(await out()).toEqual([`${mark}a, corrected, ${mark}b`]);
+    expect(await carriers()).toEqual(['joined', 'goes on', undefined]);
+  });
 });

@@ -4,6 +4,7 @@ import { createHash } from 'node:crypto';
 import { closingSchema, type Closing } from '@playa/core/model/asks.ts';
 import { closesAt } from '@playa/core/engine/gathering.ts';
 import { fieldValueSchema, type FieldValue } from '@playa/core/items/item.ts';
+import { wakeRunBy } from './run-times.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
 /** Who asks about what is gathered, and where. */
@@ -27,12 +28,13 @@ interface Row {
   opened_at: Date;
   last_at: Date;
   closed_at: Date | null;
+  by_last: 0 | 1;
   count: number;
 }
 const hashOf = (group: string) => createHash('sha256').update(group).digest();
 const placeOf = (askKey: string): string => askKey.split('.')[1] ?? '';
 
-const COLUMNS = 'g.id, g.run_id, g.place, g.closing, g.opened_at, g.last_at, g.closed_at';
+const COLUMNS = 'g.id, g.run_id, g.place, g.closing, g.opened_at, g.last_at, g.closed_at, g.by_last';
 
 /** The gathering in which something from this place of this run is; what is complete too. Locked. */
 async function gatheringWith(
@@ -84,7 +86,7 @@ export interface Joined {
  */
 export async function joinGathering(
   db: Queryable,
-  join: Asking & { value: FieldValue; closing: Closing },
+  join: Asking & { value: FieldValue; closing: Closing; byLast?: boolean | undefined },
   now: number,
 ): Promise<Joined> {
   const value = JSON.stringify(join.value);
@@ -104,7 +106,7 @@ export async function joinGathering(
   }
   await change(
     db,
-    `INSERT INTO gatherings (brand_id, workflow_id, step, group_hash, run_id, place, closing, opened_at, last_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+    `INSERT INTO gatherings (brand_id, workflow_id, step, group_hash, run_id, place, closing, by_last, opened_at, last_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE last_at = VALUES(last_at)`,
     [
       join.brandId,
@@ -114,6 +116,7 @@ export async function joinGathering(
       join.runId,
       placeOf(join.askKey),
       JSON.stringify(join.closing),
+      join.byLast === true,
       toTime(now),
       toTime(now),
     ],
@@ -123,11 +126,21 @@ export async function joinGathering(
     `SELECT ${COLUMNS} FROM gatherings g WHERE g.workflow_id = ? AND g.step = ? AND g.open_hash = ? FOR UPDATE`,
     [join.workflowId, join.step, hashOf(join.group)],
   );
-  await change(
-    db,
-    'INSERT IGNORE INTO gathered (gathering_id, ask_key, run_id, place, value) VALUES (?, ?, ?, ?, ?)',
-    [opened!.id, join.askKey, join.runId, placeOf(join.askKey), value],
-  );
+  await change(db, 'INSERT IGNORE INTO gathered (gathering_id, ask_key, run_id, place, value) VALUES (?, ?, ?, ?, ?)', [
+    opened!.id,
+    join.askKey,
+    join.runId,
+    placeOf(join.askKey),
+    value,
+  ]);
+  const before = opened!.run_id;
+  const place = placeOf(join.askKey);
+  if (join.byLast && (before !== join.runId || opened!.place !== place)) {
+    await change(db, 'UPDATE gatherings SET run_id = ?, place = ? WHERE id = ?', [join.runId, place, opened!.id]);
+    Object.assign(opened!, { run_id: join.runId, place });
+    // Who carried it until now finds out that another does, and ends.
+    await wakeRunBy(db, before, now);
+  }
   return told(await counted(db, opened!));
 }
 
@@ -139,10 +152,12 @@ export async function closeGathering(
   db: Queryable,
   asking: Asking,
   now: number,
-): Promise<{ entries: FieldValue[] | null; closesAt: number | null }> {
+): Promise<{ entries: FieldValue[] | null; closesAt: number | null; takenOver?: number }> {
   const found = await gatheringWith(db, asking);
   if (!found) return { entries: [], closesAt: null };
   const { row } = found;
+  if (row.run_id !== asking.runId || row.place !== placeOf(asking.askKey))
+    return { entries: null, closesAt: closing(row, asking.zone), takenOver: row.count };
   const until = closing(row, asking.zone);
   if (until === null || until > now) return { entries: null, closesAt: until };
   const values = await select<{ value: string }>(db, 'SELECT value FROM gathered WHERE gathering_id = ? ORDER BY id', [
@@ -194,8 +209,8 @@ export async function leaveGatherings(
     }
     const [next] = await select<{ run_id: number; place: string }>(
       db,
-      'SELECT run_id, place FROM gathered WHERE gathering_id = ? AND run_id IS NOT NULL ORDER BY run_id = ?, id LIMIT 1',
-      [row.id, runId],
+      'SELECT run_id, place FROM gathered WHERE gathering_id = ? AND run_id IS NOT NULL ORDER BY run_id = ?, IF(?, -id, id) LIMIT 1',
+      [row.id, runId, row.by_last],
     );
     if (!next) {
       await change(db, 'DELETE FROM gatherings WHERE id = ?', [row.id]);

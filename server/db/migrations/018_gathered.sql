@@ -11,6 +11,8 @@ UPDATE gathered e JOIN runs r ON r.uuid = SUBSTRING_INDEX(e.ask_key, '.', 1)
 ALTER TABLE gatherings
   -- Where in the run that carries it on.
   ADD COLUMN place VARCHAR(120) COLLATE utf8mb4_bin NOT NULL DEFAULT '',
+  -- Whether the last to come carries it on, not the first.
+  ADD COLUMN by_last TINYINT(1) NOT NULL DEFAULT 0,
   ADD COLUMN closed_at DATETIME(3) NULL,
   -- Whether something in it has changed that the run that carries it on has yet to hear of.
   ADD COLUMN stale TINYINT(1) NOT NULL DEFAULT 0,

@@ -168,6 +168,23 @@ const between = [
           @change="change((each) => each.from.type === 'runs' && (each.from.group = $event || null))"
         />
       </FormRow>
+      <FormRow label="Goes on with" hint="Its answer, its picture and its link are this one’s.">
+        <select
+          class="field"
+          aria-label="Which item goes on with the whole"
+          :value="(step.from.type === 'runs' && step.from.goesOn) || 'first'"
+          @change="
+            change(
+              (each) =>
+                each.from.type === 'runs' &&
+                (each.from.goesOn = ($event.target as HTMLSelectElement).value as 'first' | 'last'),
+            )
+          "
+        >
+          <option value="first">the first that came</option>
+          <option value="last">the last that came: one answer to all that somebody wrote</option>
+        </select>
+      </FormRow>
     </template>
     <FormRow label="Order">
       <FieldSelect
