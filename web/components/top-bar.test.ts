@@ -3,18 +3,11 @@ import { flushPromises } from '@vue/test-utils';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { useSession } from '../stores/session.ts';
 import { sayCount } from '../stores/waiting.ts';
-import { Answering, mounted, Refusal } from '../testing/mounted.ts';
+import { Answering, eventually, mounted, Refusal } from '../testing/mounted.ts';
 import TopBar from './TopBar.vue';
 
 let server: Answering;
 beforeEach(() => {
-  vi.stubGlobal(
-    'EventSource',
-    class {
-      addEventListener() {}
-      close() {}
-    },
-  );
   server = new Answering();
   const session = useSession();
   session.user = { id: 1, name: 'Mo Okoro', email: 'mo@ternbay.example' };
@@ -39,12 +32,12 @@ describe('the bar at the top', () => {
     }));
     const bar = mounted(TopBar);
     const desk = () => bar.findAll('nav a').find((each) => each.text().startsWith('Desk'))!;
-    await vi.waitFor(() => expect(desk().text()).toContain('15'));
+    await eventually(() => expect(desk().text()).toContain('15'));
     expect(desk().find('.sr-only').text()).toBe(', 15 to answer');
     bakes = 3;
     await bar.find('[aria-label="Brand"]').trigger('click');
     await flushPromises();
-    await vi.waitFor(() => expect(bar.text()).toContain('3 to answer'));
+    await eventually(() => expect(bar.text()).toContain('3 to answer'));
   });
   it('says nothing of none, and nothing where it cannot be asked', async () => {
     server.to('GET', /me\/waiting$/, () => new Refusal(500, 'x'));

@@ -583,6 +583,8 @@ export interface components {
             tone: ("glad" | "plain" | "cross") | null;
             question: boolean;
             saidAt: number;
+            /** @description 0 is looked at first: few stars, cross words. */
+            risk: number;
             state: "open" | "answered" | "ignored" | "gone" | "old";
             answer: {
                 text: string;
@@ -708,6 +710,10 @@ export interface components {
                 silent: number;
                 open: number;
             }[];
+        };
+        KeptView: {
+            name: string;
+            query: string;
         };
         /** @description Something that went out. */
         LogbookEntry: {
@@ -2997,6 +3003,61 @@ export interface operations {
                     "application/json": components["schemas"]["DeskNumbers"];
                 };
             };
+        };
+    };
+    listViews: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                place: "desk" | "logbook" | "people";
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        views: components["schemas"]["KeptView"][];
+                    };
+                };
+            };
+        };
+    };
+    keepView: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                place: "desk" | "logbook" | "people";
+                name: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description Filters, as the address of the list has them. */
+                    query: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    dropView: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                place: "desk" | "logbook" | "people";
+                name: string;
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
         };
     };
     listPeople: {

@@ -1,5 +1,5 @@
 // What components are tested on: mounted as they are in the interface, before a server that is made up.
-import { mount, type VueWrapper } from '@vue/test-utils';
+import { mount, type DOMWrapper, type VueWrapper } from '@vue/test-utils';
 import { createPinia, setActivePinia } from 'pinia';
 import { vi } from 'vitest';
 import type { Component } from 'vue';
@@ -27,6 +27,14 @@ export class Answering {
       const found = this.#answers.find(([of, path]) => of === method && path.test(asked.path));
       return answerOf(found ? await found[2](asked) : undefined);
     });
+    // Nothing is told of by itself.
+    vi.stubGlobal(
+      'EventSource',
+      class {
+        addEventListener() {}
+        close() {}
+      },
+    );
     setActivePinia(createPinia());
     const session = useSession();
     session.brands = [{ id: 1, name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en', role: 'member' }];
@@ -89,10 +97,13 @@ export function mounted(component: Component, props: Record<string, unknown> = {
 }
 
 /** The button whose label or words begin so. @throws an error that names the buttons there are */
-export function button(wrapper: VueWrapper, name: string) {
+export function button(wrapper: Pick<VueWrapper, 'findAll'> | DOMWrapper<Element>, name: string) {
   const all = wrapper.findAll('button');
   const called = (each: (typeof all)[number]) => (each.attributes('aria-label') ?? each.text()).trim();
   const found = all.find((each) => called(each).startsWith(name));
   if (!found) throw new Error(`There is no button “${name}” among ${all.map(called).join(', ')}.`);
   return found;
 }
+
+/** Waits until something holds. What is loaded when it is first wanted takes its time on a busy machine. */
+export const eventually = (check: () => void): Promise<void> => vi.waitFor(check, { timeout: 20_000 });

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
-import { ChartLine, Quote, Radio, Scale } from '@lucide/vue';
+import { ChartLine, Quote, Radio, Scale, X } from '@lucide/vue';
 import { useDebounceFn, useElementHover, useFocusWithin } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -16,9 +16,9 @@ import DeskRow from '../components/desk/DeskRow.vue';
 import PolicyDialog from '../components/desk/PolicyDialog.vue';
 import SourcesDialog from '../components/desk/SourcesDialog.vue';
 import VoiceDialog from '../components/desk/VoiceDialog.vue';
-import { useDesk, type Tend } from '../components/desk/use-desk.ts';
+import { useDesk, type BrandEntry, type Tend } from '../components/desk/use-desk.ts';
 import FilterSelect from '../components/form/FilterSelect.vue';
-import type { DeskEntry } from '../lib/types.ts';
+import KeptViews from '../components/form/KeptViews.vue';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -28,10 +28,25 @@ const notices = useNotices();
 const route = useRoute();
 const router = useRouter();
 const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '');
-const FILTERS = ['shelf', 'kind', 'outlet', 'stars', 'tone', 'language', 'assigned', 'words', 'order'] as const;
+const FILTERS = [
+  'shelf',
+  'kind',
+  'outlet',
+  'stars',
+  'tone',
+  'language',
+  'label',
+  'assigned',
+  'words',
+  'order',
+] as const;
 type Filter = (typeof FILTERS)[number];
 /** The filters are in the address, so that a view can be kept and sent to a colleague. */
-const set = (name: Filter, value: string) => router.replace({ query: { ...route.query, [name]: value || undefined } });
+const set = (name: Filter | 'brands', value: string) =>
+  router.replace({ query: { ...route.query, [name]: value || undefined } });
+/** Whose desk: that of the chosen brand, or of all of somebody's. */
+const everyBrand = computed(() => text('brands') === 'all' && session.brands.length > 1);
+const BRANDS = [{ value: 'all', name: 'all brands' }];
 const query = computed(() => {
   const asked = new URLSearchParams();
   for (const name of FILTERS) if (text(name)) asked.set(name, text(name));
@@ -41,12 +56,19 @@ const shelf = computed(() => text('shelf') || 'open');
 /** The server counts no further. */
 const counted = (count: number) => (count >= 1000 ? '1000 or more' : String(count));
 const usualOrder = computed(() => (shelf.value === 'open' || shelf.value === 'later' ? 'oldest' : 'newest'));
+type Order = (typeof ORDERS)[number]['value'];
+const order = computed(() => (text('order') || usualOrder.value) as Order);
+const asked = computed(() => ({
+  query: query.value,
+  order: order.value,
+  brands: everyBrand.value ? session.brands.map(({ id }) => id) : [session.brandId],
+}));
 const setOrder = (order: string) => set('order', order === usualOrder.value ? '' : order);
 const ORDERS = [
   { value: 'oldest', name: 'oldest first' },
   { value: 'atRisk', name: 'at risk first' },
   { value: 'newest', name: 'newest first' },
-];
+] as const;
 const memberChoices = computed(() =>
   (desk.value?.members ?? []).map(({ id, name }) => ({ value: id, name: id === session.user?.id ? 'mine' : name })),
 );
@@ -61,10 +83,11 @@ const list = useTemplateRef<HTMLElement>('list');
 const hovered = useElementHover(list);
 const { focused } = useFocusWithin(list);
 const busy = computed(() => hovered.value || focused.value);
-const { desk, rows, trouble, loading, now, load, textOf, isTyped, type, ready, send, callBack, tend, open } = useDesk(
-  query,
+const { desk, membersOf, rows, more, trouble, loading, now, load, textOf, isTyped, type, ready, ...acts } = useDesk(
+  asked,
   busy,
 );
+const { send, callBack, tend, open } = acts;
 
 const chosen = ref<Set<number>>(new Set());
 const opened = ref<number>();
@@ -72,7 +95,7 @@ const active = ref<number>();
 const listening = ref(false);
 const ruling = ref(false);
 const voicing = ref(false);
-const asking = ref<DeskEntry[]>();
+const asking = ref<BrandEntry[]>();
 const rowsAt = ref<Record<number, InstanceType<typeof DeskRow> | null>>({});
 const tabs = computed(() => [
   { shelf: 'open', label: 'To answer', count: desk.value?.counts.open },
@@ -80,7 +103,7 @@ const tabs = computed(() => [
   { shelf: 'answered', label: 'Answered', count: undefined },
   { shelf: 'left', label: 'Left', count: undefined },
 ]);
-watch(query, () => {
+watch(asked, () => {
   chosen.value = new Set();
   opened.value = undefined;
   active.value = undefined;
@@ -122,14 +145,14 @@ function nextAfter(item: number): number {
   return after < 0 ? from : after;
 }
 
-async function sendOne(entry: DeskEntry, go = false) {
+async function sendOne(entry: BrandEntry, go = false) {
   if (textOf(entry).trim() === '') return;
   const next = nextAfter(entry.itemId);
   const refused = await send([entry]);
   if (refused.length === 0) notices.say('It goes in ten seconds.', () => void callBack([entry.itemId]));
   if (go && refused.length === 0) await goTo(next);
 }
-async function sendMany(entries: readonly DeskEntry[]) {
+async function sendMany(entries: readonly BrandEntry[]) {
   asking.value = undefined;
   const items = entries.map(({ itemId }) => itemId);
   const refused = await send(entries);
@@ -150,10 +173,10 @@ async function tendMany(items: readonly number[], doing: Tend) {
     );
 }
 
-let answering: DeskEntry | undefined;
+let answering: BrandEntry | undefined;
 /** Keeps a claim on what is being answered, for as long as somebody is at it. */
 const keepOpen = setInterval(() => answering && void open(answering, true), 25_000);
-function onAnswering(entry: DeskEntry, at: boolean, over = false) {
+function onAnswering(entry: BrandEntry, at: boolean, over = false) {
   if (at) {
     active.value = entry.itemId;
     answering = entry;
@@ -218,18 +241,24 @@ function onKey(event: KeyboardEvent) {
         <button v-if="many.length" class="btn" @click="asking = many">
           Send the {{ many.length }} {{ chosen.size ? 'chosen' : 'shown' }} …
         </button>
+        <FilterSelect label="In which order" :options="ORDERS" :value="order" @change="setOrder($event)" />
         <FilterSelect
-          label="In which order"
-          :options="ORDERS"
-          :value="text('order') || usualOrder"
-          @change="setOrder($event)"
+          v-if="session.brands.length > 1"
+          label="Whose desk"
+          :any="session.brand?.name ?? ''"
+          :options="BRANDS"
+          :value="everyBrand ? 'all' : ''"
+          @change="set('brands', $event)"
         />
-        <RouterLink class="btn" :to="{ name: 'desk-numbers', params: { brand: session.brandId } }">
-          <ChartLine :size="15" /> Numbers
-        </RouterLink>
-        <button class="btn" @click="ruling = true"><Scale :size="15" /> Policy</button>
-        <button class="btn" @click="voicing = true"><Quote :size="15" /> Voice</button>
-        <button class="btn" @click="listening = true"><Radio :size="15" /> Where it listens</button>
+        <KeptViews place="desk" />
+        <template v-if="!everyBrand">
+          <RouterLink class="btn" :to="{ name: 'desk-numbers', params: { brand: session.brandId } }">
+            <ChartLine :size="15" /> Numbers
+          </RouterLink>
+          <button class="btn" @click="ruling = true"><Scale :size="15" /> Policy</button>
+          <button class="btn" @click="voicing = true"><Quote :size="15" /> Voice</button>
+          <button class="btn" @click="listening = true"><Radio :size="15" /> Where it listens</button>
+        </template>
       </span>
     </div>
     <div class="sheet mb-3 flex flex-wrap items-center gap-x-3 gap-y-2 px-3 py-2">
@@ -297,6 +326,14 @@ function onKey(event: KeyboardEvent) {
         :value="text('assigned')"
         @change="set('assigned', $event)"
       />
+      <button
+        v-if="text('label')"
+        class="pill bg-dusk-wash text-dusk"
+        :aria-label="`No longer only those labelled ${text('label')}`"
+        @click="set('label', '')"
+      >
+        {{ text('label') }} <X :size="12" class="inline" />
+      </button>
       <span class="ml-auto flex flex-wrap gap-2">
         <template v-if="chosenRows.length && shelf !== 'answered'">
           <button
@@ -339,7 +376,7 @@ function onKey(event: KeyboardEvent) {
           >
           <template v-else-if="shelf === 'open'">
             Nobody waits for an answer. Reviews, comments and messages that people write to
-            {{ session.brand?.name }} come here, whether or not a workflow answers them.
+            {{ everyBrand ? 'your brands' : session.brand?.name }} come here, whether or not a workflow answers them.
             <button class="link" @click="listening = true">Choose where the desk listens</button>
           </template>
           <template v-else>Nothing is here yet.</template>
@@ -365,13 +402,15 @@ function onKey(event: KeyboardEvent) {
             :chosen="chosen.has(row.itemId)"
             :active="active === row.itemId"
             :opened="opened === row.itemId"
-            :members="desk?.members ?? []"
+            :members="membersOf(row.brandId)"
+            :several="everyBrand"
             @focus="active = row.itemId"
             @text="type(row, $event)"
             @send="sendOne(row)"
             @back="callBack([row.itemId])"
             @tend="tendMany([row.itemId], $event)"
             @choose="choose(row.itemId)"
+            @label="set('label', $event)"
             @show="opened = opened === row.itemId ? undefined : row.itemId"
             @answering="(at, over) => onAnswering(row, at, over)"
           />
@@ -380,9 +419,14 @@ function onKey(event: KeyboardEvent) {
           J and K move · E edits the answer · Enter or Ctrl+Enter sends · X marks · O opens the conversation · ten
           seconds to undo before anything leaves
         </p>
-        <button v-if="desk?.next" class="btn mt-2" :disabled="loading" @click="load(true)">More of them</button>
+        <button v-if="more" class="btn mt-2" :disabled="loading" @click="load(true)">More of them</button>
       </div>
-      <ConversationPanel v-if="opened !== undefined" :item="opened" @close="opened = undefined" />
+      <ConversationPanel
+        v-if="opened !== undefined"
+        :item="opened"
+        :brand-id="rows.find(({ row }) => row.itemId === opened)?.row.brandId"
+        @close="opened = undefined"
+      />
     </div>
     <PolicyDialog v-if="ruling" @close="ruling = false" />
     <VoiceDialog v-if="voicing" @close="voicing = false" />

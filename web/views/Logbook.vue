@@ -9,6 +9,7 @@ import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import DeleteDialog from '../components/logbook/DeleteDialog.vue';
 import EntryPanel from '../components/logbook/EntryPanel.vue';
 import FilterSelect from '../components/form/FilterSelect.vue';
+import KeptViews from '../components/form/KeptViews.vue';
 import AddressDialog from '../components/form/AddressDialog.vue';
 import TidyList from '../components/logbook/TidyList.vue';
 import { didOf, SORTS } from '../components/logbook/words.ts';
@@ -135,7 +136,8 @@ const any = computed(() => asked.value !== '');
           {{ name }}
         </button>
       </div>
-      <span class="ml-auto flex gap-2">
+      <span class="ml-auto flex flex-wrap gap-2">
+        <KeptViews place="logbook" />
         <button class="btn" @click="feed = true"><Rss :size="15" /> Feed</button>
         <Menu as="div" class="relative">
           <MenuButton class="btn"><Download :size="15" /> Save as</MenuButton>

@@ -5,6 +5,7 @@ import { computed, onMounted, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import ConversationPanel from '../components/desk/ConversationPanel.vue';
+import KeptViews from '../components/form/KeptViews.vue';
 import FilterSelect from '../components/form/FilterSelect.vue';
 import { api } from '../lib/api.ts';
 import { ago } from '../lib/times.ts';
@@ -104,7 +105,8 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
         :value="text('only')"
         @change="set('only', $event)"
       />
-      <button class="btn btn-quiet ml-auto" @click="stopping = page?.stopWords ?? ''">Words that say stop</button>
+      <span class="ml-auto"><KeptViews place="people" /></span>
+      <button class="btn btn-quiet" @click="stopping = page?.stopWords ?? ''">Words that say stop</button>
     </div>
     <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
       {{ trouble }} <button class="underline" @click="load()">Try again</button>

@@ -72,6 +72,7 @@ const entrySchema = z
     tone: z.enum(TONES).nullable(),
     question: z.boolean(),
     saidAt: moment,
+    risk: z.number().int().min(0).max(2).meta({ description: '0 is looked at first: few stars, cross words.' }),
     state: z.enum(DESK_STATES),
     answer: z
       .object({
@@ -107,10 +108,10 @@ function proposed(of: shown.Proposed | null): z.input<typeof proposedSchema> | n
 function entryAnswer(entry: shown.ShownEntry, { outlets, members }: Around): EntryAnswer {
   const outlet = outlets.find((each) => each.id === entry.outletId);
   const member = (of: number | null) => members.find((each) => each.id === of) ?? null;
-  const { kind, text, stars, link, about, nested, form, language, tone, question, itemId, state, saidAt } = entry;
+  const { kind, text, stars, link, about, nested, form, language, tone, question, itemId, state, saidAt, risk } = entry;
   const name = entry.person.name;
   return {
-    ...{ kind, text, stars, link, about, nested, form, language, tone, question, itemId, state, saidAt },
+    ...{ kind, text, stars, link, about, nested, form, language, tone, question, itemId, state, saidAt, risk },
     person: { id: entry.personId, name, labels: entry.labels, leftAlone: entry.leftAlone },
     outletId: entry.outletId,
     outlet: outlet?.name ?? '',

@@ -22,6 +22,7 @@ import { snippetEndpoints } from './snippets.ts';
 import { sourceEndpoints } from './sources.ts';
 import { todayEndpoints } from './today.ts';
 import { waitingEndpoints } from './waiting.ts';
+import { viewEndpoints } from './views.ts';
 import { voiceEndpoints } from './voice.ts';
 import { workflowEndpoints } from './workflows.ts';
 import { writtenPostEndpoints } from './written-posts.ts';
@@ -39,6 +40,7 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...deskEndpoints,
   ...voiceEndpoints,
   ...deskNumbersEndpoints,
+  ...viewEndpoints,
   ...peopleEndpoints,
   ...logbookEndpoints,
   ...workflowEndpoints,

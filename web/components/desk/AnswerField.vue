@@ -1,20 +1,19 @@
 <script setup lang="ts">
 import { computed, nextTick, ref } from 'vue';
 import type { DeskEntry } from '../../lib/types.ts';
-import { useSession } from '../../stores/session.ts';
+import { useBrandHere } from '../../stores/brand-here.ts';
 import { matching, typingAt, useSnippets, wordsFor, type Snippet, type Typing } from './snippets.ts';
 
 // Where an answer is typed. "/" offers the brand's snippets.
 const props = defineProps<{ entry: DeskEntry; text: string; label: string; placeholder: string; invalid: boolean }>();
 const emit = defineEmits<{ text: [text: string]; focus: []; blur: [] }>();
-const session = useSession();
+const { brand } = useBrandHere();
 const field = ref<HTMLTextAreaElement>();
 const snippets = useSnippets();
 const typing = ref<Typing | null>(null);
 const at = ref(0);
 const offered = computed(() => (typing.value ? matching(snippets.all.value, typing.value.name) : []));
 const listId = computed(() => `snippets-${props.entry.itemId}`);
-const brand = computed(() => session.brands.find(({ id }) => id === session.brandId));
 
 function look() {
   const { value, selectionStart, selectionEnd } = field.value!;

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue';
+import { useIntervalFn } from '@vueuse/core';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { api } from '../../lib/api.ts';
@@ -8,6 +9,7 @@ import { dayAndTime } from '../../lib/times.ts';
 import type { Answer, OpenedDeskEntry, Person } from '../../lib/types.ts';
 import { onChanges } from '../../stores/changes.ts';
 import { useNotices } from '../../stores/notices.ts';
+import { provideBrand } from '../../stores/brand-here.ts';
 import { useSession } from '../../stores/session.ts';
 import { didOf } from '../logbook/words.ts';
 import { canAnswer, KIND_NAMES } from './answering.ts';
@@ -19,9 +21,12 @@ const props = defineProps<{
   item?: number;
   /** Or they themselves. */
   personId?: number;
+  /** Whose conversation it is, where it is not the chosen brand's. */
+  brandId?: number;
 }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
+const here = provideBrand(() => props.brandId);
 const notices = useNotices();
 const opened = shallowRef<Omit<OpenedDeskEntry, 'entry'>>();
 const trouble = ref('');
@@ -34,9 +39,10 @@ const name = computed(() => person.value?.name ?? opened.value?.conversation[0]?
 
 async function load() {
   const of = path.value;
+  const at = here.at.value;
   try {
-    const read = await api<OpenedDeskEntry>('GET', `${session.at}/${of}`);
-    if (of !== path.value) return;
+    const read = await api<OpenedDeskEntry>('GET', `${at}/${of}`);
+    if (of !== path.value || at !== here.at.value) return;
     // Notes that are being typed stay.
     if (notes.value === (person.value?.notes ?? '') || opened.value?.person?.id !== read.person?.id)
       notes.value = read.person?.notes ?? '';
@@ -50,13 +56,15 @@ async function load() {
     trouble.value = (error as Error).message;
   }
 }
-watch(path, load, { immediate: true });
+watch([path, here.at], load, { immediate: true });
 onChanges(['desk', 'runs'], () => void load());
+// News is told of the chosen brand.
+useIntervalFn(() => here.id.value !== session.brandId && void load(), 15_000);
 
 async function note(noted: { labels?: string[]; notes?: string; leftAlone?: string | null }) {
   if (!person.value || !opened.value) return;
   try {
-    const changed = await api<Person>('PATCH', `${session.at}/people/${person.value.id}`, noted);
+    const changed = await api<Person>('PATCH', `${here.at.value}/people/${person.value.id}`, noted);
     opened.value = { ...opened.value, person: changed };
   } catch (error) {
     notices.wrong(error);
@@ -80,7 +88,7 @@ async function write() {
     { itemId: to.itemId, text: writing.value, held, seen: { text: to.text, answered: to.state === 'answered' } },
   ];
   try {
-    const { refused } = await api<Answer<'sendAnswers'>>('POST', `${session.at}/desk/answers`, { answers });
+    const { refused } = await api<Answer<'sendAnswers'>>('POST', `${here.at.value}/desk/answers`, { answers });
     if (refused[0]) return notices.wrong(refused[0].why);
     writing.value = '';
     notices.say('It goes in ten seconds.', () => void back(to.itemId));
@@ -90,7 +98,7 @@ async function write() {
   }
 }
 async function back(item: number) {
-  await api('POST', `${session.at}/desk/answers/back`, { items: [item] }).catch((error: unknown) =>
+  await api('POST', `${here.at.value}/desk/answers/back`, { items: [item] }).catch((error: unknown) =>
     notices.wrong(error),
   );
   await load();
@@ -122,7 +130,7 @@ const said = computed(() =>
         <h2 class="truncate text-lg">{{ name }}</h2>
         <p v-if="person" class="text-sm text-ink-3">
           {{ NETWORK_WORDS[person.network as NetworkKind]?.name ?? person.network }} · known since
-          {{ dayAndTime(person.since, session.zone) }}
+          {{ dayAndTime(person.since, here.zone.value) }}
         </p>
       </div>
       <button class="rounded p-1 text-ink-3 hover:text-ink" aria-label="Close the conversation" @click="emit('close')">
@@ -151,7 +159,7 @@ const said = computed(() =>
             >{{ KIND_NAMES[each.entry.kind]
             }}<template v-if="each.entry.stars !== null">, {{ each.entry.stars }} stars</template></template
           >
-          · {{ dayAndTime(each.at, session.zone) }}
+          · {{ dayAndTime(each.at, here.zone.value) }}
           <a
             v-if="!each.ours && each.entry.link"
             class="link"
@@ -224,10 +232,10 @@ const said = computed(() =>
         <h3 class="text-sm text-ink-2">What workflows did</h3>
         <ul class="mt-1 text-sm">
           <li v-for="(each, index) in opened.done.slice(0, 12)" :key="index" class="truncate text-ink-2">
-            {{ dayAndTime(each.at, session.zone) }} · {{ didOf(each.action) }} ·
+            {{ dayAndTime(each.at, here.zone.value) }} · {{ didOf(each.action) }} ·
             <RouterLink
               class="link"
-              :to="{ name: 'run-sheet', params: { brand: session.brandId, id: each.workflowId } }"
+              :to="{ name: 'run-sheet', params: { brand: here.id.value, id: each.workflowId } }"
               >{{ each.workflow }}</RouterLink
             >
           </li>
@@ -237,7 +245,7 @@ const said = computed(() =>
         <h3 class="text-sm text-ink-2">What colleagues did</h3>
         <ul class="mt-1 text-sm text-ink-2">
           <li v-for="each in opened.history.slice(0, 8)" :key="each.id">
-            {{ each.by ?? 'Playa' }} {{ each.did }} · {{ dayAndTime(each.at, session.zone) }}
+            {{ each.by ?? 'Playa' }} {{ each.did }} · {{ dayAndTime(each.at, here.zone.value) }}
           </li>
         </ul>
       </div>

@@ -5,16 +5,17 @@ import { DateTime } from 'luxon';
 import { computed, nextTick, ref } from 'vue';
 import { webHref } from '../../lib/links.ts';
 import { ago, dayAndTime } from '../../lib/times.ts';
-import type { Desk, DeskEntry } from '../../lib/types.ts';
+import type { Desk } from '../../lib/types.ts';
+import { provideBrand } from '../../stores/brand-here.ts';
 import { useSession } from '../../stores/session.ts';
 import { canAnswer, KIND_NAMES, lengthOf, standingOf, tellingOf } from './answering.ts';
 import AnswerField from './AnswerField.vue';
 import DraftAnswer from './DraftAnswer.vue';
-import type { Tend } from './use-desk.ts';
+import type { BrandEntry, Tend } from './use-desk.ts';
 
 // One thing that somebody wrote, beside what we would answer.
 const props = defineProps<{
-  entry: DeskEntry;
+  entry: BrandEntry;
   text: string;
   now: number;
   chosen: boolean;
@@ -24,6 +25,8 @@ const props = defineProps<{
   gone: boolean;
   opened: boolean;
   members: Desk['members'];
+  /** Several brands are shown: each says whose it is. */
+  several?: boolean;
 }>();
 const emit = defineEmits<{
   text: [text: string];
@@ -32,13 +35,16 @@ const emit = defineEmits<{
   tend: [doing: Tend];
   choose: [];
   show: [];
+  /** All with a label are to be shown. */
+  label: [label: string];
   /** Somebody begins to answer it, or stops. */
   answering: [at: boolean, over?: boolean];
 }>();
 const session = useSession();
+const here = provideBrand(() => props.entry.brandId);
 const field = ref<InstanceType<typeof AnswerField>>();
 const drafts = ref<InstanceType<typeof DraftAnswer>>();
-const standing = computed(() => standingOf(props.entry, session.zone, props.now));
+const standing = computed(() => standingOf(props.entry, here.zone.value, props.now));
 const telling = computed(() => tellingOf(props.entry));
 const size = computed(() => lengthOf(props.entry, props.text));
 const sends = computed(() => canAnswer(props.entry) && !props.gone);
@@ -56,11 +62,11 @@ const sendWord = computed(() =>
 
 /** Moments to put something off until, by the brand's clock. */
 const laters = computed(() => {
-  const here = DateTime.fromMillis(props.now, { zone: session.zone });
-  const nine = here.plus({ days: 1 }).set({ hour: 9, minute: 0, second: 0, millisecond: 0 });
+  const local = DateTime.fromMillis(props.now, { zone: here.zone.value });
+  const nine = local.plus({ days: 1 }).set({ hour: 9, minute: 0, second: 0, millisecond: 0 });
   const monday = nine.plus({ days: (8 - nine.weekday) % 7 });
   return [
-    { label: 'for an hour', until: here.plus({ hours: 1 }).toMillis() },
+    { label: 'for an hour', until: local.plus({ hours: 1 }).toMillis() },
     { label: 'until tomorrow, 09:00', until: nine.toMillis() },
     { label: 'until Monday, 09:00', until: monday.toMillis() },
   ];
@@ -96,12 +102,21 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
       >
         {{ entry.person.name }}
       </button>
+      <p v-if="several" class="truncate text-sm font-[650] text-ink-2">{{ here.brand.value?.name }}</p>
       <p class="truncate text-sm text-ink-3">{{ entry.outlet }}</p>
-      <p class="text-sm text-ink-3" :title="dayAndTime(entry.saidAt, session.zone)">
+      <p class="text-sm text-ink-3" :title="dayAndTime(entry.saidAt, here.zone.value)">
         {{ KIND_NAMES[entry.kind] }} · {{ ago(entry.saidAt, now) }}
       </p>
       <p v-if="entry.person.labels.length" class="mt-0.5 flex flex-wrap gap-1">
-        <span v-for="label in entry.person.labels" :key="label" class="pill bg-dusk-wash text-dusk">{{ label }}</span>
+        <button
+          v-for="label in entry.person.labels"
+          :key="label"
+          class="pill bg-dusk-wash text-dusk hover:underline"
+          :title="`Show everybody labelled ${label}`"
+          @click="emit('label', label)"
+        >
+          {{ label }}
+        </button>
       </p>
       <p v-if="entry.person.leftAlone" class="mt-0.5 text-sm text-rose">asked to be left alone</p>
       <p v-if="entry.assignedTo" class="mt-0.5 flex items-center gap-1 text-sm text-ink-2">

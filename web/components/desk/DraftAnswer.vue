@@ -3,12 +3,12 @@ import { ChevronLeft, ChevronRight, PenLine } from '@lucide/vue';
 import { computed, ref, watch } from 'vue';
 import { api } from '../../lib/api.ts';
 import type { Answer, DeskEntry } from '../../lib/types.ts';
-import { useSession } from '../../stores/session.ts';
+import { useBrandHere } from '../../stores/brand-here.ts';
 
 // Drafts of a text model for one entry, in the brand's voice. What somebody has typed stays among them.
 const props = defineProps<{ entry: DeskEntry; text: string }>();
 const emit = defineEmits<{ text: [text: string] }>();
-const session = useSession();
+const here = useBrandHere();
 
 interface Draft {
   text: string;
@@ -40,7 +40,7 @@ async function draft() {
   try {
     const count = drafts.value.length;
     const body = { instruction: hint.value.trim(), before: count };
-    const made = await api<Answer<'draftAnswer'>>('POST', `${session.at}/desk/entries/${itemId}/draft`, body);
+    const made = await api<Answer<'draftAnswer'>>('POST', `${here.at.value}/desk/entries/${itemId}/draft`, body);
     if (itemId !== props.entry.itemId) return;
     if (before.trim() !== '' && !drafts.value.some(({ text }) => text === before))
       drafts.value.push({ text: before, faults: [], from: 'as it was' });
@@ -99,7 +99,10 @@ defineExpose({ draft });
     </div>
     <p v-if="trouble" role="alert" class="text-rose">
       {{ trouble }}
-      <RouterLink v-if="trouble.includes('text model')" class="underline" :to="{ name: 'accounts' }"
+      <RouterLink
+        v-if="trouble.includes('text model')"
+        class="underline"
+        :to="{ name: 'accounts', params: { brand: here.id.value } }"
         >Accounts</RouterLink
       >
     </p>

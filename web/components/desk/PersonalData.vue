@@ -5,12 +5,12 @@ import { ref } from 'vue';
 import { api } from '../../lib/api.ts';
 import type { Answer, Person } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
-import { useSession } from '../../stores/session.ts';
+import { useBrandHere } from '../../stores/brand-here.ts';
 
 // Somebody asks for what is known of them, or to be forgotten.
 const props = defineProps<{ person: Person }>();
 const emit = defineEmits<{ erased: [] }>();
-const session = useSession();
+const { at } = useBrandHere();
 const notices = useNotices();
 const asking = ref(false);
 const busy = ref(false);
@@ -20,7 +20,7 @@ async function erase() {
   busy.value = true;
   trouble.value = '';
   try {
-    const { forgotten } = await api<Answer<'erasePerson'>>('DELETE', `${session.at}/people/${props.person.id}`);
+    const { forgotten } = await api<Answer<'erasePerson'>>('DELETE', `${at.value}/people/${props.person.id}`);
     notices.say(forgotten === 1 ? 'Forgotten, with the one thing they wrote.' : `Forgotten, with ${forgotten} things.`);
     asking.value = false;
     emit('erased');
@@ -34,7 +34,7 @@ async function erase() {
 
 <template>
   <p class="flex flex-wrap gap-2">
-    <a class="btn" :href="`/api${session.at}/people/${person.id}/export`" :download="`person-${person.id}.json`">
+    <a class="btn" :href="`/api${at}/people/${person.id}/export`" :download="`person-${person.id}.json`">
       <Download :size="14" /> All we know of them
     </a>
     <button class="btn text-rose" @click="asking = true"><Eraser :size="14" /> Forget them …</button>

@@ -2,7 +2,8 @@
 import { flushPromises } from '@vue/test-utils';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { DeskEntry } from '../../lib/types.ts';
-import { Answering, button, mounted, Refusal } from '../../testing/mounted.ts';
+import { answerDesk, entry, held } from '../../testing/desk.ts';
+import { Answering, button, eventually, mounted, Refusal } from '../../testing/mounted.ts';
 import Desk from '../../views/Desk.vue';
 import People from '../../views/People.vue';
 import { lengthOf, proposedText, standingOf, tellingOf } from './answering.ts';
@@ -12,77 +13,13 @@ import PolicyDialog from './PolicyDialog.vue';
 
 const NOW = Date.parse('2026-11-27T12:00:00Z');
 const ZONE = 'Europe/Lisbon';
-const entry = (itemId: number, more: Partial<DeskEntry> = {}): DeskEntry => ({
-  itemId,
-  kind: 'review',
-  text: `Words ${itemId}`,
-  stars: 2,
-  person: { id: itemId, name: `Person ${itemId}`, labels: [], leftAlone: false },
-  outletId: 7,
-  outlet: 'Old Quay Pool',
-  outletKind: 'listing',
-  limit: 1500,
-  link: '',
-  about: null,
-  nested: false,
-  form: 'words',
-  language: 'en',
-  tone: null,
-  question: false,
-  saidAt: NOW - 60_000 * itemId,
-  state: 'open',
-  answer: null,
-  draft: null,
-  trouble: null,
-  assignedTo: null,
-  snoozedUntil: null,
-  openedBy: null,
-  held: null,
-  coming: null,
-  sending: null,
-  ...more,
-});
-const held = (text: string, trouble = 'asks') => ({
-  runId: 5,
-  key: 'run.reply.7',
-  workflow: 'Reviews answered',
-  workflowId: 3,
-  paused: false,
-  text,
-  says: trouble === 'asks' ? 'Held: 2 stars' : 'Answered meanwhile: “Ours.”',
-  trouble,
-  at: null,
-  action: 'reply' as const,
-  input: {},
-});
 let server: Answering;
 let entries: DeskEntry[];
 beforeEach(() => {
   localStorage.clear();
-  vi.stubGlobal(
-    'EventSource',
-    class {
-      addEventListener() {}
-      close() {}
-    },
-  );
   server = new Answering();
   entries = [entry(1, { held: held('Dear Person 1') }), entry(2), entry(3, { held: held('Dear Person 3') })];
-  server
-    .to('GET', /\/desk\?/, () => ({
-      now: Date.now(),
-      callBack: 10_000,
-      entries,
-      counts: { open: entries.length, later: 0 },
-      outlets: [{ id: 7, name: 'Old Quay Pool' }],
-      members: [{ id: 1, name: 'Mo' }],
-      next: null,
-    }))
-    .to('POST', /\/desk\/look$/, () => ({ woken: 0 }))
-    .to('POST', /\/desk\/answers$/, () => ({ dueAt: Date.now() + 10_000, refused: [] }))
-    .to('POST', /\/desk\/answers\/back$/, ({ body }) => ({ back: (body as { items: number[] }).items }))
-    .to('POST', /\/desk\/tend$/, ({ body }) => ({ done: (body as { items: number[] }).items }))
-    .to('POST', /\/open$/, () => ({ openedBy: null }));
+  answerDesk(server, () => entries);
 });
 afterEach(() => {
   document.body.innerHTML = '';
@@ -144,7 +81,7 @@ describe('the desk', () => {
         ],
       },
     ]);
-    await vi.waitFor(() => expect(desk.text()).toMatch(/Goes in \d+ s/));
+    await eventually(() => expect(desk.text()).toMatch(/Goes in \d+ s/));
     await button(desk, 'Undo').trigger('click');
     await flushPromises();
     expect(asked(/back$/)).toEqual([{ items: [1] }]);
@@ -196,7 +133,7 @@ describe('the desk', () => {
       { answers: [{ itemId: 2, text: 'By keys.', held: null, seen: { text: 'Words 2', answered: false } }] },
     ]);
     // The next one below is where the keyboard is.
-    await vi.waitFor(() => expect(document.activeElement === rows()[2]!.element).toBe(true));
+    await eventually(() => expect(document.activeElement === rows()[2]!.element).toBe(true));
     await rows()[2]!.trigger('keydown', { key: 'x' });
     expect(button(desk, 'Send the 1 chosen').exists()).toBe(true);
   });

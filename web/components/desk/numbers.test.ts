@@ -3,7 +3,7 @@
 import { flushPromises } from '@vue/test-utils';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { DeskNumbers } from '../../lib/types.ts';
-import { Answering, button, mounted, Refusal } from '../../testing/mounted.ts';
+import { Answering, button, eventually, mounted, Refusal } from '../../testing/mounted.ts';
 import DeskNumbersView from '../../views/DeskNumbers.vue';
 import {
   journeysFigure,
@@ -93,7 +93,7 @@ describe('the view', () => {
   it('says it in a sentence, and shows tables', async () => {
     server.to('GET', /desk\/numbers/, () => numbers);
     const view = mounted(DeskNumbersView);
-    await vi.waitFor(() => expect(view.text()).toContain('4 wrote who wanted an answer; 75 % have one.'));
+    await eventually(() => expect(view.text()).toContain('4 wrote who wanted an answer; 75 % have one.'));
     expect(view.text()).toContain('Half were answered within 2 h. One still waits.');
     expect(view.findAll('.chart')).toHaveLength(5);
     await button(view, 'As a table').trigger('click');
@@ -103,10 +103,10 @@ describe('the view', () => {
   it('reads the stretch from the address, and says when it cannot be read', async () => {
     server.to('GET', /desk\/numbers/, () => new Refusal(500, 'Something went wrong in Playa itself.'));
     const view = mounted(DeskNumbersView);
-    await vi.waitFor(() => expect(view.find('[role="alert"]').text()).toContain('Something went wrong'));
+    await eventually(() => expect(view.find('[role="alert"]').text()).toContain('Something went wrong'));
     expect(server.asked[0]!.path).toContain('weeks=12');
     await view.find('select').setValue('26');
     await flushPromises();
-    await vi.waitFor(() => expect(server.asked.at(-1)!.path).toContain('weeks=26'));
+    await eventually(() => expect(server.asked.at(-1)!.path).toContain('weeks=26'));
   });
 });

@@ -2,7 +2,7 @@
 import { flushPromises } from '@vue/test-utils';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { DeskEntry } from '../../lib/types.ts';
-import { Answering, mounted } from '../../testing/mounted.ts';
+import { Answering, eventually, mounted } from '../../testing/mounted.ts';
 import AnswerField from './AnswerField.vue';
 import { matching, typingAt } from './snippets.ts';
 
@@ -57,21 +57,21 @@ describe('the field', () => {
   it('offers snippets by the keyboard, and fills in whom they are for', async () => {
     const { field, area, type, text } = opened();
     await type('Yes. /ho');
-    await vi.waitFor(() => expect(options()).toHaveLength(2));
+    await eventually(() => expect(options()).toHaveLength(2));
     await area.trigger('keydown', { key: 'Enter' });
-    await vi.waitFor(() => expect(text()).toBe('Yes. We are open from seven, Ana.'));
+    await eventually(() => expect(text()).toBe('Yes. We are open from seven, Ana.'));
     expect(options()).toEqual([]);
     await type('Yes. /ho');
     await area.trigger('keydown', { key: 'ArrowDown' });
     expect(area.attributes('aria-activedescendant')).toBe('snippets-4-1');
     await area.trigger('keydown', { key: 'Tab' });
-    await vi.waitFor(() => expect(text()).toBe('Yes. From nine.'));
+    await eventually(() => expect(text()).toBe('Yes. From nine.'));
     expect(field.emitted('text')!.length).toBeGreaterThan(2);
   });
   it('leaves a stroke as it is with Escape, and takes no key where it offers nothing', async () => {
     const { area, type, text } = opened();
     await type('/sign');
-    await vi.waitFor(() => expect(options()).toHaveLength(1));
+    await eventually(() => expect(options()).toHaveLength(1));
     await area.trigger('keydown', { key: 'Escape' });
     expect(options()).toEqual([]);
     expect(text()).toBe('/sign');
@@ -82,8 +82,8 @@ describe('the field', () => {
   it('puts in braces that are no tokens as they are', async () => {
     const { area, type, text } = opened();
     await type('/odd');
-    await vi.waitFor(() => expect(options()).toHaveLength(1));
+    await eventually(() => expect(options()).toHaveLength(1));
     await area.trigger('keydown', { key: 'Enter' });
-    await vi.waitFor(() => expect(text()).toBe('Curly {brace'));
+    await eventually(() => expect(text()).toBe('Curly {brace'));
   });
 });

@@ -2,7 +2,7 @@
 import { shallowRef } from 'vue';
 import { api } from '../../lib/api.ts';
 import type { Answer, DeskEntry } from '../../lib/types.ts';
-import { useSession } from '../../stores/session.ts';
+import { useBrandHere } from '../../stores/brand-here.ts';
 
 export type Snippet = Pick<Answer<'listSnippets'>['snippets'][number], 'name' | 'text'>;
 
@@ -51,11 +51,11 @@ export async function wordsFor(snippet: Snippet, entry: DeskEntry, locale: strin
 
 /** The brand's snippets, fetched when they are first wanted. */
 export function useSnippets() {
-  const session = useSession();
+  const here = useBrandHere();
   const all = shallowRef<readonly Snippet[]>([]);
   let asked: Promise<void> | undefined;
   const load = () =>
-    (asked ??= api<Answer<'listSnippets'>>('GET', `${session.at}/snippets`).then(
+    (asked ??= api<Answer<'listSnippets'>>('GET', `${here.at.value}/snippets`).then(
       ({ snippets }) => void (all.value = snippets),
       () => void (asked = undefined),
     ));

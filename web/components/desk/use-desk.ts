@@ -3,6 +3,7 @@ import { useDebounceFn, useDocumentVisibility, useIntervalFn, useLocalStorage } 
 import { computed, onMounted, ref, shallowRef, watch, type Ref } from 'vue';
 import { api } from '../../lib/api.ts';
 import { keptInPlace, type Placed } from '../../lib/kept-in-place.ts';
+import { mergedPages } from '../../lib/merge-pages.ts';
 import type { Answer, Desk, DeskEntry } from '../../lib/types.ts';
 import { onChanges } from '../../stores/changes.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -17,38 +18,87 @@ export type Tend =
   | { do: 'assign'; to: number | null }
   | { do: 'keep'; text: string };
 
+/** An entry, with whose it is. */
+export type BrandEntry = DeskEntry & { brandId: number };
+
+/** What is known of one brand's desk. */
+interface BrandDesk {
+  desk: Desk;
+  entries: readonly BrandEntry[];
+}
+
+type Order = 'oldest' | 'newest' | 'atRisk';
+const inOrder =
+  (order: Order) =>
+  (a: BrandEntry, b: BrandEntry): number => {
+    const time = a.saidAt - b.saidAt || a.itemId - b.itemId;
+    return (order === 'atRisk' ? a.risk - b.risk : 0) || (order === 'newest' ? -time : time);
+  };
+
+/** How often other brands' desks are read anew: their news is not told here. Milliseconds. */
+const OTHERS_EVERY = 15_000;
+
 /**
- * @param query what is asked for, as the part of an address behind the question mark
+ * @param asked what is asked for, as the part of an address behind the question mark; in which order; of which brands
  * @param busy whether somebody is at the list, so that nothing may move
  */
-export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
+export function useDesk(asked: Ref<{ query: string; order: Order; brands: readonly number[] }>, busy: Ref<boolean>) {
   const session = useSession();
   const notices = useNotices();
-  const desk = shallowRef<Desk>();
-  const rows = shallowRef<Placed<DeskEntry>[]>([]);
+  const desks = shallowRef<ReadonlyMap<number, BrandDesk>>(new Map());
+  const rows = shallowRef<Placed<BrandEntry>[]>([]);
   const trouble = ref('');
   const loading = ref(false);
+  const more = ref(false);
   const now = ref(Date.now());
   /** How far the server's clock is from this machine's. */
   let apart = 0;
   const tick = () => (now.value = Date.now() + apart);
   useIntervalFn(tick, 1000);
   /** What somebody types, until it is sent: it stays on this machine. */
-  const typed = useLocalStorage<Record<number, string>>(`playa.desk.${session.brandId}`, {});
+  const typed = useLocalStorage<Record<number, string>>('playa.desk', {});
+  const at = (brand: number) => `/brands/${brand}`;
 
   let turn = 0;
-  async function load(more = false): Promise<void> {
+  /** Whose things are that have been shown. */
+  const brandOf = new Map<number, number>();
+
+  async function readPage(brandId: number, after: string | null): Promise<BrandDesk> {
+    const desk = await api<Desk>('GET', `${at(brandId)}/desk?${asked.value.query}${after ? `&after=${after}` : ''}`);
+    return { desk, entries: desk.entries.map((entry) => ({ ...entry, brandId })) };
+  }
+  /** One brand's part, as far as it has been read before, or a page further. */
+  async function readOne(brandId: number, further: boolean): Promise<[number, BrandDesk]> {
+    const before = desks.value.get(brandId);
+    if (further && before) {
+      if (before.desk.next === null) return [brandId, before];
+      const { desk, entries } = await readPage(brandId, before.desk.next);
+      return [brandId, { desk, entries: [...before.entries, ...entries] }];
+    }
+    let read = await readPage(brandId, null);
+    // One that came or left meanwhile shifts the pages: as many as before, within a page.
+    while (read.desk.next !== null && read.entries.length < (before?.entries.length ?? 0)) {
+      const { desk, entries } = await readPage(brandId, read.desk.next);
+      read = { desk, entries: [...read.entries, ...entries] };
+    }
+    return [brandId, read];
+  }
+  async function load(further = false): Promise<void> {
     const mine = ++turn;
     loading.value = true;
+    const { brands, order } = asked.value;
     try {
-      const after = more && desk.value?.next ? `&after=${desk.value.next}` : '';
-      const read = await api<Desk>('GET', `${session.at}/desk?${query.value}${after}`);
+      const read = new Map(await Promise.all(brands.map((brand) => readOne(brand, further))));
       if (mine !== turn) return;
-      apart = read.now - Date.now();
+      const all = [...read.values()];
+      if (all[0]) apart = all[0].desk.now - Date.now();
       tick();
-      desk.value = read;
-      const list = more ? [...rows.value.map(({ row }) => row), ...read.entries] : read.entries;
-      rows.value = keptInPlace(rows.value, list, (row) => String(row.itemId), busy.value && !more);
+      desks.value = read;
+      for (const { entries } of all) for (const { itemId, brandId } of entries) brandOf.set(itemId, brandId);
+      const lists = all.map(({ desk, entries }) => ({ entries, more: desk.next !== null }));
+      const merged = mergedPages(lists, inOrder(order));
+      more.value = merged.more;
+      rows.value = keptInPlace(rows.value, merged.entries, (row) => String(row.itemId), busy.value && !further);
       trouble.value = '';
     } catch (error) {
       if (mine === turn) trouble.value = (error as Error).message;
@@ -56,18 +106,35 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
       if (mine === turn) loading.value = false;
     }
   }
+  /** What is known of all that are shown; undefined until they have been read. */
+  const desk = computed(() => {
+    const all = [...desks.value.values()].map((each) => each.desk);
+    if (all.length === 0) return undefined;
+    const sum = (of: (counts: Desk['counts']) => number) => all.reduce((total, each) => total + of(each.counts), 0);
+    return {
+      counts: { open: sum(({ open }) => open), later: sum(({ later }) => later) },
+      outlets: all.flatMap(({ outlets }) => outlets),
+      members: [...new Map(all.flatMap(({ members }) => members.map((each) => [each.id, each] as const))).values()],
+    };
+  });
+  const membersOf = (brandId: number) => desks.value.get(brandId)?.desk.members ?? [];
   /** Whoever has the desk open sees what is new soon: its sources are looked at while it can be seen. */
   const visible = useDocumentVisibility();
-  const look = () => visible.value === 'visible' && api('POST', `${session.at}/desk/look`).catch(() => undefined);
+  const look = () =>
+    visible.value === 'visible' &&
+    Promise.all(asked.value.brands.map((brand) => api('POST', `${at(brand)}/desk/look`).catch(() => undefined)));
   useIntervalFn(look, 20_000);
   onMounted(() => {
     void load();
     void look();
   });
-  watch(query, () => {
+  watch(asked, () => {
     rows.value = [];
+    desks.value = new Map();
     void load();
   });
+  const others = computed(() => asked.value.brands.some((brand) => brand !== session.brandId));
+  useIntervalFn(() => others.value && visible.value === 'visible' && !loading.value && void load(), OTHERS_EVERY);
   const loadSoon = useDebounceFn(() => load(), 250);
   onChanges(['desk', 'runs'], () => void loadSoon());
   // Once nobody is at it any more, what has left the list goes.
@@ -88,7 +155,7 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
   }
 
   /** Shows an entry as it is now, without waiting for the list. */
-  function put(items: readonly number[], changed: (entry: DeskEntry) => DeskEntry): void {
+  function put(items: readonly number[], changed: (entry: BrandEntry) => BrandEntry): void {
     rows.value = rows.value.map((placed) =>
       items.includes(placed.row.itemId) ? { ...placed, row: changed(placed.row) } : placed,
     );
@@ -98,8 +165,28 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
     rows.value.filter(({ row, gone }) => !gone && canAnswer(row) && row.state === 'open' && textOf(row).trim() !== ''),
   );
 
+  /** Things by the brand they belong to. What has left the list is known too: it can be taken up again. */
+  function byBrand(items: readonly number[]): [brand: number, items: number[]][] {
+    const found = new Map<number, number[]>();
+    for (const item of items) {
+      const brand = brandOf.get(item) ?? session.brandId;
+      found.set(brand, [...(found.get(brand) ?? []), item]);
+    }
+    return [...found];
+  }
+
   /** Sends answers off. Returns the entries that could not be. */
-  async function send(entries: readonly DeskEntry[]): Promise<Answer<'sendAnswers'>['refused']> {
+  async function send(entries: readonly BrandEntry[]): Promise<Answer<'sendAnswers'>['refused']> {
+    const of = byBrand(entries.map(({ itemId }) => itemId));
+    const all = of.map(([brand, items]) =>
+      sendAt(
+        brand,
+        entries.filter(({ itemId }) => items.includes(itemId)),
+      ),
+    );
+    return (await Promise.all(all)).flat();
+  }
+  async function sendAt(brand: number, entries: readonly BrandEntry[]): Promise<Answer<'sendAnswers'>['refused']> {
     const answers = entries.map((entry) => ({
       itemId: entry.itemId,
       text: textOf(entry),
@@ -107,7 +194,7 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
       seen: { text: entry.text, answered: entry.state === 'answered' },
     }));
     try {
-      const { refused, dueAt } = await api<Answer<'sendAnswers'>>('POST', `${session.at}/desk/answers`, { answers });
+      const { refused, dueAt } = await api<Answer<'sendAnswers'>>('POST', `${at(brand)}/desk/answers`, { answers });
       const why = new Map(refused.map((each) => [each.itemId, each.why]));
       const sent = answers.filter(({ itemId }) => !why.has(itemId));
       for (const { itemId, text } of sent)
@@ -129,9 +216,13 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
   /** Calls answers back that have not gone yet. */
   async function callBack(items: readonly number[]): Promise<void> {
     try {
-      const { back } = await api<Answer<'callAnswersBack'>>('POST', `${session.at}/desk/answers/back`, { items });
-      put(back, (row) => ({ ...row, sending: null }));
-      const late = items.length - back.length;
+      let late = items.length;
+      for (const [brand, theirs] of byBrand(items)) {
+        const asking = { items: theirs };
+        const { back } = await api<Answer<'callAnswersBack'>>('POST', `${at(brand)}/desk/answers/back`, asking);
+        put(back, (row) => ({ ...row, sending: null }));
+        late -= back.length;
+      }
       if (late > 0) notices.say(late === 1 ? 'It has gone already.' : `${late} have gone already.`);
     } catch (error) {
       notices.wrong(error);
@@ -141,7 +232,8 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
 
   async function tend(items: readonly number[], doing: Tend): Promise<void> {
     try {
-      await api('POST', `${session.at}/desk/tend`, { items, tend: doing });
+      for (const [brand, theirs] of byBrand(items))
+        await api('POST', `${at(brand)}/desk/tend`, { items: theirs, tend: doing });
       if (doing.do === 'ignore') forget(items);
       await load();
     } catch (error) {
@@ -150,12 +242,12 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
   }
 
   /** Has an entry open in one's own name, or no longer. Returns the colleague who has it open, if one has. */
-  async function open(entry: DeskEntry, at: boolean, over = false): Promise<void> {
+  async function open(entry: BrandEntry, opening: boolean, over = false): Promise<void> {
     try {
       const { openedBy } = await api<Answer<'openForAnswering'>>(
         'POST',
-        `${session.at}/desk/entries/${entry.itemId}/open`,
-        { open: at, over },
+        `${at(entry.brandId)}/desk/entries/${entry.itemId}/open`,
+        { open: opening, over },
       );
       put([entry.itemId], (row) => ({ ...row, openedBy }));
     } catch {
@@ -163,5 +255,22 @@ export function useDesk(query: Ref<string>, busy: Ref<boolean>) {
     }
   }
 
-  return { desk, rows, trouble, loading, now, load, textOf, isTyped, type, ready, send, callBack, tend, open };
+  return {
+    desk,
+    membersOf,
+    rows,
+    more,
+    trouble,
+    loading,
+    now,
+    load,
+    textOf,
+    isTyped,
+    type,
+    ready,
+    send,
+    callBack,
+    tend,
+    open,
+  };
 }

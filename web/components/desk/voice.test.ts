@@ -3,19 +3,12 @@ import { flushPromises } from '@vue/test-utils';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { usualVoice, type Voice } from '@playa/core/voice/voice.ts';
 import type { DeskEntry } from '../../lib/types.ts';
-import { Answering, button, mounted, Refusal } from '../../testing/mounted.ts';
+import { Answering, button, eventually, mounted, Refusal } from '../../testing/mounted.ts';
 import DraftAnswer from './DraftAnswer.vue';
 import VoiceDialog from './VoiceDialog.vue';
 
 let server: Answering;
 beforeEach(() => {
-  vi.stubGlobal(
-    'EventSource',
-    class {
-      addEventListener() {}
-      close() {}
-    },
-  );
   server = new Answering();
 });
 afterEach(() => {
@@ -120,7 +113,7 @@ describe('the voice', () => {
 
   it('is kept as it was put together: lines, languages, and what is different at a place', async () => {
     mounted(VoiceDialog);
-    await vi.waitFor(() => expect(dialog().textContent).toContain('Facts it may tell'));
+    await eventually(() => expect(dialog().textContent).toContain('Facts it may tell'));
     expect(press('Keep it').hasAttribute('disabled')).toBe(true);
     write('Facts it may tell', 'A swim is £6.50\n\n  Telephone 0289 555 014 ');
     write('Signed with', '– The lidos');
@@ -149,7 +142,7 @@ describe('the voice', () => {
 
   it('that cannot be kept says why, and keeps what was typed', async () => {
     mounted(VoiceDialog);
-    await vi.waitFor(() => expect(dialog().textContent).toContain('Characters at most'));
+    await eventually(() => expect(dialog().textContent).toContain('Characters at most'));
     write('Characters at most', '5');
     await flushPromises();
     press('Keep it').click();

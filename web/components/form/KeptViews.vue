@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
+import { Bookmark, X } from '@lucide/vue';
+import { computed, ref } from 'vue';
+import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router';
+import { api } from '../../lib/api.ts';
+import type { Answer } from '../../lib/types.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+
+// Ways of looking at a list, kept under names: the filters in its address. Everybody has their own.
+const props = defineProps<{ place: 'desk' | 'logbook' | 'people' }>();
+const session = useSession();
+const notices = useNotices();
+const route = useRoute();
+const router = useRouter();
+type KeptView = Answer<'listViews'>['views'][number];
+const views = ref<readonly KeptView[]>();
+const name = ref('');
+const wrong = ref('');
+const at = computed(() => `${session.at}/views/${props.place}`);
+
+/** The filters as they stand, in an order of their own. */
+const query = computed(() => {
+  const asked = new URLSearchParams();
+  for (const key of Object.keys(route.query).sort()) {
+    const value = route.query[key];
+    if (typeof value === 'string' && value !== '') asked.set(key, value);
+  }
+  return asked.toString();
+});
+const here = computed(() => views.value?.find((each) => each.query === query.value));
+
+async function load() {
+  try {
+    views.value = (await api<Answer<'listViews'>>('GET', at.value)).views;
+    wrong.value = '';
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  }
+}
+async function keep() {
+  const called = name.value.trim();
+  if (called === '') return;
+  try {
+    await api('PUT', `${at.value}/${encodeURIComponent(called)}`, { query: query.value });
+    name.value = '';
+    await load();
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  }
+}
+async function drop(view: KeptView) {
+  try {
+    await api('DELETE', `${at.value}/${encodeURIComponent(view.name)}`);
+    views.value = views.value?.filter((each) => each !== view);
+    notices.say(`“${view.name}” is taken away.`, () => {
+      void api('PUT', `${at.value}/${encodeURIComponent(view.name)}`, { query: view.query }).then(load);
+    });
+  } catch (error) {
+    notices.wrong(error);
+  }
+}
+function show(view: KeptView, close: () => void) {
+  const asked: LocationQueryRaw = Object.fromEntries(new URLSearchParams(view.query));
+  void router.replace({ query: asked });
+  close();
+}
+</script>
+
+<template>
+  <Popover v-slot="{ close }" class="relative">
+    <PopoverButton class="btn" @click="load"><Bookmark :size="15" /> Views</PopoverButton>
+    <PopoverPanel
+      class="sheet absolute right-0 z-30 mt-1 w-72 max-w-[88vw] p-3 shadow-lg max-sm:right-auto max-sm:left-0"
+    >
+      <ul v-if="views?.length" class="mb-2 max-h-64 overflow-auto" aria-label="Kept views">
+        <li v-for="view in views" :key="view.name" class="flex items-center gap-1">
+          <button
+            class="min-w-0 flex-1 truncate rounded-(--radius) px-2 py-1 text-left hover:bg-paper"
+            :class="here === view && 'bg-sea-wash font-[650]'"
+            :aria-current="here === view || undefined"
+            @click="show(view, close)"
+          >
+            {{ view.name }}
+          </button>
+          <button class="btn btn-quiet px-1" :aria-label="`Take the view ${view.name} away`" @click="drop(view)">
+            <X :size="14" />
+          </button>
+        </li>
+      </ul>
+      <p v-else-if="views" class="mb-2 text-ink-2">
+        Keep what you look at often: choose filters, give them a name here, and come back in two clicks.
+      </p>
+      <form class="flex gap-2" @submit.prevent="keep">
+        <input
+          v-model="name"
+          class="field min-w-0 flex-1"
+          maxlength="60"
+          placeholder="a name for what is shown"
+          aria-label="Name of the view"
+        />
+        <button class="btn" :disabled="name.trim() === ''">Keep</button>
+      </form>
+      <p v-if="wrong" role="alert" class="mt-2 text-rose">{{ wrong }}</p>
+    </PopoverPanel>
+  </Popover>
+</template>
