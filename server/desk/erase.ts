@@ -17,11 +17,12 @@ import { DeskTrouble } from './send.ts';
  * @returns how many things they wrote were forgotten
  * @throws DeskTrouble when there is no such person, or an answer to them is on its way
  */
-export function erasePerson(services: Services, brandId: number, personId: number): Promise<number> {
+export function erasePerson(services: Services, brandId: number, asked: number): Promise<number> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    const person = await personBy(db, brandId, personId);
+    const person = await personBy(db, brandId, asked);
     if (!person) throw new DeskTrouble('There is no such person.');
+    const personId = person.id;
     const about = await recordsAbout(db, brandId, personId);
     const batch = new Batch(db, now, services.programs);
     for (const id of about.runs) {

@@ -15,11 +15,12 @@ export interface Noted {
 }
 
 /** Notes something of somebody. @throws DeskTrouble when they are not one of the brand's people */
-export function notePerson(services: Services, brandId: number, id: number, noted: Noted): Promise<void> {
+export function notePerson(services: Services, brandId: number, asked: number, noted: Noted): Promise<void> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    const before = await persons.personBy(db, brandId, id);
+    const before = await persons.personBy(db, brandId, asked);
     if (!before) throw new DeskTrouble('There is no such person.');
+    const { id } = before;
     const deed = { brandId, about: 'person', id, name: before.name } as const;
     const { labels, notes, leftAlone } = noted;
     if (labels) {

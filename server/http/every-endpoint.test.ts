@@ -1,5 +1,6 @@
 // Every endpoint, from the one list: asked as it is meant to be, and with what belongs to another brand. One that is new and
 // is not asked here fails.
+import { keepPerson } from '../store/persons.ts';
 import { writeOpml } from '@playa/core/feeds/opml.ts';
 import { USUAL_POLICY } from '@playa/core/desk/policy.ts';
 import { usualVoice } from '@playa/core/voice/voice.ts';
@@ -146,6 +147,7 @@ async function furnish() {
       lidos,
     ]),
     person: await number('SELECT id FROM persons WHERE brand_id = ? AND name = ?', [lidos, 'Ana Prata']),
+    otherPerson: await keepPerson(house.services.pool, lidos, { person: 'other', name: 'Bea Lund' }, house.clock.now),
     sheet,
     row: row!.id,
     file: 0,
@@ -283,6 +285,8 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['setDeskSource', (x) => ({ body: { outletId: x.listing, what: 'reviews', listens: true } })],
   ['listPeople', () => ({ query: { words: 'Ana' } })],
   ['notePerson', (x) => ({ params: { person: x.person }, body: { labels: ['regular'], notes: 'Swims at seven' } })],
+  ['mergePeople', (x) => ({ params: { person: x.person }, body: { other: x.otherPerson } })],
+  ['separatePeople', (x) => ({ params: { person: x.person, other: x.otherPerson } })],
   ['exportPerson', (x) => ({ params: { person: x.person } })],
   ['setStopWords', () => ({ body: { words: 'stop, enough' } })],
   ['readLogbook', () => ({ query: { words: 'film' } })],

@@ -32,6 +32,8 @@ export type Did =
   | 'ignored'
   | 'assigned'
   | 'put off'
+  | 'merged'
+  | 'separated'
   | 'left alone'
   | 'noted'
   | 'erased';

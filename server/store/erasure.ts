@@ -2,6 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import { withoutName, withoutWords } from '@playa/core/desk/without-name.ts';
 import { change, select, type Queryable } from '../db/database.ts';
+import { alsoKnownAs } from './merged-persons.ts';
 
 /** What of the brand's records is about somebody. */
 export interface About {
@@ -112,6 +113,14 @@ export async function forget(
      WHERE brand_id = ? AND id = ?`,
     [...(keepsStop ? [] : [randomBytes(32)]), brandId, personId],
   );
+  // As whom they were known besides: still known again where they asked to be left alone.
+  for (const { id } of await alsoKnownAs(db, brandId, personId))
+    await change(
+      db,
+      `UPDATE persons SET name = 'Somebody', remote_id = '', notes = NULL, last_text = NULL${keepsStop ? '' : ', remote_hash = ?, merged_into = NULL'}
+       WHERE id = ?`,
+      [...(keepsStop ? [] : [randomBytes(32)]), id],
+    );
 }
 
 /** Texts of some rows, without what is not to be known any more. */

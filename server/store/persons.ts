@@ -2,12 +2,13 @@ import { createHash } from 'node:crypto';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
 import { noteStopped } from './journeys.ts';
+import { alsoKnownAs, type AlsoKnown } from './merged-persons.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
 export const hashOf = (remoteId: string) => createHash('sha256').update(remoteId).digest();
 
 /**
- * The number of somebody at a network; somebody new becomes known by it.
+ * The number of somebody at a network; somebody new becomes known by it. Who was made one with another is the other.
  *
  * @param who as the network knows them; the network is empty where nobody knows it. A name that is none, or only their
  *   identifier, does not take the place of one that is known
@@ -34,7 +35,7 @@ export async function keepPerson(
   );
   const [{ id } = { id: 0 }] = await select<{ id: number }>(
     db,
-    'SELECT id FROM persons WHERE brand_id = ? AND network = ? AND remote_hash = ?',
+    'SELECT COALESCE(merged_into, id) AS id FROM persons WHERE brand_id = ? AND network = ? AND remote_hash = ?',
     [brandId, network, hash],
   );
   return id;
@@ -68,7 +69,7 @@ export async function labelPerson(
 
 const FOUND_BY = new Map([
   ['id', 'p.remote_hash = ?'],
-  ['name', 'p.name = ?'],
+  ['name', 'p.name = ? AND p.merged_into IS NULL'],
   ['label', 'EXISTS (SELECT 1 FROM person_labels l WHERE l.person_id = p.id AND l.label = ?)'],
 ]);
 
@@ -90,7 +91,7 @@ export async function findPersons(
   const here = by === 'id' && network !== '' ? " AND p.network IN (?, '')" : '';
   const rows = await select<{ id: number; remote_id: string; name: string; first_at: Date }>(
     db,
-    `SELECT p.id, p.remote_id, p.name, p.first_at FROM persons p WHERE p.brand_id = ? AND ${where}${here} ORDER BY p.network = '', p.id LIMIT 10`,
+    `SELECT COALESCE(p.merged_into, p.id) AS id, p.remote_id, p.name, p.first_at FROM persons p WHERE p.brand_id = ? AND ${where}${here} ORDER BY p.network = '', p.id LIMIT 10`,
     [brandId, by === 'id' ? hashOf(value) : value, ...(here ? [network] : [])],
   );
   if (rows.length === 0) return [];
@@ -148,8 +149,8 @@ export async function whyLeftAlone(
     'person' in whom
       ? await select<{ because: string }>(
           db,
-          `SELECT left_alone_because AS because FROM persons
-           WHERE brand_id = ? AND network IN (?, '') AND remote_hash = ? AND left_alone_at IS NOT NULL LIMIT 1`,
+          `SELECT w.left_alone_because AS because FROM persons p JOIN persons w ON w.id = COALESCE(p.merged_into, p.id)
+           WHERE p.brand_id = ? AND p.network IN (?, '') AND p.remote_hash = ? AND w.left_alone_at IS NOT NULL LIMIT 1`,
           [brandId, whom.network, hashOf(whom.person)],
         )
       : await select<{ because: string }>(
@@ -171,8 +172,11 @@ export interface ShownPerson {
   labels: string[];
   /** Why they are left alone; null when they are not. */
   leftAlone: string | null;
+  /** As whom they are known besides. */
+  also: AlsoKnown[];
 }
 
+/** Somebody, or as whom they are known since they were made one. */
 export async function personBy(db: Queryable, brandId: number, id: number): Promise<ShownPerson | undefined> {
   const [row] = await select<{
     id: number;
@@ -182,13 +186,18 @@ export async function personBy(db: Queryable, brandId: number, id: number): Prom
     notes: string | null;
     left_alone_at: Date | null;
     left_alone_because: string | null;
-  }>(db, 'SELECT * FROM persons WHERE brand_id = ? AND id = ?', [brandId, id]);
+  }>(
+    db,
+    'SELECT * FROM persons WHERE brand_id = ? AND id = COALESCE((SELECT merged_into FROM persons WHERE id = ?), ?)',
+    [brandId, id, id],
+  );
   if (!row) return undefined;
   const labels = await select<{ label: string }>(
     db,
     'SELECT label FROM person_labels WHERE brand_id = ? AND person_id = ? ORDER BY label',
-    [brandId, id],
+    [brandId, row.id],
   );
+  const also = await alsoKnownAs(db, brandId, row.id);
   return {
     id: row.id,
     name: row.name,
@@ -197,6 +206,7 @@ export async function personBy(db: Queryable, brandId: number, id: number): Prom
     notes: row.notes ?? '',
     labels: labels.map(({ label }) => label),
     leftAlone: row.left_alone_at === null ? null : (row.left_alone_because ?? 'A colleague said so.'),
+    also,
   };
 }
 
@@ -230,7 +240,7 @@ export async function peoplePage(
   after: { at: number; id: number } | undefined,
   most: number,
 ): Promise<ListedPerson[]> {
-  const where = ['p.brand_id = ?'];
+  const where = ['p.brand_id = ?', 'p.merged_into IS NULL'];
   const values: unknown[] = [brandId];
   const add = (sql: string, ...of: unknown[]) => {
     where.push(sql);
@@ -242,7 +252,11 @@ export async function peoplePage(
     add('(p.name LIKE ? OR p.notes LIKE ? OR p.last_text LIKE ?)', like, like, like);
   }
   if (asked.label) add('EXISTS (SELECT 1 FROM person_labels l WHERE l.person_id = p.id AND l.label = ?)', asked.label);
-  if (asked.network) add('p.network = ?', asked.network);
+  if (asked.network)
+    add(
+      '(p.network = ? OR EXISTS (SELECT 1 FROM persons a WHERE a.merged_into = p.id AND a.network = ?))',
+      ...[asked.network, asked.network],
+    );
   if (asked.only === 'alone') add('p.left_alone_at IS NOT NULL');
   if (asked.only === 'waiting')
     add(`EXISTS (SELECT 1 FROM desk_entries d WHERE d.person_id = p.id AND d.state = 'open')`);

@@ -27,7 +27,7 @@ export async function saidBefore(
   const rows = await select<{ fields: string; said_at: Date; answer: string | null; answered_at: Date | null }>(
     db,
     `SELECT i.fields, d.said_at, d.answer, d.answered_at
-     FROM persons p JOIN desk_entries d ON d.person_id = p.id JOIN items i ON i.id = d.item_id
+     FROM persons p JOIN desk_entries d ON d.person_id = COALESCE(p.merged_into, p.id) JOIN items i ON i.id = d.item_id
      WHERE p.brand_id = ? AND p.network = ? AND p.remote_hash = ? ORDER BY d.said_at DESC LIMIT ?`,
     [brandId, whom.network, hashOf(whom.person), most + 1],
   );

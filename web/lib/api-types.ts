@@ -644,6 +644,12 @@ export interface components {
             labels: string[];
             /** @description Why they are left alone; null when they are not. */
             leftAlone: string | null;
+            /** @description As whom they are known besides. */
+            also: {
+                id: number;
+                name: string;
+                network: string;
+            }[];
         };
         DeskNumbers: {
             now: number;
@@ -3101,6 +3107,49 @@ export interface operations {
                         /** @description To hand on as `after` for the next page; null on the last one. */
                         next: string | null;
                     };
+                };
+            };
+        };
+    };
+    mergePeople: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                person: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    /** @description Who becomes one with them. */
+                    other: number;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["Person"];
+                };
+            };
+        };
+    };
+    separatePeople: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                person: number;
+                other: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["Person"];
                 };
             };
         };

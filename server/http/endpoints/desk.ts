@@ -172,14 +172,14 @@ async function conversationOf(
   person: number | null,
   now: number,
 ) {
-  if (person === null) return { conversation: [], person: null, done: [] };
-  const [known, about, entries, done] = await Promise.all([
+  const about = person === null ? undefined : await personBy(db, brandId, person);
+  if (!about) return { conversation: [], person: null, done: [] };
+  const [known, entries, done] = await Promise.all([
     around(db, brandId),
-    personBy(db, brandId, person),
-    shown.conversationWith(db, brandId, person, { now, most: 100 }),
-    shown.doneWith(db, brandId, person, 50),
+    shown.conversationWith(db, brandId, about.id, { now, most: 100 }),
+    shown.doneWith(db, brandId, about.id, 50),
   ]);
-  return { conversation: entries.map((each) => entryAnswer(each, known)), person: about ?? null, done };
+  return { conversation: entries.map((each) => entryAnswer(each, known)), person: about, done };
 }
 
 /** What people wrote to the brand, and answering it. */
@@ -307,13 +307,13 @@ export const deskEndpoints = [
     }),
     async run({ services: { pool, clock }, brand, params: { person } }) {
       const now = clock();
-      const [about, entries, done, outlets] = await Promise.all([
-        personBy(pool, brand.id, person),
-        shown.conversationWith(pool, brand.id, person, { now, most: MOST_EXPORTED }),
-        shown.doneWith(pool, brand.id, person, MOST_EXPORTED),
+      const about = await personBy(pool, brand.id, person);
+      if (!about) throw new Problem(404, 'There is no such person.');
+      const [entries, done, outlets] = await Promise.all([
+        shown.conversationWith(pool, brand.id, about.id, { now, most: MOST_EXPORTED }),
+        shown.doneWith(pool, brand.id, about.id, MOST_EXPORTED),
         outletsOf(pool, brand.id),
       ]);
-      if (!about) throw new Problem(404, 'There is no such person.');
       const place = (outlet: number | null) => outlets.find((each) => each.id === outlet)?.name ?? '';
       return {
         exportedAt: now,

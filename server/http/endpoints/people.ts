@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { erasePerson } from '../../desk/erase.ts';
+import { mergePeople, separatePeople } from '../../desk/merge.ts';
 import { notePerson } from '../../desk/person.ts';
 import { setStopWords, stopWords } from '../../store/people.ts';
 import { labelsInUse, peoplePage, personBy } from '../../store/persons.ts';
@@ -19,6 +20,9 @@ export const personSchema = z
     notes: z.string(),
     labels: z.array(z.string()),
     leftAlone: z.string().nullable().meta({ description: 'Why they are left alone; null when they are not.' }),
+    also: z
+      .array(z.object({ id, name: z.string(), network: z.string() }))
+      .meta({ description: 'As whom they are known besides.' }),
   })
   .meta({ id: 'Person', description: 'Somebody who wrote to the brand.' });
 
@@ -83,6 +87,33 @@ export const peopleEndpoints = [
       const found = await personBy(services.pool, brand.id, person);
       if (!found) throw new Problem(404, 'There is no such person.');
       return found;
+    },
+  }),
+  brandEndpoint({
+    method: 'post',
+    path: '/people/{person}/same',
+    name: 'mergePeople',
+    says: 'Makes somebody one with this person: all that they wrote is one conversation from now on.',
+    may: 'decide',
+    params: z.object({ person: id }),
+    body: z.object({ other: id.meta({ description: 'Who becomes one with them.' }) }),
+    answer: personSchema,
+    async run({ services, brand, params: { person }, body: { other } }) {
+      await mergePeople(services, brand.id, other, person);
+      return (await personBy(services.pool, brand.id, person))!;
+    },
+  }),
+  brandEndpoint({
+    method: 'delete',
+    path: '/people/{person}/same/{other}',
+    name: 'separatePeople',
+    says: 'Takes two apart who are not one after all.',
+    may: 'decide',
+    params: z.object({ person: id, other: id }),
+    answer: personSchema,
+    async run({ services, brand, params: { person, other } }) {
+      await separatePeople(services, brand.id, person, other);
+      return (await personBy(services.pool, brand.id, person))!;
     },
   }),
   brandEndpoint({

@@ -14,6 +14,7 @@ import { useSession } from '../../stores/session.ts';
 import { didOf } from '../logbook/words.ts';
 import { canAnswer, KIND_NAMES } from './answering.ts';
 import PersonalData from './PersonalData.vue';
+import SamePerson from './SamePerson.vue';
 
 // The whole conversation with somebody, and what is known of them.
 const props = defineProps<{
@@ -227,6 +228,7 @@ const said = computed(() =>
       <button v-else class="btn self-start" @click="note({ leftAlone: `${session.user?.name} said so.` })">
         Leave them alone
       </button>
+      <SamePerson :person="person" @changed="load()" />
       <PersonalData :person="person" @erased="emit('close')" />
       <div v-if="opened && opened.done.length">
         <h3 class="text-sm text-ink-2">What workflows did</h3>

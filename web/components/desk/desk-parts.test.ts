@@ -10,6 +10,7 @@ import { lengthOf, proposedText, standingOf, tellingOf } from './answering.ts';
 import DeskRow from './DeskRow.vue';
 import PersonalData from './PersonalData.vue';
 import PolicyDialog from './PolicyDialog.vue';
+import SamePerson from './SamePerson.vue';
 
 const NOW = Date.parse('2026-11-27T12:00:00Z');
 const ZONE = 'Europe/Lisbon';
@@ -296,7 +297,16 @@ describe('people', () => {
 });
 
 describe('somebody who asks for their data', () => {
-  const person = { id: 4, name: 'Ana Prata', network: 'photos', since: NOW, notes: '', labels: [], leftAlone: null };
+  const person = {
+    id: 4,
+    name: 'Ana Prata',
+    network: 'photos',
+    since: NOW,
+    notes: '',
+    labels: [],
+    leftAlone: null,
+    also: [],
+  };
   const dialog = () => document.querySelector<HTMLElement>('[role="dialog"]');
   const press = (name: string) =>
     [...dialog()!.querySelectorAll('button')].find((each) => each.textContent?.trim() === name)!.click();
@@ -327,5 +337,60 @@ describe('somebody who asks for their data', () => {
     await flushPromises();
     expect(dialog()!.querySelector('[role="alert"]')!.textContent).toContain('on its way');
     expect(panel.emitted('erased')).toBeUndefined();
+  });
+});
+
+describe('somebody who is known more than once', () => {
+  const person = {
+    id: 4,
+    name: 'Ana Prata',
+    network: 'photos',
+    since: NOW,
+    notes: '',
+    labels: [],
+    leftAlone: null,
+    also: [],
+  };
+  const listed = (id: number, name: string) => ({
+    ...{ id, name, network: 'listings', labels: [], lastAt: NOW, lastText: 'Lovely', waiting: 0, leftAlone: false },
+  });
+
+  it('is found by name, made one with the other, and two again at once', async () => {
+    server
+      .to('GET', /people\?words=Ana%20Prata$/, () => ({ people: [listed(4, 'Ana Prata'), listed(9, 'Ana Prata')] }))
+      .to('POST', /people\/4\/same$/, () => ({ ...person, also: [{ id: 9, name: 'Ana Prata', network: 'listings' }] }))
+      .to('DELETE', /people\/4\/same\/9$/, () => person);
+    const part = mounted(SamePerson, { person });
+    await button(part, 'The same person as').trigger('click');
+    await flushPromises();
+    // Not they themselves.
+    expect(part.findAll('li')).toHaveLength(1);
+    await part.find('li button').trigger('click');
+    await flushPromises();
+    expect(asked(/same$/)).toEqual([{ other: 9 }]);
+    expect(part.emitted('changed')![0]).toMatchObject([{ also: [{ id: 9 }] }]);
+    await part.setProps({ person: { ...person, also: [{ id: 9, name: 'Ana Prata', network: 'listings' }] } });
+    expect(part.text()).toContain('also Ana Prata');
+    await button(part, 'not the same').trigger('click');
+    await flushPromises();
+    expect(part.emitted('changed')).toHaveLength(2);
+    part.unmount();
+  });
+  it('says when nobody else is called like that, and when it cannot be', async () => {
+    server
+      .to('GET', /people\?words=/, ({ path }) => ({ people: path.includes('Bea') ? [listed(5, 'Bea Lund')] : [] }))
+      .to('POST', /same$/, () => new Refusal(409, 'They are one already.'));
+    const part = mounted(SamePerson, { person });
+    await button(part, 'The same person as').trigger('click');
+    await flushPromises();
+    expect(part.text()).toContain('Nobody else is called like that.');
+    await part.find('input').setValue('Bea');
+    await eventually(() => expect(part.findAll('li')).toHaveLength(1));
+    await part.find('li button').trigger('click');
+    await flushPromises();
+    expect(part.emitted('changed')).toBeUndefined();
+    // What was typed stays.
+    expect((part.find('input').element as HTMLInputElement).value).toBe('Bea');
+    part.unmount();
   });
 });

@@ -72,7 +72,7 @@ function show(view: KeptView, close: () => void) {
   <Popover v-slot="{ close }" class="relative">
     <PopoverButton class="btn" @click="load"><Bookmark :size="15" /> Views</PopoverButton>
     <PopoverPanel
-      class="sheet absolute right-0 z-30 mt-1 w-72 max-w-[88vw] p-3 shadow-lg max-sm:right-auto max-sm:left-0"
+      class="sheet absolute right-0 z-30 mt-1 w-72 max-w-[88vw] p-3 shadow-lg max-sm:fixed max-sm:inset-x-4 max-sm:w-auto"
     >
       <ul v-if="views?.length" class="mb-2 max-h-64 overflow-auto" aria-label="Kept views">
         <li v-for="view in views" :key="view.name" class="flex items-center gap-1">
