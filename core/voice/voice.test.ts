@@ -7,7 +7,7 @@ import { checkDraft, type DraftRules } from './check-draft.ts';
 import { requestFor, signed, type DraftSurroundings } from './draft-request.ts';
 import { openingOf } from './opening.ts';
 import { addressesIn, isAmong, numbersIn, pricesIn, statedIn } from './stated.ts';
-import { answerLanguage, usualVoice, voiceAt, type Voice } from './voice.ts';
+import { tooManyFacts, answerLanguage, usualVoice, voiceAt, type Voice } from './voice.ts';
 
 const RULES: DraftRules = {
   longest: 300,
@@ -251,5 +251,17 @@ describe('what a text model is asked', () => {
         expect(fields(plain.about).length).toBeGreaterThan(0);
       }),
     );
+  });
+});
+
+describe('facts', () => {
+  const long = (count: number) => Array.from({ length: count }, () => 'x'.repeat(397));
+  const voice = (facts: string[], places: { outlet: number; facts?: string[] }[] = []) => ({ facts, places });
+  it('are told all at once, those of a place with those of everywhere', () => {
+    expect(tooManyFacts(voice(long(10)))).toEqual([]);
+    expect(tooManyFacts(voice(long(11)))).toEqual([null]);
+    expect(
+      tooManyFacts(voice(long(5), [{ outlet: 1, facts: long(5) }, { outlet: 2, facts: long(6) }, { outlet: 3 }])),
+    ).toEqual([2]);
   });
 });

@@ -53,6 +53,20 @@ export const usualVoice = (locale: string): Voice => ({
   places: [],
 });
 
+/** UTF-16 code units of facts that text models are told at once: some take no more than 8,000 of everything. */
+export const MOST_FACTS = 4000;
+
+/**
+ * Where a voice has more facts than can be told: at a place, with those that are told everywhere.
+ *
+ * @returns the places that have too many, null for all places; empty when all can be told
+ */
+export function tooManyFacts(voice: Pick<Voice, 'facts' | 'places'>): (number | null)[] {
+  const size = (facts: readonly string[] = []) => facts.reduce((sum, fact) => sum + fact.length + 3, 0);
+  if (size(voice.facts) > MOST_FACTS) return [null];
+  return voice.places.flatMap(({ outlet, facts }) => (size(voice.facts) + size(facts) > MOST_FACTS ? [outlet] : []));
+}
+
 /** A voice as it is at one place. */
 export function voiceAt(voice: Voice, outlet: number | null): Voice & { placeName: string | null } {
   const place = voice.places.find((each) => each.outlet === outlet);

@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { ACT_INPUTS } from '@playa/core/model/acts.ts';
 import { draftedSchema } from '@playa/core/model/drafted.ts';
-import { usualVoice, voiceSchema } from '@playa/core/voice/voice.ts';
+import { usualVoice, voiceSchema, MOST_FACTS, tooManyFacts } from '@playa/core/voice/voice.ts';
 import { draftEntry, keepVoice, textModels, tryDraft } from '../../desk/voice.ts';
 import { voiceOf } from '../../store/people.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { Problem } from '../problem.ts';
 import { placesAnswered } from './desk.ts';
 
 const modelSchema = z.object({ id, name: z.string() });
@@ -41,7 +42,11 @@ export const voiceEndpoints = [
     may: 'run',
     body: z.object({ voice: voiceSchema }),
     answer: null,
-    run: ({ services, brand, body: { voice } }) => keepVoice(services, brand.id, voice),
+    async run({ services, brand, body: { voice } }) {
+      if (tooManyFacts(voice).length > 0)
+        throw new Problem(422, `The facts are too long to be told at once: ${MOST_FACTS} characters at most.`);
+      await keepVoice(services, brand.id, voice);
+    },
   }),
   brandEndpoint({
     method: 'post',

@@ -3,12 +3,14 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { ArrowDown, ArrowUp, Plus, X } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
 import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/core/desk/policy.ts';
+import { OFFICE_HOURS } from '@playa/core/timetable/opening-hours.ts';
 import { api } from '../../lib/api.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import FilterSelect from '../form/FilterSelect.vue';
+import HoursEditor from '../form/HoursEditor.vue';
 import { KIND_CHOICES, LANGUAGE_CHOICES, placeChoices, TONE_CHOICES } from './choices.ts';
 
 // Which answers go out by themselves: rows, the first that fits decides, tried on what people really wrote.
@@ -74,6 +76,7 @@ const add = () =>
   set({ ...policy.value!, rows: [...policy.value!.rows, { id: crypto.randomUUID(), kind: 'review', does: 'hold' }] });
 const valueOf = (event: Event) => (event.target as HTMLSelectElement).value;
 const starsFrom = (from: string) => [1, 2, 3, 4, 5].map((stars) => ({ value: stars, name: `${from} ${stars}` }));
+const HOURS = [{ value: 'within', name: 'within hours' }];
 const ASKING = [
   { value: 'yes', name: 'asks something' },
   { value: 'no', name: 'asks nothing' },
@@ -196,6 +199,13 @@ async function keep() {
                 :value="row.question === undefined ? undefined : row.question ? 'yes' : 'no'"
                 @change="put(index, { question: $event === '' ? undefined : $event === 'yes' })"
               />
+              <FilterSelect
+                label="At which hours"
+                any="at any hour"
+                :options="HOURS"
+                :value="row.hours ? 'within' : undefined"
+                @change="put(index, { hours: $event === '' ? undefined : OFFICE_HOURS })"
+              />
               <input
                 class="field w-40 flex-1"
                 aria-label="Keywords"
@@ -212,6 +222,12 @@ async function keep() {
               >
                 <option v-for="(says, does) in DOES" :key="does" :value="does">{{ says }}</option>
               </select>
+            </div>
+            <div v-if="row.hours" class="mt-1.5 border-t border-line pt-1.5">
+              <HoursEditor :hours="row.hours" @change="put(index, { hours: $event })" />
+              <p class="text-sm text-ink-3">
+                By the clock of {{ session.brand?.name }}, {{ session.zone }}. For the other hours, put a row behind it.
+              </p>
             </div>
           </li>
         </ol>

@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { Plus, X } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
 import { LANGUAGES } from '@playa/core/said/language.ts';
-import { voiceSchema, type PlaceVoice, type Voice } from '@playa/core/voice/voice.ts';
+import { MOST_FACTS, tooManyFacts, voiceSchema, type PlaceVoice, type Voice } from '@playa/core/voice/voice.ts';
 import { api } from '../../lib/api.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -46,6 +46,12 @@ async function keep() {
   if (!read.success) {
     const [first] = read.error.issues;
     trouble.value = `${first!.path.join(', ')}: ${first!.message}`;
+    return;
+  }
+  const [long] = tooManyFacts(read.data);
+  if (long !== undefined) {
+    const where = long === null ? 'The facts' : `The facts of ${nameOf(long)}, with those of everywhere,`;
+    trouble.value = `${where} are too long to be told at once: ${MOST_FACTS} characters at most.`;
     return;
   }
   busy.value = true;
@@ -161,6 +167,16 @@ async function keep() {
                 <X :size="14" />
               </button>
             </p>
+            <label class="wide"
+              >Called
+              <input
+                class="field"
+                maxlength="120"
+                :placeholder="nameOf(place.outlet)"
+                :value="place.name ?? ''"
+                @change="setPlace(place.outlet, { name: valueOf($event).trim() || undefined })"
+              />
+            </label>
             <label
               >Signed with
               <input

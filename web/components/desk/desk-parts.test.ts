@@ -231,6 +231,38 @@ describe('the policy', () => {
   });
 });
 
+describe('hours in the policy', () => {
+  it('are those of the office until they are changed, and are let go of again', async () => {
+    const row = { id: 'one', kind: 'message', does: 'post' };
+    server
+      .to('GET', /\/desk\/policy$/, () => ({
+        ...{ policy: { rows: [row], otherwise: 'hold', copyTo: [] }, usual: false, outlets: [], members: [] },
+      }))
+      .to('POST', /\/policy\/try$/, () => ({ counts: { post: 0, hold: 0, ignore: 0 }, tried: [] }));
+    mounted(PolicyDialog);
+    await flushPromises();
+    const dialog = document.querySelector<HTMLElement>('[role="dialog"]')!;
+    const choose = async (value: string) => {
+      const hours = dialog.querySelector<HTMLSelectElement>('[aria-label="At which hours"]')!;
+      hours.value = value;
+      hours.dispatchEvent(new Event('change'));
+      await flushPromises();
+    };
+    const sentence = () => dialog.querySelector('li b')!.textContent;
+    expect(sentence()).not.toContain('within');
+    await choose('within');
+    expect(sentence()).toContain('within');
+    expect(dialog.textContent).toContain('By the clock of Tern Bay Lidos, Europe/Lisbon.');
+    const from = dialog.querySelector<HTMLInputElement>('[aria-label="Monday from"]')!;
+    from.value = '08:30';
+    from.dispatchEvent(new Event('change'));
+    await flushPromises();
+    expect(sentence()).toContain('08:30');
+    await choose('');
+    expect(sentence()).not.toContain('within');
+  });
+});
+
 describe('a trial that is overtaken', () => {
   it('is not shown for a policy that was changed meanwhile', async () => {
     let answer: () => void = () => undefined;

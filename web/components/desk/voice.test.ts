@@ -151,4 +151,15 @@ describe('the voice', () => {
     expect(labelled<HTMLInputElement>('Characters at most').value).toBe('5');
     expect(asked(/desk\/voice$/).filter(Boolean)).toEqual([]);
   });
+
+  it('with more facts than can be told at once says so before anything is asked', async () => {
+    mounted(VoiceDialog);
+    await eventually(() => expect(dialog().textContent).toContain('Facts it may tell'));
+    write('Facts it may tell', Array.from({ length: 12 }, (_, line) => `${line} ${'x'.repeat(400)}`).join('\n'));
+    await flushPromises();
+    press('Keep it').click();
+    await flushPromises();
+    expect(dialog().querySelector('[role="alert"]')!.textContent).toContain('The facts are too long');
+    expect(asked(/desk\/voice$/).filter(Boolean)).toEqual([]);
+  });
 });
