@@ -1,3 +1,4 @@
+import { sortedJson } from '@playa/core/model/sorted-json.ts';
 import { stepBranches, type Step } from '@playa/core/steps/index.ts';
 import type { Branch } from '@playa/core/steps/verb.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
@@ -6,7 +7,8 @@ import { allSteps, type Placed } from '@playa/core/workflow/tree.ts';
 
 /** A row of the run sheet. */
 export type SheetRow =
-  | { type: 'source'; id: string; number: string; source: Source }
+  /** `others` are watched alike: one row for all places at which people write. */
+  | { type: 'source'; id: string; number: string; source: Source; others: readonly Source[] }
   | { type: 'rules'; id: typeof RULES }
   | { type: 'step'; id: string; number: string; placed: Placed }
   /** The head of a list of steps inside a step; steps are added to it. */
@@ -17,13 +19,40 @@ export const RULES = '~rules';
 export const FAILURES = '~failure';
 export const bandId = (step: string, branch: string) => `${step}/${branch}`;
 
-/** The rows of a definition in the order of the sheet. */
-export function sheetRows(definition: Definition): SheetRow[] {
-  const rows: SheetRow[] = definition.sources.map((source, index) => ({
+/**
+ * Sources that are watched alike: the same is written at them, and the same of it starts the workflow. Forty locations
+ * are one row.
+ *
+ * @param saidAt what people write at a watch: reviews, comments; undefined where nobody writes
+ * @returns the sources with those like them, in the order of the first of each
+ */
+export function alikeSources(
+  sources: readonly Source[],
+  saidAt: (watch: number) => string | undefined,
+): { source: Source; others: Source[]; at: number }[] {
+  const found = new Map<string, { source: Source; others: Source[]; at: number }>();
+  for (const [at, source] of sources.entries()) {
+    const { id, watch, ...rules } = source;
+    const said = watch === null ? undefined : saidAt(watch);
+    const key = said === undefined ? id : `${said}\n${sortedJson(rules)}`;
+    const first = found.get(key);
+    if (first) first.others.push(source);
+    else found.set(key, { source, others: [], at });
+  }
+  return [...found.values()];
+}
+
+/** The rows of a definition in the order of the sheet. @param saidAt what people write at a watch */
+export function sheetRows(
+  definition: Definition,
+  saidAt: (watch: number) => string | undefined = () => undefined,
+): SheetRow[] {
+  const rows: SheetRow[] = alikeSources(definition.sources, saidAt).map(({ source, others, at }) => ({
     type: 'source',
     id: source.id,
-    number: String(index + 1),
+    number: String(at + 1),
     source,
+    others,
   }));
   rows.push({ type: 'rules', id: RULES });
   const placed = new Map(allSteps(definition).map((each) => [each.step.id, each]));

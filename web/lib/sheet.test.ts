@@ -16,12 +16,13 @@ import { definitionSchema, type Definition } from '@playa/core/workflow/definiti
 import { saySettings } from '@playa/core/workflow/say-settings.ts';
 import { phraseText } from '@playa/core/workflow/sentence.ts';
 import { NO_SETTINGS, orderOf, type Settings } from '@playa/core/workflow/settings.ts';
+import type { Source } from '@playa/core/workflow/source.ts';
 import { allSteps, placeOf, stepsBefore } from '@playa/core/workflow/tree.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import type { World } from '@playa/core/model/world.ts';
 import { fieldsMadeBefore, itemFields, textsBefore } from './fields-before.ts';
 import { makeStep } from './make-step.ts';
-import { bandId, FAILURES, listOfBand, RULES, sheetRows } from './sheet-rows.ts';
+import { alikeSources, bandId, FAILURES, listOfBand, RULES, sheetRows } from './sheet-rows.ts';
 
 const world: World = {
   timeZone: 'Europe/Lisbon',
@@ -321,6 +322,47 @@ describe('definitions', () => {
         for (const { step } of allSteps(definition)) expect(stepBranches(step).length).toBeLessThan(22);
       }),
       { numRuns: 60 },
+    );
+  });
+});
+
+describe('sources that are watched alike', () => {
+  const said = (watch: number) => (watch < 100 ? 'review' : watch < 200 ? 'comment' : undefined);
+  const of = (...sources: Source[]) =>
+    alikeSources(sources, said).map(({ source, others, at }) => [at + 1, source.id, ...others.map(({ id }) => id)]);
+  const condition = { type: 'group' as const, match: 'all' as const, items: [] };
+
+  it('are one row: the same is written there, and the same of it counts', () => {
+    expect(of({ id: 'a', watch: 1 }, { id: 'b', watch: 101 }, { id: 'c', watch: 2 }, { id: 'd', watch: 3 })).toEqual([
+      [1, 'a', 'c', 'd'],
+      [2, 'b'],
+    ]);
+  });
+  it('are none where something differs, where nothing is watched, or nobody writes', () => {
+    expect(of({ id: 'a', watch: 1 }, { id: 'b', watch: 2, condition })).toEqual([
+      [1, 'a'],
+      [2, 'b'],
+    ]);
+    expect(of({ id: 'a', watch: 201 }, { id: 'b', watch: 202 })).toEqual([
+      [1, 'a'],
+      [2, 'b'],
+    ]);
+    expect(of({ id: 'a', watch: null }, { id: 'b', watch: null })).toEqual([
+      [1, 'a'],
+      [2, 'b'],
+    ]);
+  });
+  it('lose none, and none is in two', () => {
+    const source = fc.record({
+      watch: fc.oneof(fc.constant(null), fc.nat(300)),
+      trigger: fc.oneof(fc.constant(undefined), fc.constant({ on: 'changes' as const, fields: ['text'] })),
+    });
+    fc.assert(
+      fc.property(fc.array(source, { maxLength: 50 }), (all) => {
+        const sources = all.map((each, index): Source => ({ ...each, id: String(index) }));
+        const ids = alikeSources(sources, said).flatMap((row) => [row.source.id, ...row.others.map(({ id }) => id)]);
+        expect(ids.sort()).toEqual(sources.map(({ id }) => id).sort());
+      }),
     );
   });
 });

@@ -147,7 +147,8 @@ export const useEditor = defineStore('editor', () => {
   const chosenRun = computed(() =>
     reading.value === 'happened' ? runs.value.find((run) => run.item.id === chosenItem.value?.id) : undefined,
   );
-  const rows = computed(() => sheetRows(definition.value));
+  const rowsOf = (of: Definition) => sheetRows(of, (watched) => world.value.watches.get(watched)?.said);
+  const rows = computed(() => rowsOf(definition.value));
   const chosenStep = computed<Step | undefined>(() => placeOf(definition.value, row.value)?.step);
   /** What can be used at the chosen step. */
   const described = computed(() => describedFields(world.value, watchIds.value));
@@ -307,7 +308,7 @@ export const useEditor = defineStore('editor', () => {
   function take(next: Draft): void {
     const watched = watchIds.value.join();
     draft.value = next;
-    const ids = sheetRows(next.definition).map((each) => each.id);
+    const ids = rowsOf(next.definition).map((each) => each.id);
     if (!ids.includes(row.value)) row.value = ids[0] ?? '';
     if (alone.value) return;
     saving.value = 'waiting';

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { X } from '@lucide/vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { api } from '../../lib/api.ts';
 import { ago } from '../../lib/times.ts';
@@ -28,7 +29,16 @@ const watches = ref<SourceWatch[]>([]);
 
 const source = computed(() => editor.definition.sources.find((each) => each.id === props.sourceId));
 const watched = computed(() => watches.value.find((each) => each.id === source.value?.watch));
+/** With those that are watched alike: what is changed is changed for all of them. */
+const alike = computed(() => {
+  const row = editor.rows.find((each) => each.type === 'source' && each.id === props.sourceId);
+  return row?.type === 'source' ? [row.source, ...row.others] : source.value ? [source.value] : [];
+});
+const troubleOf = (id: number | null) => watches.value.find((each) => each.id === id)?.trouble ?? undefined;
+const nameOf = (id: number | null) => editor.world.watches.get(id ?? 0)?.name ?? 'gone';
 const choosing = ref(false);
+/** More places are added to those that are watched. */
+const adding = ref(false);
 
 async function load() {
   const answer = await api<{ watches: SourceWatch[]; channels: OutletRow[]; watchable: WatchableOutlet[] }>(
@@ -42,14 +52,14 @@ async function load() {
 onMounted(() => load().catch(notices.wrong));
 watch(
   () => props.sourceId,
-  () => (choosing.value = false),
+  () => (choosing.value = adding.value = false),
 );
 
 function editSource(change: (source: Source) => void, merge = '') {
   editor.edit(
     (draft) => {
-      const mine = draft.definition.sources.find((each) => each.id === props.sourceId);
-      if (mine) change(mine);
+      const ids = new Set(alike.value.map(({ id }) => id));
+      for (const each of draft.definition.sources) if (ids.has(each.id)) change(each);
     },
     merge && `${props.sourceId}.${merge}`,
   );
@@ -58,14 +68,19 @@ function editSource(change: (source: Source) => void, merge = '') {
 async function use(ids: readonly number[], name: string, next: boolean) {
   try {
     await editor.refreshWorld();
-    const others = ids.slice(1).filter((id) => !editor.watchIds.includes(id));
+    const others = (adding.value ? ids : ids.slice(1)).filter((id) => !editor.watchIds.includes(id));
     editor.edit((draft) => {
       const mine = draft.definition.sources.find((each) => each.id === props.sourceId);
-      if (mine) mine.watch = ids[0]!;
-      draft.definition.sources.push(...others.map((watch) => ({ id: stepId(), watch })));
+      if (mine && !adding.value) mine.watch = ids[0]!;
+      // Watched as those are that are there.
+      const { id: _id, watch: _watch, ...rules } = mine ?? { id: '', watch: null };
+      const same = JSON.stringify(adding.value ? rules : {});
+      draft.definition.sources.push(
+        ...others.map((watch): Source => ({ ...(JSON.parse(same) as Partial<Source>), id: stepId(), watch })),
+      );
       if (draft.name === 'New workflow') draft.name = `${name} to …`;
     });
-    choosing.value = false;
+    choosing.value = adding.value = false;
     await load();
     const first = editor.definition.steps[0];
     if (next && first) editor.row = first.id;
@@ -97,10 +112,14 @@ function addSource() {
   editor.edit((draft) => draft.definition.sources.push({ id, watch: null }));
   editor.row = id;
 }
-const dropSource = () =>
+function dropSource(id: string) {
+  const next = alike.value.find((each) => each.id !== id)?.id;
   editor.edit((draft) => {
-    draft.definition.sources = draft.definition.sources.filter((each) => each.id !== props.sourceId);
+    draft.definition.sources = draft.definition.sources.filter((each) => each.id !== id);
   });
+  // The row of the others is another one by its name, and still the chosen one.
+  if (id === props.sourceId && next !== undefined) editor.row = next;
+}
 /** How soon an item is usually seen. */
 const usually = computed(() => {
   const watch = watched.value;
@@ -112,11 +131,31 @@ const usually = computed(() => {
 
 <template>
   <div>
-    <template v-if="watched && !choosing">
+    <template v-if="watched && !choosing && !adding">
       <p class="mb-2">
-        <b>{{ watched.name }}</b> <span class="text-ink-2">· {{ watched.things }}</span>
+        <b>{{ alike.length > 1 ? `${alike.length} places` : watched.name }}</b>
+        <span class="text-ink-2"> · {{ watched.things }}</span>
       </p>
-      <dl class="mb-3 grid grid-cols-[8rem_1fr] gap-y-1 text-ink-2">
+      <details v-if="alike.length > 1" class="mb-3" :open="alike.length <= 8">
+        <summary class="cursor-pointer text-ink-2">Where</summary>
+        <ul class="mt-1 grid gap-x-4 sm:grid-cols-2" aria-label="Places watched alike">
+          <li v-for="each in alike" :key="each.id" class="flex items-center gap-1">
+            <span class="min-w-0 flex-1 truncate" :title="troubleOf(each.watch)">
+              {{ nameOf(each.watch)
+              }}<span v-if="troubleOf(each.watch)" class="text-rose"> · {{ troubleOf(each.watch) }}</span>
+            </span>
+            <button
+              class="btn btn-quiet px-1"
+              :aria-label="`Leave ${nameOf(each.watch)} out`"
+              @click="dropSource(each.id)"
+            >
+              <X :size="13" />
+            </button>
+          </li>
+        </ul>
+        <p class="mt-1 text-sm text-ink-3">What is set here holds for all of them.</p>
+      </details>
+      <dl v-else class="mb-3 grid grid-cols-[8rem_1fr] gap-y-1 text-ink-2">
         <template v-if="watched.params.url">
           <dt>Feed</dt>
           <dd class="break-all">{{ watched.params.url }}</dd>
@@ -174,19 +213,31 @@ const usually = computed(() => {
         />
       </details>
       <div class="flex flex-wrap gap-2">
-        <button class="btn" @click="choosing = true">Watch something else</button>
+        <button v-if="alike.length === 1" class="btn" @click="choosing = true">Watch something else</button>
+        <button v-if="said" class="btn" @click="adding = true">
+          Watch more places like {{ alike.length > 1 ? 'these' : 'this' }}
+        </button>
         <button class="btn" @click="addSource">Watch another source too</button>
-        <button v-if="editor.definition.sources.length > 1" class="btn" @click="dropSource">
+        <button
+          v-if="alike.length === 1 && editor.definition.sources.length > 1"
+          class="btn"
+          @click="dropSource(sourceId)"
+        >
           Leave this source out
         </button>
       </div>
     </template>
     <template v-else>
       <SourceChooser :key="sourceId" :channels="channels" :watchable="watchable" @chosen="use" />
-      <button v-if="!choosing && editor.definition.sources.length > 1" class="btn btn-quiet mt-2" @click="dropSource">
+      <button
+        v-if="!choosing && !adding && editor.definition.sources.length > 1"
+        class="btn btn-quiet mt-2"
+        @click="dropSource(sourceId)"
+      >
         Leave this source out
       </button>
       <button v-if="choosing" class="btn btn-quiet mt-2" @click="choosing = false">Keep {{ watched?.name }}</button>
+      <button v-if="adding" class="btn btn-quiet mt-2" @click="adding = false">Add nothing</button>
     </template>
   </div>
 </template>

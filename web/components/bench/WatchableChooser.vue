@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { WatchableOutlet } from '../../lib/types.ts';
+import { matchNames } from '../../lib/match-names.ts';
 import { useSession } from '../../stores/session.ts';
 
 // What connected accounts can see: choose what appears, then where; several places at once become several sources.
@@ -28,9 +29,20 @@ function choose(key: string) {
   sort.value = key;
   const only = sorts.value.find((each) => each.key === key)?.outlets;
   picked.value = only?.length === 1 ? [only[0]!.outlet] : [];
+  pasted.value = '';
+  unknown.value = [];
 }
 const toggle = (id: number) =>
   (picked.value = picked.value.includes(id) ? picked.value.filter((each) => each !== id) : [...picked.value, id]);
+const pasted = ref('');
+const unknown = ref<string[]>([]);
+/** What a pasted list names is ticked beside what is. */
+function takeList() {
+  const found = matchNames(pasted.value, chosenSort.value?.outlets ?? []);
+  picked.value = [...new Set([...picked.value, ...found.found.map(({ outlet }) => outlet)])];
+  unknown.value = found.unknown;
+  pasted.value = found.unknown.join('\n');
+}
 const send = () => emit('chosen', chosenSort.value?.outlets.filter((each) => picked.value.includes(each.outlet)) ?? []);
 </script>
 
@@ -62,6 +74,27 @@ const send = () => emit('chosen', chosenSort.value?.outlets.filter((each) => pic
           {{ each.name }}
         </label>
       </div>
+      <p v-if="chosenSort.outlets.length > 1" class="mt-1 flex flex-wrap gap-3">
+        <button type="button" class="link" @click="picked = chosenSort.outlets.map(({ outlet }) => outlet)">
+          all {{ chosenSort.outlets.length }}
+        </button>
+        <button type="button" class="link" @click="picked = []">none</button>
+      </p>
+      <details v-if="chosenSort.outlets.length > 3" class="mt-1">
+        <summary class="cursor-pointer text-ink-2">Paste a list of names</summary>
+        <textarea
+          v-model="pasted"
+          class="field mt-1 w-full max-w-xl"
+          rows="4"
+          placeholder="one on each line, as a spreadsheet copies them"
+          aria-label="Names of places, one on each line"
+        ></textarea>
+        <button type="button" class="btn" :disabled="pasted.trim() === ''" @click="takeList">Tick these</button>
+        <p v-if="unknown.length" role="status" class="mt-1 text-amber">
+          {{ unknown.length === 1 ? 'One line names' : `${unknown.length} lines name` }} no place, or several:
+          {{ unknown.slice(0, 5).join('; ') }}{{ unknown.length > 5 ? ' …' : '' }}
+        </p>
+      </details>
       <p class="mt-1 text-sm text-ink-3">
         {{
           chosenSort.outlets[0]!.told

@@ -9,7 +9,7 @@ import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import { stepSentence, stepSort } from '@playa/core/steps/index.ts';
 import { sayStarts } from '@playa/core/triggers/trigger.ts';
 import { saySettings } from '@playa/core/workflow/say-settings.ts';
-import { RULES } from '../../lib/sheet-rows.ts';
+import { RULES, type SheetRow } from '../../lib/sheet-rows.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -78,8 +78,18 @@ function takesBand(step: string, branch: string, item: PastItem): boolean {
 }
 const onceOf = (item: PastItem) => traceOf(item)[ONCE];
 /** The columns in view with what a row shows in them, looked up once. */
-const cellsInView = (id: string) => columns.value.map((column) => ({ ...column, cells: cellsFor(id, column.item) }));
+const cellsInView = (row: SheetRow) => {
+  const ids = row.type === 'source' ? [row.id, ...row.others.map(({ id }) => id)] : [row.id];
+  return columns.value.map((column) => ({ ...column, cells: ids.flatMap((id) => cellsFor(id, column.item)) }));
+};
 const rules = computed(() => saySettings(editor.settings));
+/** Of a row: the places at which the same is written, the first of them by name. */
+function sourceNames({ source, others }: Extract<SheetRow, { type: 'source' }>): string {
+  const first = sourceName(source.watch);
+  if (others.length === 0) return first;
+  if (others.length === 1) return `${first} and ${sourceName(others[0]!.watch)}`;
+  return `${first} and ${others.length} more`;
+}
 const sourceName = (watchId: number | null) =>
   watchId === null ? 'nothing yet' : (editor.world.watches.get(watchId)?.name ?? 'gone');
 
@@ -279,7 +289,7 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
               <span class="w-4 shrink-0 text-right text-ink-3">{{ row.number }}</span>
               <span class="w-[3px] shrink-0 rounded bg-(--looking)" aria-hidden="true"></span>
               <span class="min-w-0"
-                ><b>Watch</b> {{ sourceName(row.source.watch)
+                ><b>Watch</b> {{ sourceNames(row)
                 }}<template v-if="row.source.watch">
                   ·
                   {{
@@ -287,7 +297,7 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
                   }}</template
                 ><template v-if="row.source.condition?.items.length"> · only some</template>
                 <span
-                  v-for="problem in problemsOf(row.id)"
+                  v-for="problem in [row.source, ...row.others].flatMap(({ id }) => problemsOf(id))"
                   :key="problem.says"
                   class="block text-sm"
                   :class="problem.level === 'harm' ? 'text-rose' : 'text-amber'"
@@ -392,7 +402,7 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
           </div>
           <div :style="{ width: `${before}px` }" class="shrink-0"></div>
           <div
-            v-for="{ item, index, cells } in cellsInView(row.id)"
+            v-for="{ item, index, cells } in cellsInView(row)"
             :key="item.id"
             role="gridcell"
             :data-row="row.id"
@@ -413,11 +423,14 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
             @dblclick="emit('edit')"
           >
             <template v-if="row.type === 'source'">
-              <template v-if="item.watch === row.source.watch"
+              <template v-if="[row.source, ...row.others].some(({ watch: watched }) => watched === item.watch)"
                 ><b class="text-kelp">new</b>
                 <span class="text-sm text-ink-3">seen {{ shortMoment(item.seenAt, session.zone) }}</span>
-                <CellView v-if="cells[0]" :cell="cells[0]"
-              /></template>
+                <CellView v-if="cells[0]" :cell="cells[0]" />
+                <span v-if="row.others.length" class="block truncate text-sm text-ink-3">{{
+                  sourceName(item.watch)
+                }}</span>
+              </template>
             </template>
             <CellView v-else-if="row.type === 'rules'" v-show="onceOf(item)" :cell="onceOf(item)" />
             <template v-else-if="row.type === 'band'">
