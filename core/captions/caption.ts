@@ -1,6 +1,7 @@
 import { MessageFormat, MessageSyntaxError, parseMessage, validate, visit, type Model } from 'messageformat';
 import type { FieldValue, Fields } from '../items/item.ts';
 import { isWordless, readField } from '../items/read-field.ts';
+import '../said/parts-of-text.ts';
 import { asText, captionFunctions, tweakNamed, type Surroundings } from './functions.ts';
 import { partedMarks } from '../text/well-formed.ts';
 import { LONGEST_FIELD, LONGEST_WORDING, within } from './limits.ts';

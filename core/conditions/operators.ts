@@ -5,6 +5,7 @@ import { fieldText, isEmpty } from '../items/read-field.ts';
 import { FORM_NAMES, formOf } from '../said/form.ts';
 import { findKeyword, nearMisses, readKeywords, sayFound } from '../said/keywords.ts';
 import { LANGUAGES, languageOf } from '../said/language.ts';
+import '../said/parts-of-text.ts';
 import { isQuestion } from '../said/question.ts';
 import { toneOf } from '../said/tone.ts';
 import { countGraphemes } from '../text/graphemes.ts';

@@ -34,6 +34,7 @@ import { identityOf } from '../items/identity.ts';
 import { readPath } from '../items/json-path.ts';
 import { inferSchema, mergeSchemas } from '../items/json-schema.ts';
 import { fieldText, isEmpty, readField } from '../items/read-field.ts';
+import '../said/parts-of-text.ts';
 import { itemTitle } from '../items/title.ts';
 import { KIND_RULES } from '../outlets/kinds.ts';
 import { sayBy } from '../captions/say.ts';
@@ -303,6 +304,8 @@ const rest: Record<string, (text: string) => unknown> = {
   ],
   'a schema': (text) => mergeSchemas(inferSchema({ text, [text.slice(0, 50_000)]: 1 }), inferSchema({ text })),
   'fields read': (text) => [readField({ text }, text), fieldText(text), isEmpty(text)],
+  'parts of a text': (text) =>
+    ['language', 'tone', 'form', 'question', 'length'].map((name) => readField({ text }, `text.${name}`)),
   itemTitle: (text) => [itemTitle({ title: text }), itemTitle({ text }), itemTitle({ other: text })],
   'JSONPath, match': (text) => wanted.read({ list: [{ text }] }),
   'JSONPath, search': (text) => searched.read({ list: [{ text }] }),

@@ -1,8 +1,16 @@
 import type { FieldValue, Fields } from './item.ts';
 
+/** What can be told of a text by name: see core/said/parts-of-text. */
+const inTexts = new Map<string, (text: string) => FieldValue>();
+
+/** Has every text be asked for something by a name: `text.language`. */
+export function offerInTexts(name: string, tell: (text: string) => FieldValue): void {
+  inTexts.set(name, tell);
+}
+
 /**
  * Reads a field by its path. A name that itself contains a dot wins over a nested one, as in MessageFormat 2
- * variables, so that conditions and captions agree on what a path means.
+ * variables, so that conditions and captions agree on what a path means. What can be told of a text lies inside it.
  *
  * @returns undefined when there is no such field
  */
@@ -14,6 +22,7 @@ export function readField(fields: Fields, path: string): FieldValue | undefined 
     const head = path.slice(0, dot);
     if (Object.hasOwn(fields, head)) {
       const inner = fields[head];
+      if (typeof inner === 'string') return inTexts.get(path.slice(dot + 1))?.(inner);
       if (inner === null || typeof inner !== 'object') return undefined;
       return readField(inner as Fields, path.slice(dot + 1));
     }

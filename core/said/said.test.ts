@@ -3,6 +3,10 @@ import damerauLevenshtein from 'damerau-levenshtein';
 import fc from 'fast-check';
 import { distance as levenshtein } from 'fastest-levenshtein';
 import { describe, expect, it } from 'vitest';
+import { readCaption } from '../captions/caption.ts';
+import { evaluate } from '../conditions/evaluate.ts';
+import { readField } from '../items/read-field.ts';
+import { TEXT_PARTS } from './parts-of-text.ts';
 import { editDistance } from './edit-distance.ts';
 import { formOf } from './form.ts';
 import { findKeyword, nearMisses, readKeywords, sayFound, toleranceFor } from './keywords.ts';
@@ -240,4 +244,36 @@ describe('questions', () => {
     ['I know who you are', false],
     ['', false],
   ])('“%s”: %s', (text, expected) => expect(isQuestion(text)).toBe(expected));
+});
+
+describe('what can be told of a text, as fields of it', () => {
+  const fields = {
+    text: 'A água estava ótima, muito obrigado!',
+    short: '🌊🌊',
+    ask: 'Is the pool open on Sunday?',
+    n: 3,
+    empty: '',
+  };
+  it('is read where fields are: in conditions, in choices, in wordings', () => {
+    expect(readField(fields, 'text.language')).toBe('Portuguese');
+    expect(readField(fields, 'text.length')).toBe(36);
+    expect(readField(fields, 'short.form')).toBe('only emoji');
+    expect(readField(fields, 'short.language')).toBe('');
+    expect(readField(fields, 'ask.question')).toBe(true);
+    expect(readField(fields, 'ask.tone')).toBe('plain');
+    expect(readField(fields, 'empty.form')).toBe('no words');
+    expect(readCaption('In {$text.language}: {$text.length}').format(fields)).toBe('In Portuguese: 36');
+    const isPortuguese = { type: 'test', field: 'text.language', op: 'is', value: 'Portuguese' } as const;
+    expect(evaluate({ type: 'group', match: 'all', items: [isPortuguese] }, fields, 0).holds).toBe(true);
+  });
+  it('is nothing of what is no text, and what fields have of their own comes first', () => {
+    expect(readField(fields, 'n.length')).toBeUndefined();
+    expect(readField(fields, 'text.mood')).toBeUndefined();
+    expect(readField({ text: { length: 'its own' } }, 'text.length')).toBe('its own');
+    expect(readField({ text: 'a', 'text.length': 9 }, 'text.length')).toBe(9);
+  });
+  it('has a shape for each', () => {
+    for (const name of Object.keys(TEXT_PARTS))
+      expect(readField({ text: 'Hello there' }, `text.${name}`)).toBeDefined();
+  });
 });

@@ -3,6 +3,7 @@ import { catalogue, fieldInfo, fieldsIn, type FieldInfo } from '@playa/core/shap
 import type { Fields, Item } from '@playa/core/items/item.ts';
 import { PathError, readPath } from '@playa/core/items/json-path.ts';
 import type { World } from '@playa/core/model/world.ts';
+import { TEXT_PARTS } from '@playa/core/said/parts-of-text.ts';
 import { bothFields } from '@playa/core/shapes/of-value.ts';
 import type { ShapeFields } from '@playa/core/shapes/shape.ts';
 import { stepMakes, type Step } from '@playa/core/steps/index.ts';
@@ -16,6 +17,16 @@ const LOOKED_AT = 60;
 export interface MadeField extends FieldInfo {
   step: string;
 }
+
+/** What can be told of what people wrote, as fields of it. */
+export const TEXT_FIELDS: readonly FieldInfo[] = fieldsIn(TEXT_PARTS, 'text.').map((field) => ({
+  ...field,
+  label: `Text · ${field.label.toLowerCase()}`,
+}));
+
+/** Whether people write at some watches. */
+export const arePeopleHeard = (world: World, watches: readonly number[]): boolean =>
+  watches.some((id) => world.watches.get(id)?.said !== undefined);
 
 /** The fields of items, with what is known of them before there are any. */
 export function itemFields(items: readonly Item[], described: ShapeFields): FieldInfo[] {

@@ -50,7 +50,7 @@ export function sheetRows(
   const rows: SheetRow[] = alikeSources(definition.sources, saidAt).map(({ source, others, at }) => ({
     type: 'source',
     id: source.id,
-    number: String(at + 1),
+    number: others.length > 0 ? numbers(definition, source, others) : String(at + 1),
     source,
     others,
   }));
@@ -77,6 +77,13 @@ export function sheetRows(
     visit(failure.steps);
   }
   return rows;
+}
+
+/** The numbers of sources that are one row: those that follow one another as "1–3". */
+function numbers({ sources }: Definition, source: Source, others: readonly Source[]): string {
+  const first = sources.indexOf(source) + 1;
+  const last = first + others.length;
+  return others.every((each, index) => sources[first + index] === each) ? `${first}–${last}` : String(first);
 }
 
 function bandOf(step: Step, branch: Branch, depth: number): SheetRow {

@@ -16,7 +16,14 @@ import type { World } from '@playa/core/model/world.ts';
 import { settleTyping } from '../lib/after-paint.ts';
 import { api, Refused } from '../lib/api.ts';
 import { stepId } from '../lib/make-workflow.ts';
-import { describedFields, fieldsMadeBefore, itemFields, textsBefore } from '../lib/fields-before.ts';
+import {
+  arePeopleHeard,
+  TEXT_FIELDS,
+  describedFields,
+  fieldsMadeBefore,
+  itemFields,
+  textsBefore,
+} from '../lib/fields-before.ts';
 import { listOfBand, RULES, sheetRows } from '../lib/sheet-rows.ts';
 import { withChanged } from '../lib/changed-items.ts';
 import type { Answer, HappenedRun, OpenedWorkflow, RunCounts } from '../lib/types.ts';
@@ -152,7 +159,8 @@ export const useEditor = defineStore('editor', () => {
   const chosenStep = computed<Step | undefined>(() => placeOf(definition.value, row.value)?.step);
   /** What can be used at the chosen step. */
   const described = computed(() => describedFields(world.value, watchIds.value));
-  const fields = computed(() => itemFields(items.value, described.value));
+  const textFields = computed(() => (arePeopleHeard(world.value, watchIds.value) ? TEXT_FIELDS : []));
+  const fields = computed(() => [...itemFields(items.value, described.value), ...textFields.value]);
   const made = computed(() => fieldsMadeBefore(definition.value, row.value, items.value, world.value));
   const usable = computed(() => [...fields.value, ...made.value]);
   const texts = computed(() => textsBefore(definition.value, row.value));
@@ -487,6 +495,7 @@ export const useEditor = defineStore('editor', () => {
     problems,
     outcomes,
     watchIds,
+    textFields,
     chosenItem,
     chosenRun,
     chosenStep,

@@ -31,7 +31,7 @@ const all = computed(() => {
   if (!item) return [];
   // All items together, so that a field this one lacks is shown as empty rather than missing.
   const all = [item.fields, ...editor.items.slice(0, 60).map((each) => each.fields)];
-  return catalogue(all, editor.described).map((field) => ({
+  return [...catalogue(all, editor.described), ...editor.textFields].map((field) => ({
     ...field,
     value: show(field, readField(item.fields, field.path)),
   }));

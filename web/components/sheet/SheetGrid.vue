@@ -286,7 +286,11 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
             @dblclick="emit('edit')"
           >
             <template v-if="row.type === 'source'">
-              <span class="w-4 shrink-0 text-right text-ink-3">{{ row.number }}</span>
+              <span
+                class="w-4 shrink-0 text-right whitespace-nowrap text-ink-3"
+                :class="row.number.length > 2 && '-ml-1.5 w-5.5 text-sm'"
+                >{{ row.number }}</span
+              >
               <span class="w-[3px] shrink-0 rounded bg-(--looking)" aria-hidden="true"></span>
               <span class="min-w-0"
                 ><b>Watch</b> {{ sourceNames(row)
