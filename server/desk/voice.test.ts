@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { ActInput } from '@playa/core/model/acts.ts';
 import type { Step } from '@playa/core/steps/index.ts';
 import { checkDraft } from '@playa/core/voice/check-draft.ts';
+import { openingOf } from '@playa/core/voice/opening.ts';
 import { usualVoice, type Voice } from '@playa/core/voice/voice.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { select } from '../db/database.ts';
@@ -183,6 +184,20 @@ describe('an answer that is drafted', () => {
       state: 'answered',
       answer: { text: 'Thank you, we read that with joy.' },
     });
+  });
+
+  it('does not begin like one that is worded already and waits to go out', async () => {
+    const definition = answering(careful);
+    definition.steps.splice(1, 0, { id: 'ask', verb: 'hold', question: 'Good?', text: 'answer' });
+    const workflow = await live(house, definition);
+    const first = await review('The lockers were clean', 'Wanda Oake');
+    const { text } = (await entry(first.item)).held!;
+    asked.length = 0;
+    await review('The lockers were fine', 'Teo Vance');
+    const opening = openingOf(text!, 'Wanda Oake');
+    expect(opening).not.toBe('');
+    expect(asked[0]!.instruction).toContain(`“${opening}”`);
+    await pause(house, workflow);
   });
 
   it('may be one of several, all of which pass', async () => {

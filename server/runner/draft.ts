@@ -12,7 +12,7 @@ import { lastAnswers } from '../store/desk.ts';
 import { purposeOfEntry } from '../store/desk-shown.ts';
 import { outletBy } from '../store/outlets.ts';
 import { brandById, voiceOf } from '../store/people.ts';
-import { saidBefore } from '../store/said-before.ts';
+import { answersAhead, saidBefore } from '../store/said-before.ts';
 
 /** An answer must not begin like one of so many before it. */
 const LAST = 5;
@@ -72,12 +72,13 @@ function held(request: DraftRequest, draft: string): { text: string; faults: str
 async function requestOf(db: Queryable, brandId: number, input: ActInput<'draft'>): Promise<DraftRequest | null> {
   const { answers } = input;
   if (!answers) return null;
-  const [brand, voice, outlet, earlier, before] = await Promise.all([
+  const [brand, voice, outlet, earlier, last, ahead] = await Promise.all([
     brandById(db, brandId),
     voiceOf(db, brandId),
     answers.outlet === null ? undefined : outletBy(db, brandId, answers.outlet),
     answers.person === '' ? [] : saidBefore(db, brandId, answers, answers.id, EARLIER),
     answers.outlet === null ? [] : lastAnswers(db, answers.outlet, LAST),
+    answers.outlet === null ? [] : answersAhead(db, brandId, answers.outlet, answers.id, LAST),
   ]);
   const business = brand?.name ?? '';
   return requestFor(
@@ -88,7 +89,7 @@ async function requestOf(db: Queryable, brandId: number, input: ActInput<'draft'
       place: outlet?.name ?? business,
       limit: outlet ? (wordRules(outlet.kind, purposeOfEntry(answers.kind)).limit ?? null) : null,
       earlier,
-      before,
+      before: [...ahead, ...last],
     },
   );
 }

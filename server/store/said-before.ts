@@ -11,6 +11,46 @@ export interface SaidBefore {
   at: number;
 }
 
+/** Of so many things that a brand holds the newest are looked through for those of one place. */
+const HELD_LOOKED_AT = 100;
+
+/**
+ * Answers at a place that are worded and not out yet, newest first, with whom they greet: held, or on their way. What is
+ * drafted in one burst is not to begin alike.
+ *
+ * @param without the network's own id of what is being answered: its own answer before is none of the others
+ */
+export async function answersAhead(
+  db: Queryable,
+  brandId: number,
+  outletId: number,
+  without: string,
+  most: number,
+): Promise<{ text: string; name: string }[]> {
+  const rows = await select<{ input: string; name: string; id: string | null }>(
+    db,
+    `(SELECT h.input, COALESCE(p.name, '') AS name, JSON_VALUE(i.fields, '$.id') AS id
+      FROM (SELECT item_id, input, since FROM held
+            WHERE brand_id = ? AND action IN ('reply', 'message', 'hold') ORDER BY since DESC LIMIT ?) h
+        JOIN desk_entries d ON d.item_id = h.item_id AND d.outlet_id = ? JOIN items i ON i.id = h.item_id
+        LEFT JOIN persons p ON p.id = d.person_id
+      ORDER BY h.since DESC LIMIT ?)
+     UNION ALL
+     (SELECT e.input, COALESCE(p.name, '') AS name, JSON_VALUE(i.fields, '$.id') AS id
+      FROM (SELECT run_id, input, open_at FROM effects
+            WHERE outlet_id = ? AND open_at IS NOT NULL AND action IN ('reply', 'message') ORDER BY open_at DESC LIMIT ?) e
+        JOIN runs r ON r.id = e.run_id JOIN items i ON i.id = r.item_id
+        LEFT JOIN desk_entries d ON d.item_id = r.item_id LEFT JOIN persons p ON p.id = d.person_id)`,
+    [brandId, HELD_LOOKED_AT, outletId, most + 1, outletId, most + 1],
+  );
+  return rows
+    .flatMap(({ input, name, id }) => {
+      const { text } = JSON.parse(input) as { text?: string | null };
+      return id === without || !text?.trim() ? [] : [{ text, name }];
+    })
+    .slice(0, 2 * most);
+}
+
 /**
  * The last things that somebody wrote and were answered, oldest first, without one of them.
  *
