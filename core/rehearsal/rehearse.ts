@@ -170,7 +170,8 @@ class Rehearsal {
       const ask = asks.shift();
       if (ask?.do === 'ask') {
         const answer = this.#tables.answer(ask.ask, now, `${run.number}.${askerOf(ask.key)}`);
-        if (ask.ask.of === 'join' && answer.of === 'join') this.#wakeCarrier(ask.ask, ask.ask.byLast ? now : answer.closesAt, run, now);
+        if (ask.ask.of === 'join' && answer.of === 'join')
+          this.#wakeCarrier(ask.ask, ask.ask.byLast ? now : answer.closesAt, run, now);
         event = { type: 'answered', key: ask.key, answer };
       } else if ((state.status === 'waiting' || state.status === 'held') && hasAsked(state)) {
         const settledAt = sent.length > 0 ? this.#place(run, sent.splice(0), now) : now;

@@ -36,7 +36,11 @@ export class Driven {
       for (const effect of result.effects) {
         this.effects.push(effect);
         if (effect.do === 'ask')
-          events.push({ type: 'answered', key: effect.key, answer: this.tables.answer(effect.ask, this.now, askerOf(effect.key)) });
+          events.push({
+            type: 'answered',
+            key: effect.key,
+            answer: this.tables.answer(effect.ask, this.now, askerOf(effect.key)),
+          });
       }
     }
     return this;

@@ -132,4 +132,36 @@ describe('somebody who asks to be forgotten', () => {
     await expect(erasePerson(mo, house.bakehouse, mine.person)).rejects.toThrow(DeskTrouble);
     expect(await personBy(house.services.pool, house.lidos, mine.person)).toMatchObject({ name: 'Priya Marsh' });
   });
+
+  it('is no longer in what is being gathered, and what others put in goes on without them', async () => {
+    const gathering: Definition = {
+      schema: 1,
+      sources: [{ id: 'source', watch: reviews }],
+      steps: [
+        {
+          ...{ id: 'all', verb: 'gather', take: 'text', as: 'said', between: '; ', order: null, most: null },
+          from: { type: 'runs', group: null, closing: { at: null, count: null, silence: 3600 } },
+          whenEmpty: 'stop',
+        },
+        {
+          id: 'tell',
+          verb: 'notify',
+          to: [],
+          text: '{$said}',
+          sticky: false,
+        } as unknown as Definition['steps'][number],
+      ],
+    };
+    const id = await live(house, gathering);
+    const first = await review('Priya Marsh', 5, 'Zwischengesammelt von mir');
+    await review('Teo Vance', 5, 'Und von mir');
+    await erasePerson(mo, house.lidos, first.person);
+    expect(await whereSaid('Zwischengesammelt')).toEqual([]);
+    house.clock.now += 2 * 3_600_000;
+    await house.settle();
+    const told = (await runsOf(house.services.pool, house.lidos, id, 10)).flatMap((run) =>
+      run.trace.all?.kind === 'text' ? [run.trace.all.text] : [],
+    );
+    expect(told).toEqual(['Und von mir']);
+  });
 });
