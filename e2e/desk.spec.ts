@@ -171,3 +171,40 @@ test('an answer is drafted in the brand’s voice, changed, and sent; the number
   await expect(page.getByRole('columnheader', { name: 'by people' })).toBeVisible();
   expect((await new AxeBuilder({ page }).analyze()).violations).toEqual([]);
 });
+
+test('one desk for all brands: a view of it is kept, and two people who are one are made one', async ({ page }) => {
+  await enter(page);
+  const text = words('Is the sauna open to everybody');
+  await play(page, { do: 'comment', profile: 'ternbaylidos', by: 'Nell Harker', text });
+  await play(page, {
+    do: 'review',
+    location: 'Old Quay Pool',
+    by: 'Nell Harker',
+    stars: 4,
+    text: words('A fine pool'),
+  });
+  await desk(page);
+  await page.getByLabel('Whose desk').selectOption('all');
+  await page.getByLabel('Which kind').selectOption('comment');
+  await page.getByLabel('In which order').selectOption('newest');
+  const row = rowOf(page, text);
+  await expect(row).toContainText('Tern Bay Lidos', { timeout: 40_000 });
+  await page.getByRole('button', { name: 'Views', exact: true }).click();
+  await page.getByLabel('Name of the view').fill('Comments everywhere');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByRole('list', { name: 'Kept views' })).toContainText('Comments everywhere');
+  await page.keyboard.press('Escape');
+  // On another day, from another view.
+  await desk(page);
+  await page.getByRole('button', { name: 'Views', exact: true }).click();
+  await page.getByRole('button', { name: 'Comments everywhere', exact: true }).click();
+  await expect(page.getByLabel('Whose desk')).toHaveValue('all');
+  await row.getByRole('button', { name: 'Nell Harker', exact: true }).click();
+  const panel = page.getByRole('complementary', { name: 'The conversation' });
+  await panel.getByRole('button', { name: 'The same person as' }).click();
+  await panel.getByRole('list', { name: 'People like that' }).getByRole('button').first().click();
+  await expect(panel).toContainText('also Nell Harker');
+  await expect(panel.getByRole('list', { name: 'What was said' })).toContainText('A fine pool');
+  await panel.getByRole('button', { name: 'not the same' }).click();
+  await expect(panel.getByRole('list', { name: 'What was said' })).not.toContainText('A fine pool');
+});
