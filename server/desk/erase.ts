@@ -31,7 +31,7 @@ export function erasePerson(services: Services, brandId: number, asked: number):
     }
     await batch.flush();
     // What others have put in goes on without them.
-    for (const id of about.runs) await leaveGatherings(db, id, new Set(), now);
+    for (const id of about.runs) await leaveGatherings(db, id, { kept: new Set(), complete: 'on', now });
     if (await isSending(db, about.runs))
       throw new DeskTrouble('An answer to them is on its way this very moment. Try again in a minute.');
     const { name, leftAlone } = person;

@@ -8,7 +8,7 @@ import type { Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
 import { addEffects, type NewEffect } from '../store/effects.ts';
 import { cancelEffects } from '../store/acts-of-run.ts';
-import { dropGatherings, leaveGatherings } from '../store/gatherings.ts';
+import { endGatherings, leaveGatherings } from '../store/gatherings.ts';
 import { itemsAt, itemsById, type StoredItem } from '../store/items.ts';
 import { holdRun, saveRuns, type Run, type SavedRun } from '../store/runs.ts';
 import { setRunRevision } from '../store/run-changes.ts';
@@ -16,7 +16,7 @@ import { releaseRuns } from '../store/run-order.ts';
 import { forgetFailures, lockWorkflow, pausedWorkflows } from '../store/workflow-state.ts';
 import { BrakeCounts } from './brake.ts';
 import { answerAsk } from './asks.ts';
-import { changeOf, isWithdrawn } from './bring-up-to-date.ts';
+import { changeOf, hasSent, isWithdrawn } from './bring-up-to-date.ts';
 import { noteFailure } from './failures.ts';
 import { Placer } from './placing.ts';
 import { keepRecords } from './records.ts';
@@ -134,10 +134,14 @@ export class Batch {
     const ended = run.status === 'done' || run.status === 'stopped' || run.status === 'cancelled';
     if (!again && !ended) return;
     await this.flush();
-    // A person ends what would go out; what is complete and partly out is not begun anew by another.
-    if (ended && (!again || !isWithdrawn(run, run.trace)) && joined.size === 0)
-      await dropGatherings(this.#db, run.id, run.status === 'cancelled' || again ? 'complete' : 'all');
-    if (again || run.status === 'cancelled') await leaveGatherings(this.#db, run.id, joined, this.#now);
+    // What is partly out is not begun anew by another.
+    const unsaid = hasSent(run.trace) ? 'goes' : 'on';
+    if (!again && run.status !== 'cancelled')
+      return endGatherings(this.#db, run.id, new Set(Object.keys(run.trace)), unsaid, this.#now);
+    // As long as the run may come to it again, it keeps what is complete.
+    const comesAgain = !ended && joined.size === 0;
+    const complete = run.status === 'cancelled' ? 'goes' : comesAgain ? 'stays' : unsaid;
+    await leaveGatherings(this.#db, run.id, { kept: joined, complete, now: this.#now });
   }
 
   /**

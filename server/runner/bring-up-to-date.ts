@@ -85,12 +85,15 @@ export async function noteAnswered(db: Queryable, runs: readonly Pick<Run, 'item
   }
 }
 
-/** Whether a run ended, by the change alone, before anybody saw anything of it. */
-export function isWithdrawn(run: Pick<Run, 'status'>, trace: Trace): boolean {
-  if (run.status !== 'stopped') return false;
-  return !Object.values(trace).some(
+/** Whether somebody has seen anything of a run, or is about to. */
+export function hasSent(trace: Trace): boolean {
+  return Object.values(trace).some(
     (cell) =>
       (cell.kind === 'posts' && cell.posts.some((post) => post.status === 'posted' || post.status === 'sending')) ||
       (cell.kind === 'acts' && cell.acts.some((act) => act.status === 'done' || act.status === 'doing')),
   );
 }
+
+/** Whether a run ended, by the change alone, before anybody saw anything of it. */
+export const isWithdrawn = (run: Pick<Run, 'status'>, trace: Trace): boolean =>
+  run.status === 'stopped' && !hasSent(trace);

@@ -1,6 +1,7 @@
 // What is gathered over many runs is about each of its things as it is now: corrected, withdrawn, deleted, before it is
 // complete and as long as it has not gone out. Nobody else's words are lost by it.
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import { slotsIn } from '@playa/core/model/state.ts';
 import type { Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
@@ -12,6 +13,7 @@ import { runsOf } from '../testing/runs-of.ts';
 import { live, pause } from '../testing/workflow.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { lookNow } from '../watch/look.ts';
+import { decide } from '../workflows/decide.ts';
 import { cancelRun } from '../workflows/run-actions.ts';
 
 let house: House;
@@ -42,7 +44,12 @@ beforeEach(() => {
 afterEach(() => pause(house, workflow));
 
 /** Ready rows of this test, gathered until an hour is silent; what is after the gathering. */
-async function digest(after: Step[], settings: Partial<Settings> = {}, goesOn?: 'last'): Promise<void> {
+async function digest(
+  after: Step[],
+  settings: Partial<Settings> = {},
+  goesOn?: 'last',
+  before: Step[] = [],
+): Promise<void> {
   const steps: Step[] = [
     {
       id: 'ready',
@@ -50,6 +57,7 @@ async function digest(after: Step[], settings: Partial<Settings> = {}, goesOn?: 
       condition: { type: 'group', match: 'all', items: [{ type: 'test', field: 'Status', op: 'is', value: 'ready' }] },
     },
     { id: 'line', verb: 'compose', name: 'line', text: '{$Caption}' },
+    ...before,
     {
       id: 'all',
       verb: 'gather',
@@ -253,5 +261,46 @@ describe('gathered, and going on with the last that came', () => {
     await hours(5);
     expect(await out()).toEqual([`${mark}a, corrected, ${mark}b`]);
     expect(await carriers()).toEqual(['joined', 'goes on', undefined]);
+  });
+});
+
+describe('something gathered that is asked about anew before it comes to the whole again', () => {
+  const ask: Step = { id: 'ask', verb: 'hold', question: 'Good?', text: 'line' };
+  const inOrder = async () =>
+    (await runsOf(house.services.pool, house.lidos, workflow, 10)).sort((a, b) => a.id - b.id);
+  async function decideAll(what: 'retry' | 'end'): Promise<void> {
+    for (const run of await inOrder())
+      for (const slot of run.state ? slotsIn(run.state).filter(({ status }) => status === 'held') : [])
+        await decide(house.services, house.lidos, run.id, slot.key, { do: what });
+    await house.settle();
+  }
+
+  it('is out at one outlet once, and at the next in the words that were said yes to', async () => {
+    await digest([publish('one', pages[0]!), wait, publish('two', pages[1]!)], {}, undefined, [ask]);
+    const [first] = await rows('ab');
+    await decideAll('retry');
+    await hours(1);
+    expect(await out()).toEqual([`${mark}a, ${mark}b`]);
+    await edit(first!, { Caption: `${mark}a, corrected` });
+    // The run that carries it waits for a yes again; nobody else says it meanwhile.
+    await hours(1);
+    expect(await out()).toHaveLength(1);
+    await decideAll('retry');
+    await hours(3);
+    expect(await out()).toEqual([`${mark}a, ${mark}b`]);
+    expect(ofThisTest(await house.posts('gannet-point'))).toEqual([`${mark}a, corrected, ${mark}b`]);
+    expect(await gatherings()).toBe(0);
+  });
+
+  it('and is ended by a person then: the others go out without it', async () => {
+    await digest([wait, publish('post', pages[0]!)], {}, undefined, [ask]);
+    const [first] = await rows('ab');
+    await decideAll('retry');
+    await hours(1);
+    await edit(first!, { Caption: `${mark}a, corrected` });
+    await decideAll('end');
+    await hours(4);
+    expect(await out()).toEqual([`${mark}b`]);
+    expect(await gatherings()).toBe(0);
   });
 });

@@ -168,26 +168,52 @@ export async function closeGathering(
   return { entries: values.map(({ value }) => fieldValueSchema.parse(JSON.parse(value))), closesAt: until };
 }
 
-/** Lets go what a run carried: it has said it, or never will. */
-export async function dropGatherings(db: Queryable, runId: number, which: 'all' | 'complete' = 'all'): Promise<void> {
-  await change(
+/** What becomes of what a run carries and has not put in anew: another carries it on, it stays, or it is let go. */
+export type Carried = 'on' | 'stays' | 'goes';
+
+/**
+ * Lets go what a run carried and has said, now that it has ended. What it never came to say again, another carries on.
+ *
+ * @param places where it went on with a whole
+ * @param unsaid what becomes of a complete one that it did not come to again
+ */
+export async function endGatherings(
+  db: Queryable,
+  runId: number,
+  places: ReadonlySet<string>,
+  unsaid: Carried,
+  now: number,
+): Promise<void> {
+  const carried = await select<{ id: number; place: string }>(
     db,
-    `DELETE FROM gatherings WHERE run_id = ?${which === 'complete' ? ' AND closed_at IS NOT NULL' : ''}`,
+    'SELECT id, place FROM gatherings WHERE run_id = ? ORDER BY id FOR UPDATE',
     [runId],
   );
+  const said = carried.flatMap(({ id, place }) => (places.has(place) ? [id] : []));
+  const others = carried.flatMap(({ id, place }) => (places.has(place) ? [] : [id]));
+  if (said.length > 0) await change(db, 'DELETE FROM gatherings WHERE id IN (?)', [said]);
+  if (others.length > 0)
+    await leaveGatherings(db, runId, { kept: new Set(), complete: unsaid, now, only: new Set(others) });
+}
+
+/** How a run leaves what it had put something into. */
+interface Leaving {
+  /** Keys of the asks with which it has put something in anew. */
+  kept: ReadonlySet<string>;
+  /** What becomes of what it carries itself and is complete; what is not, another carries on. */
+  complete: Carried;
+  now: number;
+  /** The gatherings that are meant; all when left out. */
+  only?: ReadonlySet<number>;
 }
 
 /**
- * Takes out what a run had put in, but for what it has put in anew. What it carried another carries on, and who carries
- * what it was in hears of it.
- *
- * @param kept keys of the asks with which it has put something in anew
+ * Takes out what a run had put in, but for what it has put in anew. Who carries what it was in hears of it.
  */
 export async function leaveGatherings(
   db: Queryable,
   runId: number,
-  kept: ReadonlySet<string>,
-  now: number,
+  { kept, complete, now, only }: Leaving,
 ): Promise<void> {
   const entries = await select<{ id: number; ask_key: string; place: string; gathering_id: number }>(
     db,
@@ -195,15 +221,22 @@ export async function leaveGatherings(
     [runId],
   );
   for (const entry of entries) {
-    if (kept.has(entry.ask_key)) continue;
+    if (kept.has(entry.ask_key) || only?.has(entry.gathering_id) === false) continue;
     const [row] = await select<Omit<Row, 'count'>>(
       db,
       `SELECT ${COLUMNS} FROM gatherings g WHERE g.id = ? FOR UPDATE`,
       [entry.gathering_id],
     );
+    const carries = row?.run_id === runId && row.place === entry.place;
+    const then = carries && row.closed_at !== null ? complete : 'on';
+    if (then === 'stays') continue;
+    if (then === 'goes') {
+      await change(db, 'DELETE FROM gatherings WHERE id = ?', [entry.gathering_id]);
+      continue;
+    }
     await change(db, 'DELETE FROM gathered WHERE id = ?', [entry.id]);
     if (!row) continue;
-    if (row.run_id !== runId || row.place !== entry.place) {
+    if (!carries) {
       if (row.closed_at !== null) await tellCarrier(db, row, now);
       continue;
     }
