@@ -551,6 +551,8 @@ export interface components {
                 id: number;
                 name: string;
             }[];
+            /** @description Labels that people of the brand have, the most used first. */
+            labels: string[];
             /** @description To hand on as `after` for the next page; null on the last one. */
             next: string | null;
         };

@@ -317,7 +317,11 @@ export const useEditor = defineStore('editor', () => {
     const watched = watchIds.value.join();
     draft.value = next;
     const ids = rowsOf(next.definition).map((each) => each.id);
-    if (!ids.includes(row.value)) row.value = ids[0] ?? '';
+    // A source that has become like others is in their row.
+    const among = rowsOf(next.definition).find(
+      (each) => each.type === 'source' && each.others.some(({ id }) => id === row.value),
+    );
+    if (!ids.includes(row.value)) row.value = among?.id ?? ids[0] ?? '';
     if (alone.value) return;
     saving.value = 'waiting';
     clearTimeout(saveTimer);

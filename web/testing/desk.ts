@@ -61,6 +61,7 @@ export function answerDesk(server: Answering, entries: (asked: AskedFor) => read
       counts: { open: entries(asked).length, later: 0 },
       outlets: [{ id: 7, name: 'Old Quay Pool' }],
       members: [{ id: 1, name: 'Mo' }],
+      labels: ['regular'],
       next: null,
     }))
     .to('POST', /\/desk\/look$/, () => ({ woken: 0 }))

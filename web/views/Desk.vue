@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
-import { ChartLine, Quote, Radio, Scale, X } from '@lucide/vue';
+import { ChartLine, Quote, Radio, Scale } from '@lucide/vue';
 import { useDebounceFn, useElementHover, useFocusWithin } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, useTemplateRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -71,6 +71,13 @@ const ORDERS = [
 ] as const;
 const memberChoices = computed(() =>
   (desk.value?.members ?? []).map(({ id, name }) => ({ value: id, name: id === session.user?.id ? 'mine' : name })),
+);
+/** One that nobody has any more is still what is looked at. */
+const labelChoices = computed(() =>
+  [...new Set([...(desk.value?.labels ?? []), ...(text('label') ? [text('label')] : [])])].map((label) => ({
+    value: label,
+    name: label,
+  })),
 );
 const filtered = computed(() => FILTERS.some((name) => name !== 'shelf' && name !== 'order' && text(name) !== ''));
 const search = ref(text('words'));
@@ -326,14 +333,15 @@ function onKey(event: KeyboardEvent) {
         :value="text('assigned')"
         @change="set('assigned', $event)"
       />
-      <button
-        v-if="text('label')"
-        class="pill bg-dusk-wash text-dusk"
-        :aria-label="`No longer only those labelled ${text('label')}`"
-        @click="set('label', '')"
-      >
-        {{ text('label') }} <X :size="12" class="inline" />
-      </button>
+      <FilterSelect
+        v-if="labelChoices.length"
+        class="max-w-32"
+        label="Which label"
+        any="any label"
+        :options="labelChoices"
+        :value="text('label')"
+        @change="set('label', $event)"
+      />
       <span class="ml-auto flex flex-wrap gap-2">
         <template v-if="chosenRows.length && shelf !== 'answered'">
           <button

@@ -16,7 +16,7 @@ import * as shown from '../../store/desk-shown.ts';
 import { noteChange } from '../../store/changes.ts';
 import { membersOf, policyOf } from '../../store/people.ts';
 import { outletsOf, type Outlet } from '../../store/outlets.ts';
-import { personBy } from '../../store/persons.ts';
+import { labelsInUse, personBy } from '../../store/persons.ts';
 import { hastenDesk } from '../../store/watch-times.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
@@ -216,6 +216,7 @@ export const deskEndpoints = [
           .meta({ description: 'How many wait, and are put off; no more than a thousand are counted.' }),
         outlets: z.array(z.object({ id, name: z.string() })),
         members: z.array(z.object({ id, name: z.string() })),
+        labels: z.array(z.string()).meta({ description: 'Labels that people of the brand have, the most used first.' }),
         ...nextPage,
       })
       .meta({ id: 'Desk' }),
@@ -224,7 +225,7 @@ export const deskEndpoints = [
       const { after, most, outlet, assigned, ...rest } = query;
       const waits = rest.shelf === 'open' || rest.shelf === 'later';
       const asked = { ...rest, order: rest.order ?? (waits ? ('oldest' as const) : ('newest' as const)) };
-      const [page, counts, known] = await Promise.all([
+      const [page, counts, known, labels] = await Promise.all([
         shown.deskPage(
           pool,
           brand.id,
@@ -233,6 +234,7 @@ export const deskEndpoints = [
         ),
         shown.countDesk(pool, brand.id, now),
         around(pool, brand.id),
+        labelsInUse(pool, brand.id),
       ]);
       const entries = page.slice(0, most);
       const last = entries.at(-1);
@@ -243,6 +245,7 @@ export const deskEndpoints = [
         counts,
         outlets: known.outlets.filter(answersThere).map(({ id: each, name }) => ({ id: each, name })),
         members: [...known.members],
+        labels: labels.map(({ label }) => label),
         next: last && page.length > most ? cursorOf({ risk: last.risk, at: last.saidAt, id: last.itemId }) : null,
       };
     },

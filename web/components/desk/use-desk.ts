@@ -60,6 +60,8 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   const at = (brand: number) => `/brands/${brand}`;
 
   let turn = 0;
+  /** What the desks that are known were asked for. */
+  let readFor: unknown;
   /** Whose things are that have been shown. */
   const brandOf = new Map<number, number>();
 
@@ -69,7 +71,7 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   }
   /** One brand's part, as far as it has been read before, or a page further. */
   async function readOne(brandId: number, further: boolean): Promise<[number, BrandDesk]> {
-    const before = desks.value.get(brandId);
+    const before = readFor === asked.value ? desks.value.get(brandId) : undefined;
     if (further && before) {
       if (before.desk.next === null) return [brandId, before];
       const { desk, entries } = await readPage(brandId, before.desk.next);
@@ -86,7 +88,8 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   async function load(further = false): Promise<void> {
     const mine = ++turn;
     loading.value = true;
-    const { brands, order } = asked.value;
+    const wanted = asked.value;
+    const { brands, order } = wanted;
     try {
       const read = new Map(await Promise.all(brands.map((brand) => readOne(brand, further))));
       if (mine !== turn) return;
@@ -94,6 +97,7 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
       if (all[0]) apart = all[0].desk.now - Date.now();
       tick();
       desks.value = read;
+      readFor = wanted;
       for (const { entries } of all) for (const { itemId, brandId } of entries) brandOf.set(itemId, brandId);
       const lists = all.map(({ desk, entries }) => ({ entries, more: desk.next !== null }));
       const merged = mergedPages(lists, inOrder(order));
@@ -114,6 +118,7 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
     return {
       counts: { open: sum(({ open }) => open), later: sum(({ later }) => later) },
       outlets: all.flatMap(({ outlets }) => outlets),
+      labels: [...new Set(all.flatMap(({ labels }) => labels))],
       members: [...new Map(all.flatMap(({ members }) => members.map((each) => [each.id, each] as const))).values()],
     };
   });
@@ -130,7 +135,6 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   });
   watch(asked, () => {
     rows.value = [];
-    desks.value = new Map();
     void load();
   });
   const others = computed(() => asked.value.brands.some((brand) => brand !== session.brandId));

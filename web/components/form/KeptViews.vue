@@ -25,7 +25,8 @@ const query = computed(() => {
   const asked = new URLSearchParams();
   for (const key of Object.keys(route.query).sort()) {
     const value = route.query[key];
-    if (typeof value === 'string' && value !== '') asked.set(key, value);
+    // Whoever is open beside the list is no way of looking at it.
+    if (key !== 'person' && typeof value === 'string' && value !== '') asked.set(key, value);
   }
   return asked.toString();
 });
