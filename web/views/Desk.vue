@@ -268,7 +268,7 @@ function onKey(event: KeyboardEvent) {
         </template>
       </span>
     </div>
-    <div class="sheet mb-3 flex flex-wrap items-center gap-x-3 gap-y-2 px-3 py-2">
+    <div class="sheet mb-3 flex flex-wrap items-center gap-x-2 gap-y-2 px-3 py-2">
       <div role="radiogroup" aria-label="Which part of the desk" class="flex flex-wrap gap-1">
         <button
           v-for="tab in tabs"
@@ -286,7 +286,7 @@ function onKey(event: KeyboardEvent) {
       <input
         v-model="search"
         type="search"
-        class="field w-36"
+        class="field w-28"
         placeholder="Find words or a name"
         aria-label="Find words or a name"
       />
@@ -335,7 +335,7 @@ function onKey(event: KeyboardEvent) {
       />
       <FilterSelect
         v-if="labelChoices.length"
-        class="max-w-32"
+        class="max-w-28"
         label="Which label"
         any="any label"
         :options="labelChoices"
