@@ -11,6 +11,16 @@ export interface SaidBefore {
   at: number;
 }
 
+/** One that cannot be read keeps nobody else from being answered. */
+function textIn(input: string | null): string {
+  try {
+    const read = JSON.parse(input ?? '{}') as { text?: unknown } | null;
+    return typeof read?.text === 'string' ? read.text : '';
+  } catch {
+    return '';
+  }
+}
+
 /** Of so many things that a brand holds the newest are looked through for those of one place. */
 const HELD_LOOKED_AT = 100;
 
@@ -27,7 +37,7 @@ export async function answersAhead(
   without: string,
   most: number,
 ): Promise<{ text: string; name: string }[]> {
-  const rows = await select<{ input: string; name: string; id: string | null }>(
+  const rows = await select<{ input: string | null; name: string; id: string | null }>(
     db,
     `(SELECT h.input, COALESCE(p.name, '') AS name, JSON_VALUE(i.fields, '$.id') AS id
       FROM (SELECT item_id, input, since FROM held
@@ -45,8 +55,8 @@ export async function answersAhead(
   );
   return rows
     .flatMap(({ input, name, id }) => {
-      const { text } = JSON.parse(input) as { text?: string | null };
-      return id === without || !text?.trim() ? [] : [{ text, name }];
+      const text = textIn(input);
+      return id === without || text.trim() === '' ? [] : [{ text, name }];
     })
     .slice(0, 2 * most);
 }

@@ -56,7 +56,7 @@ async function drop(view: KeptView) {
     await api('DELETE', `${at.value}/${encodeURIComponent(view.name)}`);
     views.value = views.value?.filter((each) => each !== view);
     notices.say(`“${view.name}” is taken away.`, () => {
-      void api('PUT', `${at.value}/${encodeURIComponent(view.name)}`, { query: view.query }).then(load);
+      void api('PUT', `${at.value}/${encodeURIComponent(view.name)}`, { query: view.query }).then(load, notices.wrong);
     });
   } catch (error) {
     notices.wrong(error);
