@@ -82,6 +82,18 @@ describe('what is done by hand', () => {
     await press(await row(), 'Delete the row');
     expect(await row()).toBeNull();
   });
+  it('to a note that mentions a profile: answered by its owner, edited, deleted', async () => {
+    const id = await lagoon.play({ do: 'note', profile: 'harbourmaster', text: 'High water, @ternbaylidos.' });
+    const place = '/microblog/@ternbaylidos';
+    const there = async () => part(await pageAt(place), `[data-post="${id}"]`);
+    const forms = async () => part(await pageAt(place), `[data-post="${id}"] + .by-hand`);
+    expect(await press(await forms(), 'Answer as @ternbaylidos', { 'act.text': 'Noted, thank you.' })).toBe(place);
+    expect((await pageAt(place)).textContent).toContain('Noted, thank you.');
+    await press(await forms(), 'Edit it as whoever wrote it', { 'act.text': 'Low water, @ternbaylidos.' });
+    expect((await there()).textContent).toContain('Low water');
+    await press(await forms(), 'Delete it');
+    expect(await there()).toBeNull();
+  });
   it('to a comment: answered, edited, deleted', async () => {
     const id = await lagoon.play({ do: 'comment', by: 'Tom Ridley', text: 'Open on Sunday?', profile: 'ternbaylidos' });
     const page = [...(await pageAt('/photos/@ternbaylidos')).querySelectorAll('main a')]

@@ -15,6 +15,7 @@ export { DESK_KINDS, type DeskKind };
 export const ANSWERED_BY = {
   review: { act: 'reply', to: 'id' },
   comment: { act: 'reply', to: 'id' },
+  mention: { act: 'reply', to: 'id' },
   message: { act: 'message', to: 'person.id' },
 } as const satisfies Record<DeskKind, { act: 'reply' | 'message'; to: string }>;
 
@@ -25,7 +26,7 @@ export interface Entry {
   /** From 1 to 5; null for what has none. */
   stars: number | null;
   person: { id: string; network: string; name: string };
-  /** What the network answers to: the id of the review or comment, or of the person. */
+  /** What the network answers to: the id of the review, comment or mention, or of the person. */
   to: string;
   /** The network's own id of it. */
   id: string;
@@ -47,7 +48,7 @@ export interface Entry {
 }
 
 /** Where the thing that is written about stands among the fields, by the kinds of networks. */
-const ABOUT = ['photo', 'film', 'post'];
+const ABOUT = ['photo', 'film', 'post', 'note'];
 
 /** What a policy asks of something that somebody said. */
 export type Said = Pick<Entry, 'kind' | 'text' | 'stars' | 'tone' | 'language' | 'question'>;
@@ -125,7 +126,7 @@ function momentIn(value: FieldValue | undefined): number | null {
 
 function aboutOf(say: (path: string) => string): Entry['about'] {
   for (const name of ABOUT) {
-    const title = say(`${name}.title`) || say(`${name}.caption`) || say(name);
+    const title = say(`${name}.title`) || say(`${name}.caption`) || say(`${name}.text`) || say(name);
     const link = say(`${name}.link`);
     if (title || link) return { title, link, picture: say(`${name}.picture`) };
   }

@@ -54,7 +54,8 @@ export const list = (of: Shape): Shape => ({ type: 'list', of });
 export const object = (fields: ShapeFields): Shape => ({ type: 'object', fields });
 
 /** Somebody who wrote, as networks tell of them. */
-export const PERSON = object({ name: TEXT, id: TEXT, network: TEXT });
+export const PERSON_FIELDS = { name: TEXT, id: TEXT, network: TEXT };
+export const PERSON = object(PERSON_FIELDS);
 
 /** How a shape is called where people choose one, or read what a field is. */
 export const SHAPE_NAMES: Readonly<Record<ShapeType, string>> = {

@@ -44,6 +44,7 @@ const MOST_FIRST_NAME = 40;
 const KINDS: Readonly<Record<Answered['kind'], string>> = {
   review: 'a review',
   comment: 'a comment',
+  mention: 'a public post that mentions us',
   message: 'a private message',
 };
 

@@ -5,7 +5,7 @@ import type { HelpRecord, Queue } from '../helpdesk/routes.ts';
 import { tellRecord } from '../helpdesk/routes.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import type { Location, Review } from '../listings/routes.ts';
-import type { MicroProfile, Note } from '../microblog/routes.ts';
+import { MicroStore } from '../microblog/store.ts';
 import { rows } from '../base/db.ts';
 import { PhotoStore } from '../photos/store.ts';
 import { tellRows, typed, type SheetRow, type Tab } from '../sheets/routes.ts';
@@ -165,17 +165,14 @@ export class Audience {
         return id;
       }
       case 'note': {
-        const profiles = this.#things<MicroProfile>('microblog', 'profile');
-        const notes = this.#things<Note>('microblog', 'note');
-        const profile = need(await profiles.byKey(act.profile), act.profile);
-        const of = act.of ? await profiles.byKey(act.of) : undefined;
+        const store = new MicroStore(this.#lagoon);
+        const profile = need(await store.profiles.byKey(act.profile), act.profile);
+        const of = act.of ? await store.profiles.byKey(act.of) : undefined;
         const [last] = of
-          ? (await notes.list({ parent: of.id, most: 100 })).filter((each) => each.createdAt < now)
+          ? (await store.notes.list({ parent: of.id, most: 100 })).filter((each) => each.createdAt < now)
           : [];
         const sort = act.sort !== 'original' && last ? act.sort : 'original';
-        return notes.add({ sort, text: act.text, of: sort === 'original' ? null : last!.id }, now, {
-          parent: profile.id,
-        });
+        return store.write(profile.id, { sort, text: act.text, of: sort === 'original' ? null : last!.id }, at);
       }
     }
   }

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import type { Lagoon } from '../base/lagoon.ts';
 import { answered, type Review } from '../listings/routes.ts';
 import type { PageComment } from '../pages/comments.ts';
+import { MicroStore } from '../microblog/store.ts';
 import type { PhotoComment } from '../photos/store.ts';
 import { tellRows, typed, type SheetRow, type Tab } from '../sheets/routes.ts';
 import { Things, type Thing } from '../base/things.ts';
@@ -30,6 +31,10 @@ export const handActSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('answer-comment'), at, id, text: z.string() }),
   z.object({ do: z.literal('edit-comment'), at, id, text: z.string() }),
   z.object({ do: z.literal('delete-comment'), at, id }),
+  /** As the profile of this handle. */
+  z.object({ do: z.literal('answer-note'), id, as: z.string(), text: z.string() }),
+  z.object({ do: z.literal('edit-note'), id, text: z.string() }),
+  z.object({ do: z.literal('delete-note'), id }),
   z.object({ do: z.literal('delete-film'), film: z.string() }),
 ]);
 export type HandAct = z.infer<typeof handActSchema>;
@@ -62,6 +67,7 @@ export async function playByHand(lagoon: Lagoon, act: HandAct): Promise<number> 
   const now = lagoon.clock.now();
   const reviews = new Things<Review>(lagoon, 'listings', 'review');
   const sheetRows = new Things<SheetRow>(lagoon, 'sheets', 'row');
+  const micro = new MicroStore(lagoon);
   switch (act.do) {
     case 'change-row': {
       const row = there(await sheetRows.get(act.id), 'row');
@@ -109,6 +115,20 @@ export async function playByHand(lagoon: Lagoon, act: HandAct): Promise<number> 
       const { comments, comment } = await commentAt(lagoon, act);
       await comments.remove(comment.id);
       return comment.id;
+    }
+    case 'answer-note': {
+      const note = there(await micro.notes.get(act.id), 'note');
+      const as = there(await micro.profiles.byKey(act.as), 'profile');
+      return micro.write(as.id, { sort: 'reply', text: act.text, of: note.id });
+    }
+    case 'edit-note': {
+      const note = there(await micro.notes.get(act.id), 'note');
+      await micro.notes.change(note.id, { ...note.body, text: act.text }, now);
+      return note.id;
+    }
+    case 'delete-note': {
+      await micro.notes.remove(there(await micro.notes.get(act.id), 'note').id);
+      return act.id;
     }
     case 'delete-film':
       await lagoon.db.query('DELETE FROM videos WHERE id = ?', [act.film]);

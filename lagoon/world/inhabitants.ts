@@ -6,7 +6,7 @@ import type { Queue } from '../helpdesk/routes.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import type { Location } from '../listings/routes.ts';
 import type { Board } from '../boards/routes.ts';
-import type { MicroProfile } from '../microblog/routes.ts';
+import type { MicroProfile } from '../microblog/store.ts';
 import { PhotoStore } from '../photos/store.ts';
 import type { Author } from '../professional/routes.ts';
 import { RoomStore } from '../rooms/store.ts';

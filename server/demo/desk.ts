@@ -44,6 +44,11 @@ const LATELY: object[] = [
     text: 'Changing rooms were cold and the floor was wet everywhere. £7 is too much for that.',
   },
   { do: 'comment', profile: 'ternbaylidos', by: 'Wanda Oake', text: '🙌🙌🙌' },
+  {
+    do: 'note',
+    profile: 'baybuses',
+    text: 'Line 7 stops at the sea wall again from Monday, two minutes from @ternbaylidos. Is the early swim still at half past six?',
+  },
   { do: 'review', location: 'Old Quay Pool', by: 'Teo Vance', stars: 1, text: null },
   {
     do: 'message',

@@ -36,7 +36,7 @@ export async function deskSources(services: Services, brandId: number): Promise<
     const outlet = outlets.find(({ id }) => id === outletId);
     const account = accounts.find(({ id }) => id === outlet?.accountId);
     const kind = account && connectors[account.kind].watches?.[what]?.said;
-    if (!kind || !outlet || outlet.details.watchOnly) return [];
+    if (!kind || !outlet) return [];
     const watch = watches.find((each) => each.key === `network:${account.id}:${what}:${outlet.remoteId}`);
     return [
       {

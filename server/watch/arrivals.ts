@@ -11,7 +11,8 @@ import { noteSaid, noteSaidAgain, noteSaidGone } from './note-said.ts';
 import { noteChange } from '../store/changes.ts';
 import { addItems, itemsByIdentity, itemsAwaited, reviseItem, setGone } from '../store/items.ts';
 import { markChanged } from '../store/run-changes.ts';
-import { ownAmong } from '../store/own-things.ts';
+import { ownAmong, type Own } from '../store/own-things.ts';
+import { writtenByOutlets } from '../store/own-voices.ts';
 import { setAside } from '../store/set-aside.ts';
 import { outletOfWatch } from '../store/watches.ts';
 import { listenersTo, Starting } from './starting.ts';
@@ -32,6 +33,8 @@ interface Owner {
   /** What its things are to the desk, where people write them to the brand. */
   said?: DeskKind | undefined;
 }
+
+const SAID_BY_US: Own = { wrote: null, workflowId: null };
 
 /** What came of storing what a source says. */
 export interface Stored {
@@ -57,12 +60,18 @@ export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arriv
   const again = taken(arrivals.again);
   if (past.length + fresh.length + again.length > 0) {
     const starting = new Starting(db, watch, await listenersTo(db, watch.brandId, watch.id), now);
-    for (const item of past)
-      await storeEach(db, watch, { ...item, past: true }, now, stored, (id) => starting.past(item, id));
+    const voices = watch.said ? await writtenByOutlets(db, watch.brandId, [...past, ...fresh]) : null;
+    const isOurs = ({ identity }: Item) => voices?.get(identity) === 'ours';
+    for (const item of past) {
+      const kept = { ...item, past: true, own: isOurs(item) };
+      await storeEach(db, watch, kept, now, stored, (id) => starting.past(item, id));
+    }
     const own = fresh.length > 0 ? await ownAmong(db, watch.brandId, await outletOfWatch(db, watch.id), fresh) : null;
     for (const item of fresh) {
-      const mine = own?.get(item.identity);
-      const kept = { ...item, past: false, own: mine?.wrote === null };
+      // What outlets of Playa's say to each other comes to no workflow, of whatever brand they are: two that answer each
+      // other would never end.
+      const mine = own?.get(item.identity) ?? (voices?.has(item.identity) ? SAID_BY_US : undefined);
+      const kept = { ...item, past: false, own: isOurs(item) || own?.get(item.identity)?.wrote === null };
       const id = await storeEach(db, watch, kept, now, stored, (number) => starting.appeared(item, number, mine));
       if (id !== undefined) stored.ids.push(id);
     }

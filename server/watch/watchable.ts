@@ -1,9 +1,9 @@
 // What can be watched with the accounts a brand has.
 import { cutUnits } from '@playa/core/text/graphemes.ts';
-import { NetworkTrouble } from '../connectors/connector.ts';
+import { NetworkTrouble, type Watchable } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, accountsOf } from '../store/accounts.ts';
-import { outletBy, outletsOf } from '../store/outlets.ts';
+import { outletBy, outletsOf, type Outlet } from '../store/outlets.ts';
 import { sheetOfOutlet } from '../store/sheets.ts';
 import { keepSource } from './kinds/keep.ts';
 import { networkKind } from './kinds/network.ts';
@@ -21,6 +21,10 @@ export interface WatchableOutlet {
   /** Whether the network tells by itself. */
   told: boolean;
 }
+
+/** What others write to a profile that is only followed is for its owner. */
+const canBeWatched = (watchable: Watchable, outlet: Pick<Outlet, 'kind' | 'details'>): boolean =>
+  watchable.outlet === outlet.kind && !(watchable.said && outlet.details.watchOnly);
 
 /** Everything that appears at the brand's outlets and can be watched. */
 export async function watchableOutlets(services: Services, brandId: number): Promise<WatchableOutlet[]> {
@@ -45,7 +49,7 @@ export async function watchableOutlets(services: Services, brandId: number): Pro
     const account = accounts.find((each) => each.id === outlet.accountId);
     if (!account || account.status !== 'ok' || outlet.gone) return [];
     return Object.entries(services.connectors[account.kind].watches ?? {}).flatMap(([what, watchable]) =>
-      watchable.outlet === outlet.kind
+      canBeWatched(watchable, outlet)
         ? [
             {
               outlet: outlet.id,
@@ -80,7 +84,7 @@ export async function watchOutlet(
   }
   const account = outlet && (await accountBy(services.pool, brandId, outlet.accountId));
   const watchable = account && services.connectors[account.kind].watches?.[what];
-  if (!outlet || outlet.gone || !watchable || watchable.outlet !== outlet.kind)
+  if (!outlet || outlet.gone || !watchable || !canBeWatched(watchable, outlet))
     throw new NetworkTrouble('fix', 'This cannot be watched.');
   return keepSource(services.pool, networkKind, {
     brandId,

@@ -291,7 +291,7 @@ export interface components {
             policy?: {
                 rows: {
                     id: string;
-                    kind?: "review" | "comment" | "message";
+                    kind?: "review" | "comment" | "mention" | "message";
                     outlet?: number;
                     leastStars?: number;
                     mostStars?: number;
@@ -351,7 +351,7 @@ export interface components {
             id: number;
             name: string;
             things: string;
-            said?: "review" | "comment" | "message";
+            said?: "review" | "comment" | "mention" | "message";
             outlet?: number;
             internal?: boolean;
             shape?: {
@@ -559,7 +559,7 @@ export interface components {
         /** @description Something that somebody wrote to the brand, and what we would answer. */
         DeskEntry: {
             itemId: number;
-            kind: "review" | "comment" | "message";
+            kind: "review" | "comment" | "mention" | "message";
             text: string;
             stars: number | null;
             person: {
@@ -2279,7 +2279,7 @@ export interface operations {
                 most?: number;
                 /** @description open: waits for an answer; later: put off; answered; left: ignored, deleted, or from before. */
                 shelf?: "open" | "later" | "answered" | "left";
-                kind?: "review" | "comment" | "message";
+                kind?: "review" | "comment" | "mention" | "message";
                 outlet?: number;
                 stars?: number;
                 tone?: "glad" | "plain" | "cross";
@@ -2431,7 +2431,7 @@ export interface operations {
                         exportedAt: number;
                         person: components["schemas"]["Person"];
                         wrote: {
-                            kind: "review" | "comment" | "message";
+                            kind: "review" | "comment" | "mention" | "message";
                             at: number;
                             place: string;
                             text: string;
@@ -2607,7 +2607,7 @@ export interface operations {
                         policy: {
                             rows: {
                                 id: string;
-                                kind?: "review" | "comment" | "message";
+                                kind?: "review" | "comment" | "mention" | "message";
                                 outlet?: number;
                                 leastStars?: number;
                                 mostStars?: number;
@@ -2652,7 +2652,7 @@ export interface operations {
                     policy: {
                         rows: {
                             id: string;
-                            kind?: "review" | "comment" | "message";
+                            kind?: "review" | "comment" | "mention" | "message";
                             outlet?: number;
                             leastStars?: number;
                             mostStars?: number;
@@ -2690,7 +2690,7 @@ export interface operations {
                     policy: {
                         rows: {
                             id: string;
-                            kind?: "review" | "comment" | "message";
+                            kind?: "review" | "comment" | "mention" | "message";
                             outlet?: number;
                             leastStars?: number;
                             mostStars?: number;
@@ -2776,7 +2776,7 @@ export interface operations {
                             outlet: string;
                             account: string;
                             what: string;
-                            kind: "review" | "comment" | "message";
+                            kind: "review" | "comment" | "mention" | "message";
                             listens: boolean;
                             /** @description A workflow listens there, so that it comes to the desk anyway. */
                             used: boolean;
@@ -2924,7 +2924,7 @@ export interface operations {
                         seed: number;
                         count?: number;
                         answers?: {
-                            kind: "review" | "comment" | "message";
+                            kind: "review" | "comment" | "mention" | "message";
                             id: string;
                             text: string;
                             stars: number | null;

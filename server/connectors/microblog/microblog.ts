@@ -1,27 +1,8 @@
-import { LINK, LONG_TEXT, MOMENT, object, TEXT } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
-import type { Item } from '@playa/core/items/item.ts';
-import { call, cannot, jsonBody, pagesBack, webAddress, type CallOptions } from '../answers.ts';
+import { call, cannot, jsonBody, orGone } from '../answers.ts';
 import type { Connector, RemoteOutlet, Session } from '../connector.ts';
-
-const profileSchema = z.object({
-  id: z.string().min(1),
-  handle: z.string(),
-  display_name: z.string(),
-  page: webAddress,
-});
-const noteSchema = z.object({
-  id: z.string().min(1),
-  sort: z.enum(['original', 'repost', 'quote', 'reply']),
-  text: z.string(),
-  author: z.object({ id: z.string(), handle: z.string(), display_name: z.string() }),
-  of: z.object({ id: z.string(), text: z.string() }).nullable(),
-  page: webAddress,
-  created_at: z.iso.datetime().transform((text) => Date.parse(text)),
-});
-type Note = z.infer<typeof noteSchema>;
-const errorSchema = z.object({ errors: z.array(z.object({ detail: z.string().max(500) })).min(1) });
-const manner: CallOptions = { message: (body) => errorSchema.safeParse(body).data?.errors[0]!.detail };
+import { manner, noteSchema, profileSchema, type Note } from './shapes.ts';
+import { microblogWatches, notesOf } from './watches.ts';
 
 const outletOf = (profile: z.infer<typeof profileSchema>): RemoteOutlet => ({
   kind: 'microblog',
@@ -35,22 +16,13 @@ const write = async (session: Session, body: object) => {
   const options = { ...manner, ...jsonBody(body), method: 'POST' as const, writes: true };
   return outcomeOf((await call(session, '/api/notes', z.object({ note: noteSchema }), options)).note);
 };
-const notesPage = z.object({ notes: z.array(noteSchema), next: z.string().nullable() });
-const pageOf = (session: Session, profile: string, cursor: string | null) =>
-  call(
-    session,
-    `/api/profiles/${encodeURIComponent(profile)}/notes?limit=50${cursor ? `&max_id=${encodeURIComponent(cursor)}` : ''}`,
-    notesPage,
-    manner,
-  );
-
 const ownProfiles = async (session: Session) =>
   (await call(session, '/api/me/profiles', z.object({ profiles: z.array(profileSchema) }), manner)).profiles;
 
 /** One's own recent notes can be searched, so that a lost answer is looked for. */
 async function findNote(session: Session, profile: string, since: number, fits: (note: Note) => boolean) {
   for (let cursor: string | null = null; ;) {
-    const { notes, next }: z.infer<typeof notesPage> = await pageOf(session, profile, cursor);
+    const { notes, next }: Awaited<ReturnType<typeof notesOf>> = await notesOf(session, profile, cursor);
     const found = notes.find((note) => note.created_at >= since - 60_000 && fits(note));
     if (found) return outcomeOf(found);
     cursor = next;
@@ -58,7 +30,9 @@ async function findNote(session: Session, profile: string, since: number, fits: 
   }
 }
 
-/** Microblogs: short notes, reposts, quotes and replies. */
+const noteAt = (id: string) => `/api/notes/${encodeURIComponent(id)}`;
+
+/** Microblogs: short notes, reposts, quotes and replies, and who mentions one. */
 export const microblog: Connector = {
   kind: 'microblog',
   purpose: 'short notes',
@@ -67,7 +41,7 @@ export const microblog: Connector = {
     authorize: '/oauth/authorize',
     token: '/oauth/token',
     revoke: '/oauth/revoke',
-    scopes: { 'notes.read': 'read profiles and notes', 'notes.write': 'write notes' },
+    scopes: { 'notes.read': 'read profiles, notes and mentions', 'notes.write': 'write notes and likes' },
   },
   allowance: { calls: 3000, per: 'hour' },
   limits: { account: { capacity: 20, perSecond: 1 } },
@@ -112,27 +86,7 @@ export const microblog: Connector = {
     };
   },
 
-  watches: {
-    notes: {
-      things: 'notes',
-      shows: ['publish', 'reply'],
-      outlet: 'microblog',
-      shape: {
-        text: LONG_TEXT,
-        sort: TEXT,
-        link: LINK,
-        author: object({ name: TEXT, handle: TEXT }),
-        published: MOMENT,
-        of: object({ text: LONG_TEXT }),
-        id: TEXT,
-      },
-      read: (session, outlet, seen) =>
-        pagesBack<string>(seen, async (cursor) => {
-          const { notes, next } = await pageOf(session, outlet, cursor);
-          return { items: notes.map(itemOf), cursor: next };
-        }),
-    },
-  },
+  watches: microblogWatches,
 
   acts: {
     publish: {
@@ -143,9 +97,26 @@ export const microblog: Connector = {
     },
     reply: {
       repeats: 'findable',
+      async standing(session, outlet, input) {
+        const found = await orGone(call(session, noteAt(input.to), z.object({ note: noteSchema }), manner));
+        if (!found) return undefined;
+        const query = new URLSearchParams({ by: outlet });
+        const schema = z.object({ notes: z.array(noteSchema) });
+        const answers = await call(session, `${noteAt(input.to)}/replies?${query}`, schema, manner);
+        return { text: found.note.text, answers: answers.notes.map(({ text }) => text) };
+      },
       send: (session, outlet, input) => write(session, { profile: outlet, text: input.text, reply_to: input.to }),
       find: (session, outlet, input, since) =>
         findNote(session, outlet, since, (note) => note.of?.id === input.to && note.text === input.text),
+    },
+    // To like twice is to like once.
+    react: {
+      repeats: 'keyed',
+      async send(session, outlet, input) {
+        const options = { ...manner, method: 'PUT' as const, writes: true };
+        await call(session, `${noteAt(input.to)}/likes/${encodeURIComponent(outlet)}`, z.unknown(), options);
+        return { remoteId: '', url: null, at: session.now() };
+      },
     },
     revise: {
       // Deleting twice deletes once: what is not there any more is deleted.
@@ -153,7 +124,7 @@ export const microblog: Connector = {
       async send(session, _outlet, input) {
         if (input.change !== 'delete') throw cannot(session, input.change);
         const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
-        await call(session, `/api/notes/${encodeURIComponent(input.post)}`, z.unknown(), options);
+        await call(session, noteAt(input.post), z.unknown(), options);
         return { remoteId: input.post, url: null, at: session.now() };
       },
     },
@@ -161,27 +132,11 @@ export const microblog: Connector = {
 };
 
 async function followedProfile(session: Session, id: string): Promise<RemoteOutlet[]> {
-  const { notes } = await pageOf(session, id, null);
+  const { notes } = await notesOf(session, id, null);
   const author = notes.find((note) => note.sort === 'original')?.author ?? notes[0]?.author;
   if (!author) return [];
   const page = new URL(notes[0]!.page);
   const address = `${page.origin}${page.pathname.replace(/\/notes\/.*$/, '')}/@${author.handle}`;
   const details = { watchOnly: true };
   return [{ kind: 'microblog', remoteId: id, name: `@${author.handle}`, address, feed: null, details }];
-}
-
-function itemOf(note: Note): Item {
-  return {
-    identity: `note:${note.id}`,
-    publishedAt: note.created_at,
-    fields: {
-      text: note.text,
-      sort: note.sort,
-      link: note.page,
-      author: { name: note.author.display_name, handle: note.author.handle },
-      published: new Date(note.created_at).toISOString(),
-      of: note.of ? { text: note.of.text, id: note.of.id } : null,
-      id: note.id,
-    },
-  };
 }

@@ -72,5 +72,6 @@ export function lengthOf(entry: DeskEntry, text: string): { length: number; limi
 export const KIND_NAMES: Readonly<Record<DeskEntry['kind'], string>> = {
   review: 'review',
   comment: 'comment',
+  mention: 'mention',
   message: 'message',
 };
