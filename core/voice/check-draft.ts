@@ -68,8 +68,8 @@ export function checkDraft(text: string, rules: DraftRules): DraftFault[] {
   const language = languageOf(text);
   if (rules.language !== null && language !== '' && language !== rules.language)
     wrong('language', `it is in ${sayLanguage(language)}, not ${sayLanguage(rules.language)}`);
-  const known = rules.facts.flatMap(statedIn);
-  for (const stated of statedIn(text))
+  const known = rules.facts.flatMap((fact) => statedIn(fact));
+  for (const stated of statedIn(text, language === '' || language === 'en'))
     if (!isAmong(stated, known))
       wrong(stated.sort, `it names “${shown(stated.said)}”, ${THINGS[stated.sort]} that is not among the facts`);
   const promised = findKeyword(text, readKeywords(rules.promises));

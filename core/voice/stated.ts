@@ -1,8 +1,10 @@
-// What a text states that can be right or wrong: addresses, telephone numbers, prices. Rather one too many than one
+// What a text states that can be right or wrong: addresses of the web, of mail and of streets, telephone numbers, prices. Rather one too many than one
 // missed, since what is found is only looked up among the facts of a brand.
 import LinkifyIt from 'linkify-it';
 import tlds from 'tlds';
 import { remembering } from '../text/memo.ts';
+import { postalIn } from './postal.ts';
+import { readOutIn, SPELLED, spelledNumber } from './spelled.ts';
 
 /** What sort of thing is stated. */
 export type StatedSort = 'address' | 'number' | 'price';
@@ -87,6 +89,20 @@ export function pricesIn(text: string): Stated[] {
   });
 }
 
+const SPELLED_SUM = new RegExp(
+  String.raw`\b(?<number>${SPELLED})(?:\s+|-)(?:euros?|pounds?|quid|pence|penny|dollars?|cents?|francs?|kroner|per\s?cent)\b`,
+  'gi',
+);
+
+/** Sums of money and parts in a hundred that English spells out: "seven pounds fifty", "twenty percent". */
+export function spelledPricesIn(text: string): Stated[] {
+  return Array.from(text.matchAll(SPELLED_SUM), (found) => ({
+    sort: 'price' as const,
+    said: found[0],
+    key: String(spelledNumber(found.groups!.number!)),
+  }));
+}
+
 /** "1.250,50", "1,250.50" and "1250.5" are the same amount. */
 function amountKey(amount: string): string {
   const bare = amount.replace(/\p{Nd}/gu, westernDigit);
@@ -94,14 +110,25 @@ function amountKey(amount: string): string {
   return String(Number(`${whole.replace(/\D/g, '')}.${cents || '0'}`));
 }
 
-/** Everything stated in a text. A number that is part of an address, or a price, is told once. */
-export function statedIn(text: string): Stated[] {
-  const addresses = addressesIn(text);
+/**
+ * Everything stated in a text. A number that is part of an address, or a price, is told once.
+ *
+ * @param english whether it may be English, so that numbers in English words are read: French "six cents" are no money
+ */
+export function statedIn(text: string, english = true): Stated[] {
+  const streets = postalIn(text).map(({ said, key }): Stated => ({ sort: 'address', said, key }));
+  const addresses = [...addressesIn(text), ...streets];
   const bare = addresses.reduce((rest, { said }) => rest.split(said).join(' '), text);
   const sums = pricesIn(bare);
   const money = new Set(sums.map(({ said }) => said.replace(/\P{Nd}/gu, '')));
   const numbers = numbersIn(bare).filter(({ said }) => !money.has(said.replace(/\P{Nd}/gu, '')));
-  return [...addresses, ...sums, ...numbers];
+  const spelled = english
+    ? [
+        ...spelledPricesIn(bare),
+        ...readOutIn(bare).map(({ said, digits }): Stated => ({ sort: 'number', said, key: digits })),
+      ]
+    : [];
+  return [...addresses, ...sums, ...numbers, ...spelled];
 }
 
 /** Whether a brand may state this, going by what its facts state. */

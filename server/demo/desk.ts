@@ -47,7 +47,7 @@ const LATELY: object[] = [
   {
     do: 'note',
     profile: 'baybuses',
-    text: 'Line 7 stops at the sea wall again from Monday, two minutes from @ternbaylidos. Is the early swim still at half past six?',
+    text: 'Line 7 calls at the sea wall again from Monday, two minutes from @ternbaylidos. Is the early swim still at half past six?',
   },
   { do: 'review', location: 'Old Quay Pool', by: 'Teo Vance', stars: 1, text: null },
   {

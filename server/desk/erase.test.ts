@@ -4,6 +4,10 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { personBy } from '../store/persons.ts';
+import { rowsOfSheet } from '../store/sheet-rows.ts';
+import { sheetBy } from '../store/sheets.ts';
+import { editSheetRows } from '../sheets/edit-rows.ts';
+import { makeSheet } from '../sheets/keep-sheet.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { runsOf } from '../testing/runs-of.ts';
 import { live } from '../testing/workflow.ts';
@@ -125,6 +129,58 @@ describe('somebody who asks to be forgotten', () => {
     expect(await personBy(house.services.pool, house.lidos, later.person)).toMatchObject({
       leftAlone: 'They said so.',
     });
+  });
+
+  it('goes from the rows that a workflow wrote about them, and from what was done with those', async () => {
+    const plan = await makeSheet(mo, house.lidos, {
+      name: 'What visitors say',
+      columns: [
+        { key: 'who', name: 'Who', type: 'text' },
+        { key: 'said', name: 'Said', type: 'longText' },
+        { key: 'stars', name: 'Stars', type: 'number' },
+      ],
+    });
+    const sheet = (await sheetBy(house.services.pool, house.lidos, plan))!;
+    await live(house, {
+      schema: 1,
+      sources: [{ id: 'source', watch: reviews }],
+      steps: [
+        {
+          ...{ id: 'row', verb: 'record', outlet: sheet.outletId, match: null, as: 'row' },
+          values: [
+            { column: 'who', value: '{$person.name}' },
+            { column: 'said', value: '{$text}' },
+            { column: 'stars', value: '{$stars}' },
+          ],
+        },
+      ],
+    });
+    await live(house, {
+      schema: 1,
+      sources: [{ id: 'source', watch: sheet.watchId }],
+      steps: [
+        { id: 'line', verb: 'compose', name: 'line', text: '{$Who}: {$Said}' },
+        { id: 'ask', verb: 'hold', question: 'Good?', text: 'line' },
+        { id: 'tell', verb: 'notify', to: [], text: '{$line}' },
+      ],
+    });
+    const glad = await review('Wanda Oake', 5, 'Zwischenzeile was lovely');
+    await review('Teo Vance', 4, 'Neben der Zeile');
+    const rows = async () => [...(await rowsOfSheet(house.services.pool, house.lidos, plan, null, 10))];
+    const written = (await rows()).find(({ cells }) => cells.who === 'Wanda Oake')!;
+    // A colleague has put it otherwise, so that the history has both.
+    await editSheetRows(mo, house.lidos, plan, [
+      { row: written.id, cells: [{ key: 'who', before: 'Wanda Oake', after: 'Wanda O.' }] },
+    ]);
+    await house.settle();
+    expect(await whereSaid('Wanda')).toContain('sheet_rows.cells');
+    await erasePerson(mo, house.lidos, glad.person);
+    await house.settle();
+    for (const words of ['Wanda', 'Zwischenzeile']) expect(await whereSaid(words), words).toEqual([]);
+    expect((await rows()).map(({ cells }) => [cells.who, cells.said, cells.stars])).toEqual([
+      ['… O.', '…', 5],
+      ['Teo Vance', 'Neben der Zeile', 4],
+    ]);
   });
 
   it('is nobody of another brand', async () => {

@@ -5,13 +5,15 @@ import { Batch } from '../runner/apply.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { leaveGatherings } from '../store/gatherings.ts';
-import { forget, isSending, recordsAbout } from '../store/erasure.ts';
+import { forget, isSending, puttingWithout, recordsAbout } from '../store/erasure.ts';
 import { personBy } from '../store/persons.ts';
 import { lockRun } from '../store/runs.ts';
+import { forgetInRows } from './forget-in-rows.ts';
 import { DeskTrouble } from './send.ts';
 
 /**
- * Forgets somebody: their words and their name go from what came in, from the desk, from runs and from the logbook; that
+ * Forgets somebody: their words and their name go from what came in, from the desk, from runs, from rows that
+ * workflows wrote about them and from the logbook; that
  * something was answered, when and where, stays. What waits for them ends. It cannot be taken back.
  *
  * @returns how many things they wrote were forgotten
@@ -35,7 +37,9 @@ export function erasePerson(services: Services, brandId: number, asked: number):
     if (await isSending(db, about.runs))
       throw new DeskTrouble('An answer to them is on its way this very moment. Try again in a minute.');
     const { name, leftAlone } = person;
-    await forget(db, { brandId, personId, name, keepsStop: leftAlone !== null }, about);
+    const bare = await puttingWithout(db, name, about);
+    await forgetInRows(services, db, brandId, about.runs, bare, now);
+    await forget(db, { brandId, personId, bare, keepsStop: leftAlone !== null }, about);
     await addAudit(db, services.actor, { brandId, did: 'erased', about: 'person', id: personId }, now);
     await noteChange(db, brandId, 'desk', null, now);
     await noteChange(db, brandId, 'runs', null, now);

@@ -35,24 +35,21 @@ export async function recordsAbout(db: Queryable, brandId: number, personId: num
   return { items, runs: runs.map(({ id }) => id) };
 }
 
-/** Whether something to them is being sent at this very moment. */
-export async function isSending(db: Queryable, runs: readonly number[]): Promise<boolean> {
-  if (runs.length === 0) return false;
-  const rows = await select(db, "SELECT 1 FROM effects WHERE run_id IN (?) AND status = 'sending' LIMIT 1", [runs]);
-  return rows.length > 0;
+/** Whom to forget. */
+export interface Forgetting {
+  brandId: number;
+  personId: number;
+  /**
+   * Whether they asked to be left alone: then they are still known again by their network's identifier, as a hash, so that
+   * this is honoured.
+   */
+  keepsStop: boolean;
+  /** A text without their words and their name. */
+  bare: (text: string) => string;
 }
 
-/**
- * Takes their words and their name out of everything. Their runs have ended before.
- *
- * @param keepsStop whether they asked to be left alone: then they are still known again by their network's identifier, as a
- *   hash, so that this is honoured
- */
-export async function forget(
-  db: Queryable,
-  { brandId, personId, name, keepsStop }: { brandId: number; personId: number; name: string; keepsStop: boolean },
-  { items, runs }: About,
-): Promise<void> {
+/** How a text is put without somebody's name, and without anything they wrote. Asked before either is forgotten. */
+export async function puttingWithout(db: Queryable, name: string, { items }: About): Promise<(text: string) => string> {
   const texts =
     items.length === 0
       ? []
@@ -62,7 +59,24 @@ export async function forget(
           [items],
         );
   const said = texts.flatMap(({ text }) => text ?? []);
-  const bare = (text: string) => withoutName(withoutWords(text, said), name);
+  return (text) => withoutName(withoutWords(text, said), name);
+}
+
+/** Whether something to them is being sent at this very moment. */
+export async function isSending(db: Queryable, runs: readonly number[]): Promise<boolean> {
+  if (runs.length === 0) return false;
+  const rows = await select(db, "SELECT 1 FROM effects WHERE run_id IN (?) AND status = 'sending' LIMIT 1", [runs]);
+  return rows.length > 0;
+}
+
+/**
+ * Takes their words and their name out of everything. Their runs have ended before.
+ */
+export async function forget(
+  db: Queryable,
+  { brandId, personId, keepsStop, bare }: Forgetting,
+  { items, runs }: About,
+): Promise<void> {
   if (items.length > 0) {
     await change(
       db,

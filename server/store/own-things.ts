@@ -38,6 +38,26 @@ export async function addOwnThings(db: Queryable, things: readonly OwnThing[], n
   );
 }
 
+/** Puts otherwise what is known to have been written into some rows of an outlet. */
+export async function rewordOwnRows(
+  db: Queryable,
+  brandId: number,
+  outletId: number,
+  rows: readonly number[],
+  put: (text: string) => string,
+): Promise<void> {
+  for (const row of rows) {
+    const about = byId(outletId, String(row));
+    const where = 'brand_id = ? AND about_hash = ? AND wrote IS NOT NULL';
+    const found = await select<{ wrote: string }>(db, `SELECT wrote FROM own_things WHERE ${where}`, [brandId, about]);
+    for (const { wrote } of found) {
+      const cells = Object.entries(JSON.parse(wrote) as Record<string, string>);
+      const worded = JSON.stringify(Object.fromEntries(cells.map(([column, text]) => [column, put(text)])));
+      await change(db, `UPDATE own_things SET wrote = ? WHERE ${where}`, [worded, brandId, about]);
+    }
+  }
+}
+
 /** What is known of an item that Playa itself has made. */
 export interface Own {
   /** What was last written into a row, by column. */

@@ -106,6 +106,13 @@ export async function lockSheet(db: Queryable, brandId: number, id: number): Pro
   ).map(read)[0];
 }
 
+/** A sheet that nobody else changes meanwhile, also one that was deleted and could be brought back. */
+export async function sheetForGood(db: Queryable, brandId: number, id: number): Promise<Sheet | undefined> {
+  return (await select<Row>(db, 'SELECT * FROM sheets WHERE brand_id = ? AND id = ? FOR UPDATE', [brandId, id])).map(
+    read,
+  )[0];
+}
+
 /** The columns of sheets by the watches that they are. */
 export async function columnsByWatch(db: Queryable, brandId: number): Promise<Map<number, Sheet>> {
   const rows = await select<Row>(db, 'SELECT * FROM sheets WHERE brand_id = ? AND deleted_at IS NULL', [brandId]);

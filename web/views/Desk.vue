@@ -287,7 +287,7 @@ function onKey(event: KeyboardEvent) {
         v-model="search"
         type="search"
         class="field w-28"
-        placeholder="Find words or a name"
+        placeholder="Words, a name"
         aria-label="Find words or a name"
       />
       <FilterSelect
