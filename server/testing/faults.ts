@@ -13,6 +13,7 @@ import { addRun } from '../store/runs.ts';
 import { openHouse, type House, testNow } from './house.ts';
 import { answersByHand, postsByHand, rowsByHand, type ByHand } from './faults-by-hand.ts';
 import { answersFromDesk } from './faults-desk.ts';
+import { timesTaken } from './faults-timetable.ts';
 import { KilledWorkers } from './killed-workers.ts';
 import { keptAndRebuilt } from './records.ts';
 import { live, newVideos } from './workflow.ts';
@@ -20,8 +21,18 @@ import { live, newVideos } from './workflow.ts';
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const short = process.argv.includes('--short');
 const plan = short
-  ? { items: 120, restarts: 1, blindItems: 40, kills: 1200, reviews: 40, rows: 40, posts: 30, said: 30 }
-  : { items: 2000, restarts: 2, blindItems: 400, kills: 1000, reviews: 400, rows: 300, posts: 200, said: 240 };
+  ? { items: 120, restarts: 1, blindItems: 40, kills: 1200, reviews: 40, rows: 40, posts: 30, said: 30, times: 40 }
+  : {
+      items: 2000,
+      restarts: 2,
+      blindItems: 400,
+      kills: 1000,
+      reviews: 400,
+      rows: 300,
+      posts: 200,
+      said: 240,
+      times: 240,
+    };
 
 interface Counts {
   items: number;
@@ -158,6 +169,8 @@ try {
   reportByHand('comments and messages answered at the desk', desk);
   const deskBlind = await answersFromDesk(house, { count: plan.said, kills: plan.kills * 2, blind: true });
   reportByHand(`the same on a blind network, ${deskBlind.held} held`, deskBlind);
+  const times = await timesTaken(house, plan.times, plan.kills * 2);
+  reportByHand(`times of a timetable, ${times.free} given back`, times);
   const { kept, rebuilt } = await keptAndRebuilt(house.services);
   const differing = Object.keys(kept).filter((kind) => kept[kind]!.join('\n') !== rebuilt[kind]!.join('\n'));
   console.log(
@@ -169,7 +182,7 @@ try {
   );
   failed =
     differing.length > 0 ||
-    [answers, rows, written, desk, deskBlind].some((arm) => arm.twice > 0 || arm.wrong > 0 || arm.lost > 0) ||
+    [answers, rows, written, desk, deskBlind, times].some((arm) => arm.twice > 0 || arm.wrong > 0 || arm.lost > 0) ||
     keyed.twice > 0 ||
     keyed.other > 0 ||
     keyed.held > 0 ||
