@@ -142,9 +142,10 @@ export async function timesTaken(house: House, count: number, kills: number): Pr
   for (const { id, item_id } of runs) {
     const posts = out.filter(({ text }) => text === `Slot ${items.indexOf(item_id)}.`).length;
     if (posts > 1) twice++;
-    if (ended.has(id) ? posts > 0 : posts === 0) ended.has(id) ? over++ : missing++;
+    if (ended.has(id)) over += Math.min(1, posts);
+    else if (posts === 0) missing++;
   }
-  const kills_ = workers.kills + later.kills;
+  const killed = workers.kills + later.kills;
   return {
     things: count,
     byHand,
@@ -152,7 +153,7 @@ export async function timesTaken(house: House, count: number, kills: number): Pr
     twice,
     wrong: wrong + over,
     lost: lost + missing,
-    kills: kills_,
+    kills: killed,
     free,
   };
 }
