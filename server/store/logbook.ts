@@ -132,6 +132,24 @@ export async function postsOut(
   return rows.map((row) => ({ ...row, at: fromTime(row.at), deleted: row.deleted === 1 }));
 }
 
+/** When workflows posted, and where, newest first: what is deleted since counts as well. */
+export async function postedBetween(
+  db: Queryable,
+  brandId: number,
+  from: number,
+  to: number,
+  most: number,
+): Promise<{ workflow: number; outlet: number; at: number }[]> {
+  const rows = await select<{ workflow: number; outlet: number; at: Date }>(
+    db,
+    `SELECT workflow_id AS workflow, outlet_id AS outlet, at FROM logbook
+     WHERE brand_id = ? AND at >= ? AND at < ? AND action = 'publish' AND outlet_id IS NOT NULL
+     ORDER BY at DESC, id DESC LIMIT ?`,
+    [brandId, toTime(from), toTime(to), most],
+  );
+  return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
+}
+
 /** What a run has sent, by step: for saying what running it again would send a second time. */
 export async function sentByRun(
   db: Queryable,

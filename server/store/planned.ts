@@ -230,12 +230,18 @@ function textOf(input: string): string | null {
 
 /** Outlets that a live workflow of the brand posts to. */
 export async function outletsPostedTo(db: Queryable, brandId: number): Promise<Set<number>> {
-  const rows = await select<{ id: number }>(
+  return new Set((await postedToByLive(db, brandId)).map(({ outlet }) => outlet));
+}
+
+/** Which live workflows post where. */
+export const postedToByLive = (
+  db: Queryable,
+  brandId: number,
+): Promise<{ workflow: number; name: string; outlet: number }[]> =>
+  select(
     db,
-    `SELECT DISTINCT v.outlet_id AS id FROM workflows f
+    `SELECT DISTINCT f.id AS workflow, f.name, v.outlet_id AS outlet FROM workflows f
        JOIN version_posts v ON v.workflow_id = f.id AND v.version = f.live_version
      WHERE f.brand_id = ? AND f.status = 'live'`,
     [brandId],
   );
-  return new Set(rows.map((row) => row.id));
-}

@@ -286,6 +286,17 @@ export interface components {
                 says: string;
             }[];
         };
+        LikelyPost: {
+            workflow: number;
+            name: string;
+            outlet: number;
+            /** Format: date */
+            date: string;
+            /** @description On average: 0.5 is one every other week. */
+            posts: number;
+            /** @description When in the day they usually go. */
+            at: number;
+        };
         /** @description What a definition refers to by number, and the brand’s customs. */
         World: {
             policy?: {
@@ -1228,6 +1239,28 @@ export interface operations {
                         approves: "nobody" | "anybody" | "another";
                         /** @description There is more than is shown. */
                         more: boolean;
+                    };
+                };
+            };
+        };
+    };
+    forecastCalendar: {
+        parameters: {
+            query: {
+                from: number;
+                to: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        likely: components["schemas"]["LikelyPost"][];
                     };
                 };
             };

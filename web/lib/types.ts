@@ -47,6 +47,7 @@ export type Held = Schemas['Held'];
 export type Appeared = Schemas['Appeared'];
 export type Notice = Schemas['Notice'];
 export type SetAside = Schemas['SetAside'];
+export type LikelyPost = Schemas['LikelyPost'];
 export type CalendarPost = Schemas['CalendarPost'];
 export type CalendarOutlet = Schemas['CalendarOutlet'];
 export type PostWithoutTime = Schemas['PostWithoutTime'];

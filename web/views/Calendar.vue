@@ -14,26 +14,20 @@ import MoveDialog from '../components/calendar/MoveDialog.vue';
 import PostPanel from '../components/calendar/PostPanel.vue';
 import TimetableDialog from '../components/calendar/TimetableDialog.vue';
 import WeekGrid from '../components/calendar/WeekGrid.vue';
+import { useChoosing } from '../components/calendar/choosing.ts';
+import { useLikely } from '../components/calendar/likely.ts';
+import { useMoving } from '../components/calendar/moving.ts';
 import { api } from '../lib/api.ts';
-import {
-  approveSeveral,
-  ableTo,
-  moveSeveral,
-  removeSeveral,
-  sayCame,
-  type Came,
-} from '../components/calendar/several.ts';
+import { ableTo, approveSeveral, moveSeveral, removeSeveral } from '../components/calendar/several.ts';
 import SeveralPanel from '../components/calendar/SeveralPanel.vue';
 import { cellOf, daysShown, sayShown, turned, type CalendarView } from '../lib/calendar.ts';
-import { dayAndTime, zoneNote } from '../lib/times.ts';
-import type { CalendarPost, MovedPosts, OpenedCalendar } from '../lib/types.ts';
+import { zoneNote } from '../lib/times.ts';
+import type { OpenedCalendar } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
-import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
 // Everything planned and everything that went out, by outlet and day.
 const session = useSession();
-const notices = useNotices();
 const route = useRoute();
 const router = useRouter();
 const calendar = ref<OpenedCalendar>();
@@ -41,38 +35,9 @@ const trouble = ref('');
 const busy = ref(false);
 /** Outlets beside days need room. */
 const narrow = useMediaQuery('(max-width: 760px)');
-const chosen = ref<string | null>(null);
-/** Several that were chosen; null as long as one at a time is. */
-const several = ref<ReadonlySet<string> | null>(null);
-const marked = computed<ReadonlySet<string>>(
-  () => several.value ?? new Set(chosen.value === null ? [] : [chosen.value]),
-);
-/** @param beside what is chosen already stays chosen */
-function choose(key: string, beside = false) {
-  if (!several.value && !beside) return void (chosen.value = key);
-  const next = new Set(several.value ?? marked.value);
-  if (!next.delete(key)) next.add(key);
-  several.value = next;
-  chosen.value = null;
-}
-function chooseSeveral() {
-  several.value = several.value ? null : new Set(marked.value);
-  chosen.value = null;
-}
-const severalPosts = computed(() => all.value.filter((post) => several.value?.has(post.key)));
-/** Does something to those that were chosen, and says what came of it. */
-async function toSeveral(what: string, work: () => Promise<Came>) {
-  busy.value = true;
-  const came = await work();
-  notices.say(sayCame(came, what));
-  several.value = null;
-  await load();
-  busy.value = false;
-}
 const importing = ref<File | null>(null);
 const addressed = ref(false);
 const timetableOf = ref<number | null>(null);
-const moving = ref<{ post: CalendarPost; to: number; moved: MovedPosts | null } | null>(null);
 /** What a person wants to see, kept in this browser for each brand. */
 const filters = useLocalStorage(`playa.calendar.${session.brandId}`, { outlet: 0, workflow: 0, state: '' });
 
@@ -112,7 +77,9 @@ const posts = computed(() =>
   all.value.filter(
     (post) =>
       (!filters.value.workflow || post.workflowId === filters.value.workflow) &&
-      (!filters.value.state || (filters.value.state === 'out') === (post.state === 'out' || post.state === 'deleted')),
+      (!filters.value.state ||
+        filters.value.state === 'likely' ||
+        (filters.value.state === 'out') === (post.state === 'out' || post.state === 'deleted')),
   ),
 );
 const workflows = computed(() => [
@@ -132,6 +99,12 @@ const outlets = computed(() => {
 });
 const hidden = computed(() => (calendar.value?.outlets.length ?? 0) - outlets.value.length);
 const now = computed(() => calendar.value?.now ?? Date.now());
+const { likely, trouble: unlikely } = useLikely(
+  () => session.at,
+  computed(() => filters.value.state === 'likely'),
+  days,
+  calendar,
+);
 /** What every way of showing it is given. */
 const shown = computed(() => {
   const here = new Set(outlets.value.map((outlet) => outlet.id));
@@ -139,6 +112,9 @@ const shown = computed(() => {
     outlets: outlets.value,
     days: days.value,
     posts: posts.value.filter((post) => here.has(post.outlet)),
+    likely: likely.value.filter(
+      (each) => here.has(each.outlet) && (!filters.value.workflow || each.workflow === filters.value.workflow),
+    ),
     zone: session.zone,
     now: now.value,
   };
@@ -152,53 +128,13 @@ const counts = computed(() => {
   );
   return { planned, free };
 });
-const chosenPost = computed(() => all.value.find((post) => post.key === chosen.value));
 const outletOf = (id: number) => calendar.value?.outlets.find((each) => each.id === id);
-/** Moves a post; when the time is taken, what would become of the others is shown first. */
-async function move(post: CalendarPost, to: number) {
-  if (post.effect === null) return moveWritten(post, to);
-  const holder = all.value.find((each) => each.outlet === post.outlet && each.slot === to && each.key !== post.key);
-  if (!holder) return send(post, to, 'stay');
-  let moved: MovedPosts | null = null;
-  try {
-    moved = await ask(post, to, 'move', true);
-  } catch {
-    // Then the others cannot move on, and it can only go beside.
-  }
-  moving.value = { post, to, moved };
-}
-const ask = (post: CalendarPost, to: number, others: 'move' | 'stay', preview: boolean) =>
-  api<MovedPosts>('POST', `${session.at}/calendar/move`, { effect: post.effect, to, others, preview });
-/** Moves a post by hand that is not in the outbox: it is a draft, or waits for a yes. */
-async function moveWritten(post: CalendarPost, to: number) {
-  busy.value = true;
-  try {
-    await api('POST', `${session.at}/written/${post.post}/move`, { outlet: post.outlet, to });
-    notices.say(`“${post.title}” stands at ${dayAndTime(to, session.zone)}.`, () => void moveWritten(post, post.at));
-  } catch (error) {
-    notices.wrong(error);
-  } finally {
-    await load();
-    busy.value = false;
-  }
-}
-async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
-  busy.value = true;
-  try {
-    const { places } = await ask(post, to, others, false);
-    moving.value = null;
-    await load();
-    const rest = places.length > 1 ? `, and ${places.length - 1} moved on` : '';
-    // Alone it goes back as it came; what others have done meanwhile is not undone.
-    const undo = places.length === 1 ? () => void send(post, post.at, 'stay') : undefined;
-    notices.say(`“${post.title}” goes out ${dayAndTime(to, session.zone)}${rest}.`, undo);
-  } catch (error) {
-    notices.wrong(error);
-    await load();
-  } finally {
-    busy.value = false;
-  }
-}
+const { chosen, several, marked, chosenPost, severalPosts, choose, chooseSeveral, toSeveral } = useChoosing(
+  all,
+  busy,
+  load,
+);
+const { moving, move, send } = useMoving(all, busy, load);
 </script>
 
 <template>
@@ -255,6 +191,7 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
           <option value="">out and planned</option>
           <option value="out">what is out</option>
           <option value="planned">what is planned</option>
+          <option value="likely">also what is likely</option>
         </select>
       </span>
     </div>
@@ -304,6 +241,7 @@ async function send(post: CalendarPost, to: number, others: 'move' | 'stay') {
           <button v-if="hidden > 0 && !filters.outlet" class="link" @click="every = true">
             and {{ hidden }} more outlets
           </button>
+          <span v-if="unlikely" role="alert" class="text-rose">{{ unlikely }}</span>
           <span v-if="calendar.more">There is more than fits; filter by outlet to see all of it.</span>
         </p>
       </div>

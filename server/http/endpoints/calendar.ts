@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { timetableSchema } from '@playa/core/timetable/timetable.ts';
 import type { Services } from '../../base/services.ts';
 import { brandCalendar, calendarTable, newToken } from '../../calendar/calendar-feed.ts';
+import { likelyPosts } from '../../calendar/likely-posts.ts';
 import { openCalendar } from '../../calendar/open-calendar.ts';
 import { inTransaction } from '../../db/database.ts';
 import { writeCsv, writeWorkbook } from '../../sheets/table-files.ts';
@@ -122,6 +123,32 @@ export const calendarEndpoints = [
     async run({ services, brand, query: { from, to } }) {
       if (to <= from || to - from > LONGEST) throw new Problem(422, 'A calendar shows from a day up to ten weeks.');
       return openCalendar(services, brand.id, { from, to });
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/calendar/likely',
+    name: 'forecastCalendar',
+    says: 'What live workflows will likely post within a span of time, besides what is planned: by what they did on the same weekdays of the last eight weeks.',
+    may: 'see',
+    query: z.object(spanQuery),
+    answer: z.object({
+      likely: z.array(
+        z
+          .object({
+            workflow: number,
+            name: z.string(),
+            outlet: number,
+            date: z.iso.date(),
+            posts: z.number().meta({ description: 'On average: 0.5 is one every other week.' }),
+            at: moment.meta({ description: 'When in the day they usually go.' }),
+          })
+          .meta({ id: 'LikelyPost' }),
+      ),
+    }),
+    async run({ services, brand, query: { from, to } }) {
+      if (to <= from || to - from > LONGEST) throw new Problem(422, 'A calendar shows from a day up to ten weeks.');
+      return { likely: await likelyPosts(services, brand.id, { from, to }) };
     },
   }),
   brandEndpoint({

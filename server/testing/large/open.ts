@@ -108,6 +108,7 @@ function askAs(
   const asked: Record<string, unknown> = {
     // It reads and sorts as many as it is asked for.
     listItems: { watches: filled.watches.slice(0, 2).join(), most: 500 },
+    forecastCalendar: { from: Date.now() - 4 * 86_400_000, to: Date.now() + 3 * 86_400_000 },
     openCalendar: { from: Date.now() - 4 * 86_400_000, to: Date.now() + 3 * 86_400_000 },
     readLogbook: { words: 'film 47' },
     saidLately: { outlets: String(filled.outlet), except: filled.workflow },

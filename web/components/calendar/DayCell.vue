@@ -7,8 +7,9 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import type { CalendarCell, CalendarDay } from '../../lib/calendar.ts';
 import { beginOn, conflictsFor, sameTimeOn, sayConflict, toField } from '../../lib/calendar.ts';
 import { clockTime } from '../../lib/times.ts';
-import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
+import type { CalendarOutlet, CalendarPost, LikelyPost } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
+import LikelyLine from './LikelyLine.vue';
 import PostChip from './PostChip.vue';
 
 // One outlet on one day: its posts by time, and the times that are free. A post of the same outlet can be dropped on a free
@@ -18,6 +19,7 @@ const props = defineProps<{
   day: CalendarDay;
   cell: CalendarCell;
   posts: readonly CalendarPost[];
+  likely: readonly LikelyPost[];
   zone: string;
   now: number;
   chosen: ReadonlySet<string>;
@@ -91,6 +93,7 @@ onBeforeUnmount(() => stop?.());
       :title="`Write a post for ${outlet.name}`"
       >{{ clockTime(at, zone) }} free</RouterLink
     >
+    <LikelyLine v-for="each in likely" :key="each.workflow" :post="each" :zone="zone" />
     <RouterLink
       v-if="begin"
       :to="writeAt(begin)"

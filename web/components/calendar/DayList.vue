@@ -2,7 +2,9 @@
 import { DateTime } from 'luxon';
 import { computed } from 'vue';
 import type { CalendarDay } from '../../lib/calendar.ts';
-import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
+import type { CalendarOutlet, CalendarPost, LikelyPost } from '../../lib/types.ts';
+import { likelyOn } from './likely.ts';
+import LikelyLine from './LikelyLine.vue';
 import PostChip from './PostChip.vue';
 
 // A week for a narrow screen: day after day, all outlets together.
@@ -10,6 +12,8 @@ const props = defineProps<{
   outlets: readonly CalendarOutlet[];
   days: readonly CalendarDay[];
   posts: readonly CalendarPost[];
+  /** What is likely besides. */
+  likely: readonly LikelyPost[];
   zone: string;
   now: number;
   chosen: ReadonlySet<string>;
@@ -32,11 +36,18 @@ const list = computed(() =>
       <h2 class="mb-1 font-[650]" :class="day.today && 'text-sea'">
         {{ day.label }}<span v-if="day.today" class="font-normal"> today</span>
       </h2>
-      <p v-if="day.posts.length === 0" class="text-sm text-ink-3">nothing</p>
+      <p v-if="day.posts.length === 0 && likelyOn(likely, day).length === 0" class="text-sm text-ink-3">nothing</p>
       <div v-for="post in day.posts" :key="post.key" class="mb-1">
         <span class="text-sm text-ink-3">{{ names.get(post.outlet) }}</span>
         <PostChip :post="post" :zone="zone" :chosen="chosen.has(post.key)" @open="emit('open', post.key, $event)" />
       </div>
+      <LikelyLine
+        v-for="each in likelyOn(likely, day)"
+        :key="`${each.workflow} ${each.outlet}`"
+        :post="each"
+        :zone="zone"
+        :outlet="names.get(each.outlet)"
+      />
     </li>
   </ol>
 </template>

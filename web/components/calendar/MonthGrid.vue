@@ -3,7 +3,9 @@ import { DateTime } from 'luxon';
 import { computed } from 'vue';
 import type { CalendarDay } from '../../lib/calendar.ts';
 import { clockTime } from '../../lib/times.ts';
-import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
+import type { CalendarOutlet, CalendarPost, LikelyPost } from '../../lib/types.ts';
+import { likelyOn } from './likely.ts';
+import LikelyLine from './LikelyLine.vue';
 import { STATES } from './states.ts';
 
 // A month: weeks as rows, days as columns, the posts of all outlets by time. A day opens its week.
@@ -11,6 +13,8 @@ const props = defineProps<{
   outlets: readonly CalendarOutlet[];
   days: readonly CalendarDay[];
   posts: readonly CalendarPost[];
+  /** What is likely besides. */
+  likely: readonly LikelyPost[];
   month: string;
   zone: string;
   now: number;
@@ -79,6 +83,13 @@ const weeks = computed(() => {
               <span class="sr-only">{{ STATES[post.state].says }} {{ names.get(post.outlet) }}</span>
               {{ post.title }}
             </button>
+            <LikelyLine
+              v-for="each in likelyOn(likely, day).slice(0, Math.max(1, FEW - day.posts.length))"
+              :key="`${each.workflow} ${each.outlet}`"
+              :post="each"
+              :zone="zone"
+              :outlet="names.get(each.outlet)"
+            />
             <button v-if="day.posts.length > FEW" class="link px-1 text-sm" @click="emit('day', day.date)">
               and {{ day.posts.length - FEW }} more
             </button>

@@ -3,7 +3,8 @@ import { DateTime } from 'luxon';
 import { computed } from 'vue';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { cellOf, type CalendarDay } from '../../lib/calendar.ts';
-import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
+import type { CalendarOutlet, CalendarPost, LikelyPost } from '../../lib/types.ts';
+import { likelyOn } from './likely.ts';
 import DayCell from './DayCell.vue';
 
 // A week: outlets as rows, days as columns.
@@ -11,6 +12,8 @@ const props = defineProps<{
   outlets: readonly CalendarOutlet[];
   days: readonly CalendarDay[];
   posts: readonly CalendarPost[];
+  /** What is likely besides. */
+  likely: readonly LikelyPost[];
   zone: string;
   now: number;
   chosen: ReadonlySet<string>;
@@ -90,6 +93,7 @@ const rows = computed(() =>
               :day="day"
               :cell="cells[index]!"
               :posts="all"
+              :likely="likelyOn(likely, day, outlet.id)"
               :zone="zone"
               :now="now"
               :chosen="chosen"

@@ -95,6 +95,7 @@ describe('a week', () => {
       outlets: [page, outlet(2, 'Other page')],
       days,
       posts,
+      likely: [],
       zone: ZONE,
       now: NOW,
       chosen: new Set<string>(),
@@ -116,7 +117,15 @@ describe('a month', () => {
   it('lists the first posts of a day and counts the others; a day opens its week', async () => {
     const posts = [0, 1, 2, 3, 4, 5].map((hour) => post(`p${hour}`, `2031-11-27T1${hour}:00`));
     const days = daysShown('month', '2031-11-26', ZONE);
-    const grid = mounted(MonthGrid, { outlets: [page], days, posts, month: '2031-11-26', zone: ZONE, now: NOW });
+    const grid = mounted(MonthGrid, {
+      outlets: [page],
+      days,
+      posts,
+      month: '2031-11-26',
+      likely: [],
+      zone: ZONE,
+      now: NOW,
+    });
     expect(grid.text()).toContain('and 2 more');
     await grid.get('button[aria-label="The week of 2031-11-27"]').trigger('click');
     expect(grid.emitted('day')).toEqual([['2031-11-27']]);
