@@ -118,6 +118,18 @@ export function videoRoutes(lagoon: Lagoon): Router {
     showChannel(req, res, await channelBy(db, 'id', String(req.params.id))),
   );
 
+  // What others embed a film by (oembed.com, version 1.0).
+  router.get('/oembed', async (req, res) => {
+    const id = String(req.query.url ?? '').split('/v/')[1] ?? '';
+    const video = await videoBy(db, id, clock.now());
+    const channel = video && (await channelBy(db, 'id', video.channel_id));
+    if (!video || !channel) return void res.status(404).json({ error: 'There is no such film.' });
+    res.json({
+      ...{ version: '1.0', type: 'link', title: video.title, author_name: channel.title, provider_name: title },
+      ...{ author_url: `${base}/on/${channel.handle}`, provider_url: base },
+      ...{ thumbnail_url: `${base}/pictures/${video.picture}.jpg`, thumbnail_width: 640, thumbnail_height: 360 },
+    });
+  });
   router.get('/v/:id', async (req, res) => {
     const video = await videoBy(db, req.params.id, clock.now());
     const channel = video && (await channelBy(db, 'id', video.channel_id));
@@ -130,7 +142,9 @@ export function videoRoutes(lagoon: Lagoon): Router {
       ['og:description', video.description.split('\n')[0]!],
       ['og:site_name', title],
     ];
-    const head = html`${feedLink(channel)}${meta.map(([property, content]) => html`<meta property="${property}" content="${content}" />`)}`;
+    const about = `${base}/oembed?url=${encodeURIComponent(`${base}/v/${video.id}`)}`;
+    const oembed = html`<link rel="alternate" type="application/json+oembed" title="${video.title}" href="${about}" />`;
+    const head = html`${feedLink(channel)}${oembed}${meta.map(([property, content]) => html`<meta property="${property}" content="${content}" />`)}`;
     res.send(
       page(
         { service: title, title: video.title, head, person: (await personOf(db, req))?.name, here: req.originalUrl },

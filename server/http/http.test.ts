@@ -744,6 +744,8 @@ describe('links and pictures', () => {
     const preview = (url: string) => visitor.ask('GET', `${at()}/link-preview?url=${encodeURIComponent(url)}`);
     expect((await preview(`${house.lagoon}/video/v/${film}`)).body.preview).toMatchObject({
       title: 'Tide gate & crane',
+      // Only its oEmbed says whose it is.
+      author: 'Tern Bay channel',
     });
     expect((await preview(`${house.lagoon}/nothing-here`)).body.preview).toBeNull();
     // What is private to this machine is not asked.

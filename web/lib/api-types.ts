@@ -4809,6 +4809,8 @@ export interface operations {
                             description: string;
                             image: string | null;
                             site: string;
+                            /** @description Who made it; empty where nobody says. */
+                            author: string;
                         } | null;
                     };
                 };

@@ -8,17 +8,13 @@ import { isWritten, type Column } from '@playa/core/sheets/column.ts';
 import { api } from '../lib/api.ts';
 import { makeSheetWorkflow } from '../lib/make-workflow.ts';
 import { shortMoment } from '../lib/times.ts';
-import type { ListedSheet, OpenedSheet, SheetRow } from '../lib/types.ts';
+import type { Answer, ListedSheet, OpenedSheet, SheetRow } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
 // A page worth sharing, sent here by a bookmark, by another program, or pasted: with a note it becomes a row of a sheet, and
 // what its workflow does with rows happens to it.
-interface Preview {
-  title: string;
-  description: string;
-  image: string | null;
-}
+type Preview = NonNullable<Answer<'previewLink'>['preview']>;
 const session = useSession();
 const notices = useNotices();
 const route = useRoute();
@@ -183,6 +179,9 @@ const opened = window.opener !== null;
         <p class="min-w-0 text-sm text-ink-2">
           <b class="block truncate text-ink">{{ preview.title }}</b><span class="line-clamp-2">{{
             preview.description
+          }}</span>
+          <span v-if="preview.site || preview.author" class="block truncate text-ink-3">{{
+            [preview.site, preview.author && `by ${preview.author}`].filter(Boolean).join(', ')
           }}</span>
         </p>
       </div>

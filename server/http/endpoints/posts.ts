@@ -1,7 +1,8 @@
 import { LRUCache } from 'lru-cache';
 import { z } from 'zod';
 import { FeedError } from '@playa/core/feeds/feed-error.ts';
-import type { LinkPreview } from '@playa/core/text/open-graph.ts';
+import { readOEmbed, type Embed } from '@playa/core/text/oembed.ts';
+import { withEmbed, type LinkPreview } from '@playa/core/text/open-graph.ts';
 import type { Services } from '../../base/services.ts';
 import { FetchTrouble } from '../../guard/guard.ts';
 import { editsOf, loggedPost, saidLately } from '../../store/logbook.ts';
@@ -27,16 +28,34 @@ async function changed(change: Promise<void>): Promise<void> {
   }
 }
 
-/** What pages said of themselves lately, by brand and address. */
-const previews = new LRUCache<string, { preview: LinkPreview | null }>({ max: 200, ttl: 10 * 60_000 });
+/** What is shown of a page that is linked to. */
+type Shown = Omit<LinkPreview, 'titled' | 'oembed'>;
 
-async function previewOf({ guard, outside }: Services, url: string): Promise<LinkPreview | null> {
+/** What pages said of themselves lately, by brand and address. */
+const previews = new LRUCache<string, { preview: Shown | null }>({ max: 200, ttl: 10 * 60_000 });
+
+async function previewOf({ guard, outside }: Services, url: string): Promise<Shown | null> {
   try {
     const page = await guard.fetch(url, { timeout: 6000, limit: 600_000 });
     const isPage = /html/i.test(String(page.headers['content-type'] ?? ''));
-    return page.status < 400 && isPage ? await outside.linkPreview(page.body.toString('utf8'), url) : null;
+    if (page.status >= 400 || !isPage) return null;
+    const preview = await outside.linkPreview(page.body.toString('utf8'), url);
+    const embed = preview.oembed && (await embedAt(guard, preview.oembed));
+    const { title, description, image, site, author } = embed ? withEmbed(preview, embed) : preview;
+    return { title, description, image, site, author };
   } catch (error) {
     if (error instanceof FetchTrouble || error instanceof FeedError) return null;
+    throw error;
+  }
+}
+
+/** What oEmbed says at an address; undefined when it cannot be had, and the page stands as it is. */
+async function embedAt(guard: Services['guard'], address: string): Promise<Embed | undefined> {
+  try {
+    const answer = await guard.fetch(address, { timeout: 4000, limit: 100_000 });
+    return answer.status < 400 ? readOEmbed(answer.body.toString('utf8'), address) : undefined;
+  } catch (error) {
+    if (error instanceof FetchTrouble) return undefined;
     throw error;
   }
 }
@@ -121,6 +140,7 @@ export const postEndpoints = [
           description: z.string(),
           image: z.string().nullable(),
           site: z.string(),
+          author: z.string().meta({ description: 'Who made it; empty where nobody says.' }),
         })
         .nullable(),
     }),

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import type { LinkPreview } from '@playa/core/text/open-graph.ts';
+import type { Answer } from '../../lib/types.ts';
 import { api } from '../../lib/api.ts';
 import { useSession } from '../../stores/session.ts';
 
 // A link as networks show it: by what its page says of itself.
 const props = defineProps<{ url: string }>();
 const session = useSession();
-const preview = ref<LinkPreview | null>(null);
+const preview = ref<Answer<'previewLink'>['preview']>(null);
 const state = ref<'asking' | 'known'>('asking');
 const host = computed(() => (URL.canParse(props.url) ? new URL(props.url).host : ''));
 let timer: ReturnType<typeof setTimeout> | undefined;
@@ -20,7 +20,7 @@ watch(
     if (!URL.canParse(url)) return void (state.value = 'known');
     // Looking along a row passes many links; only the one that is stayed at is asked for.
     timer = setTimeout(() => {
-      api<{ preview: LinkPreview | null }>('GET', `${session.at}/link-preview?url=${encodeURIComponent(url)}`)
+      api<{ preview: Answer<'previewLink'>['preview'] }>('GET', `${session.at}/link-preview?url=${encodeURIComponent(url)}`)
         .then((answer) => url === props.url && (preview.value = answer.preview))
         .catch(() => undefined)
         .finally(() => url === props.url && (state.value = 'known'));
