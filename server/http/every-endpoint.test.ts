@@ -247,6 +247,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['keepSecret', () => ({ params: { name: 'lookups' }, body: { value: 'sesame' } })],
   ['listSecrets', () => ({})],
   ['deleteSecret', () => ({ params: { name: 'lookups' } })],
+  ['openLogbookStory', (x) => ({ params: { key: x.post } })],
   ['forecastCalendar', () => ({ query: { from: clock() - DAY, to: clock() + 7 * DAY } })],
   ['openCalendar', () => ({ query: { from: clock() - 40 * DAY, to: clock() + DAY } })],
   ['movePost', (x) => ({ body: { effect: x.planned, to: clock() + 90 * DAY, others: 'stay', preview: false } })],

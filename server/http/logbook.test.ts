@@ -84,6 +84,17 @@ describe('the logbook', () => {
     expect(rows[1]![3]).toBe("'=1+1 is no sum");
   });
 
+  it('is saved with the columns that were chosen, in their order', async () => {
+    const file = (columns: string) =>
+      fetch(`${house.env.PLAYA_ORIGIN}/api${at()}/logbook/export?as=csv&words=sum&columns=${columns}`, {
+        headers: { cookie: mo.cookie },
+      });
+    const rows = await house.services.outside.table(Buffer.from(await (await file('words,when')).arrayBuffer()));
+    expect(rows[0]).toEqual(['When', 'Words']);
+    expect(rows[1]![1]).toBe("'=1+1 is no sum");
+    expect((await file('nothing')).status).toBe(422);
+  });
+
   it('gives the brand a feed, at an address that ends with the next one', async () => {
     const on = async () =>
       (await mo.ask('PUT', `${at()}/published`, { on: true })).body as unknown as {

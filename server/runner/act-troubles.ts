@@ -11,6 +11,7 @@ import { noteChange } from '../store/changes.ts';
 import { noteGoneThere } from '../store/desk.ts';
 import * as effects from '../store/effects.ts';
 import { lockRuns } from '../store/runs.ts';
+import { noteTry } from '../store/tries.ts';
 import { noteAnswered } from './bring-up-to-date.ts';
 import { Batch } from './apply.ts';
 import { holdUnreadable } from './take-runs.ts';
@@ -45,6 +46,7 @@ export async function meet(
   trouble: NetworkTrouble,
   policy: RetryPolicy,
 ): Promise<void> {
+  await noteTry(services.pool, effect, { at: services.clock(), kind: trouble.kind, says: trouble.message });
   // What was unsure before stays so until the network has said something definite about this very key.
   const unsure = trouble.kind === 'unknown' || (effect.unsure && !trouble.definite);
   if (trouble.kind === 'reconnect' && effect.accountId !== null) {

@@ -5,7 +5,9 @@ import { NetworkTrouble, type Connector, type Repeats } from '../connectors/conn
 import { change, select } from '../db/database.ts';
 import { runBy } from '../store/runs.ts';
 import { accountBy } from '../store/accounts.ts';
+import { auditOf } from '../store/audit.ts';
 import { logEntriesSince } from '../store/logbook.ts';
+import { storyOf } from '../store/tries.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { decide, tryRunAgain } from '../workflows/decide.ts';
@@ -189,6 +191,32 @@ describe('at Lagoon', () => {
     await expect(
       decide(house.services, house.lidos, waiting!.run.id, waiting!.slot.key, { do: 'skip' }),
     ).rejects.toThrow('no longer waits');
+  });
+  it('all that was tried, and what people did, is known of what went out in the end', async () => {
+    const { pool } = house.services;
+    await house.fault('pages', { kind: 'error', status: 500 });
+    await house.fault('pages', { kind: 'limit', seconds: 40 });
+    await house.fault('pages', { kind: 'error', status: 400 });
+    const text = await newFilm();
+    await house.settle();
+    for (let minutes = 0; minutes < 30 && (await held()).length === 0; minutes++) await later(60_000);
+    const [waiting] = await held();
+    const mo = { ...house.services, actor: { kind: 'person' as const, userId: house.mo } };
+    await decide(mo, house.lidos, waiting!.run.id, waiting!.slot.key, { do: 'retry', text: `${text}, once more` });
+    await house.settle();
+    const [entry] = await select<{ effect_key: string }>(pool, 'SELECT effect_key FROM logbook WHERE text = ?', [
+      `${text}, once more`,
+    ]);
+    const told = await storyOf(pool, house.lidos, entry!.effect_key);
+    expect(told!.story!.tries.map(({ kind }) => kind)).toEqual(['unknown', 'wait', 'fix']);
+    expect(told!.story!.tries[0]!.says).toContain('500');
+    expect(told!.story!.asked).toBeLessThan(told!.story!.tries[0]!.at + 1);
+    expect((await auditOf(pool, house.lidos, 'run', [told!.runId])).map(({ by }) => by)).toContain('Mo Okoro');
+    expect(await storyOf(pool, house.bakehouse, entry!.effect_key)).toBeUndefined();
+    const easy = await newFilm();
+    await house.settle();
+    const [other] = await select<{ effect_key: string }>(pool, 'SELECT effect_key FROM logbook WHERE text = ?', [easy]);
+    expect((await storyOf(pool, house.lidos, other!.effect_key))!.story!.tries).toEqual([]);
   });
   it('a refused sign-in holds everything back until the account is connected again', async () => {
     await fetch(`${house.lagoon}/control/revoke-all`, { method: 'POST', redirect: 'manual' });

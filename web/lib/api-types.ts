@@ -3277,6 +3277,8 @@ export interface operations {
                 to?: number;
                 changed?: "edited" | "deleted";
                 as: "csv" | "xlsx";
+                /** @description Some of when, act, where, words, card, address, workflow, since, with commas between. */
+                columns?: string;
             };
             path: {
                 /** @description The brand’s number. */
@@ -3288,6 +3290,41 @@ export interface operations {
             200: {
                 content: {
                     "text/csv": string;
+                };
+            };
+        };
+    };
+    openLogbookStory: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                key: string;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        /** @description Null once that is no longer kept. */
+                        story: {
+                            asked: number;
+                            planned: number | null;
+                            tries: {
+                                at: number;
+                                kind: "retry" | "wait" | "unknown" | "reconnect" | "fix";
+                                says: string;
+                            }[];
+                        } | null;
+                        done: {
+                            id: number;
+                            by: string | null;
+                            did: string;
+                            became: string | null;
+                            at: number;
+                        }[];
+                    };
                 };
             };
         };

@@ -1,21 +1,20 @@
 <script setup lang="ts">
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
-import { Download, Rss } from '@lucide/vue';
+import { Menu, MenuButton, MenuItem, MenuItems, Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
+import { Columns3, Download, Rss } from '@lucide/vue';
 import { useDebounceFn } from '@vueuse/core';
 import { DateTime } from 'luxon';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
-import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import DeleteDialog from '../components/logbook/DeleteDialog.vue';
+import { COLUMNS, useColumns, type LogbookColumn } from '../components/logbook/columns.ts';
 import EntryPanel from '../components/logbook/EntryPanel.vue';
+import EntryRow from '../components/logbook/EntryRow.vue';
 import FilterSelect from '../components/form/FilterSelect.vue';
 import KeptViews from '../components/form/KeptViews.vue';
 import AddressDialog from '../components/form/AddressDialog.vue';
 import TidyList from '../components/logbook/TidyList.vue';
-import { didOf, SORTS } from '../components/logbook/words.ts';
+import { SORTS } from '../components/logbook/words.ts';
 import { api } from '../lib/api.ts';
-import { webHref } from '../lib/links.ts';
-import { clockTime } from '../lib/times.ts';
 import type { LogbookEntry, LogbookFilters, LogbookPage } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useSession } from '../stores/session.ts';
@@ -114,6 +113,7 @@ function choose(key: string) {
   chosen.value = after;
 }
 const any = computed(() => asked.value !== '');
+const { shows, inFiles, toggle } = useColumns(session.brandId);
 </script>
 
 <template>
@@ -138,6 +138,24 @@ const any = computed(() => asked.value !== '');
       </div>
       <span class="ml-auto flex flex-wrap gap-2">
         <KeptViews place="logbook" />
+        <Popover class="relative">
+          <PopoverButton class="btn"><Columns3 :size="15" /> Columns</PopoverButton>
+          <PopoverPanel
+            class="absolute right-0 z-30 mt-1 w-52 rounded-(--radius) border border-line bg-card p-2 shadow-lg"
+          >
+            <label
+              v-for="(name, column) in COLUMNS"
+              :key="column"
+              class="flex items-center gap-2 rounded px-1.5 py-1 hover:bg-sea-wash"
+              ><input
+                type="checkbox"
+                class="accent-(--sea)"
+                :checked="shows(column as LogbookColumn)"
+                @change="toggle(column as LogbookColumn)"
+              />{{ name }}</label
+            >
+          </PopoverPanel>
+        </Popover>
         <button class="btn" @click="feed = true"><Rss :size="15" /> Feed</button>
         <Menu as="div" class="relative">
           <MenuButton class="btn"><Download :size="15" /> Save as</MenuButton>
@@ -146,7 +164,7 @@ const any = computed(() => asked.value !== '');
           >
             <MenuItem v-for="as in ['csv', 'xlsx'] as const" :key="as" v-slot="{ active }">
               <a
-                :href="`/api${session.at}/logbook/export?as=${as}&${asked}`"
+                :href="`/api${session.at}/logbook/export?as=${as}&${asked}${inFiles && `&columns=${inFiles}`}`"
                 download
                 class="block px-3 py-1.5 text-ink no-underline"
                 :class="active && 'bg-sea-wash'"
@@ -239,52 +257,18 @@ const any = computed(() => asked.value !== '');
         <section v-for="[day, ofDay] in days" :key="day" class="mb-3" :aria-label="day">
           <h2 class="mb-1 text-sm font-[650] text-ink-2">{{ day }}</h2>
           <ul class="sheet">
-            <li
+            <EntryRow
               v-for="entry in ofDay"
               :key="entry.key"
-              class="flex items-start gap-2.5 border-b border-line px-3 py-2 last:border-0"
-              :class="opened?.key === entry.key && 'bg-sea-wash'"
-            >
-              <input
-                v-if="canDelete(entry)"
-                type="checkbox"
-                class="mt-1 accent-(--sea)"
-                :checked="chosen.has(entry.key)"
-                :aria-label="`Choose ${entry.text.slice(0, 40)}`"
-                @change="choose(entry.key)"
-              />
-              <span v-else class="w-[13px]"></span>
-              <span class="w-11 shrink-0 text-ink-2 tabular-nums">{{ clockTime(entry.at, session.zone) }}</span>
-              <button class="min-w-0 flex-1 text-left" @click="opened = entry">
-                <span class="line-clamp-2 break-words" :class="entry.deletedAt !== null && 'text-ink-3 line-through'">{{
-                  entry.text || 'Without words'
-                }}</span>
-                <span class="text-sm text-ink-3">
-                  {{ didOf(entry.action) }}<template v-if="entry.outlet"> · {{ entry.outlet }}</template
-                  ><template v-if="outletOf(entry.outletId)">
-                    ({{ KIND_RULES[outletOf(entry.outletId)!.kind].short }})</template
-                  >
-                  · {{ entry.workflow }}
-                  <b v-if="entry.edited" class="text-dusk"> · edited</b>
-                  <b v-if="entry.deletedAt !== null" class="text-rose"> · deleted</b>
-                </span>
-              </button>
-              <img
-                v-if="entry.media?.type === 'picture'"
-                :src="entry.media.url"
-                alt=""
-                loading="lazy"
-                class="h-10 w-14 shrink-0 rounded-sm border border-line object-cover"
-              />
-              <a
-                v-if="entry.url && entry.deletedAt === null"
-                class="link shrink-0 text-sm"
-                :href="webHref(entry.url)"
-                target="_blank"
-                rel="noreferrer"
-                >see it</a
-              >
-            </li>
+              :entry="entry"
+              :outlet="outletOf(entry.outletId)"
+              :zone="session.zone"
+              :opened="opened?.key === entry.key"
+              :shows="shows"
+              :chosen="canDelete(entry) ? chosen.has(entry.key) : null"
+              @open="opened = entry"
+              @choose="choose(entry.key)"
+            />
           </ul>
         </section>
         <button v-if="next" class="btn" :disabled="busy" @click="load(true)">Earlier ones</button>

@@ -6,15 +6,17 @@ import { DateTime } from 'luxon';
 import type { Services } from '../../base/services.ts';
 import { accountsOf } from '../../store/accounts.ts';
 import { brandById } from '../../store/people.ts';
+import { storyOf } from '../../store/tries.ts';
 import { feedTokenOf, setFeedToken } from '../../store/brand-feeds.ts';
 import { logbookPage, postsToTidy, type LogbookAsked, type ShownEntry } from '../../store/logbook-shown.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import { workflowsOf } from '../../store/workflows.ts';
-import { addAudit } from '../../store/audit.ts';
+import { addAudit, auditOf } from '../../store/audit.ts';
 import { writeCsv, writeWorkbook } from '../../sheets/table-files.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { moment, outletKind } from '../contract/schemas.ts';
+import { Problem } from '../problem.ts';
 
 const ACTIONS = Object.keys(ACT_INPUTS) as ActName[];
 const number = z.number();
@@ -150,15 +152,25 @@ export const logbookEndpoints = [
     name: 'exportLogbook',
     says: 'The same as a CSV file or a workbook, at most 20,000 rows; nothing in it is taken for a formula.',
     may: 'see',
-    query: askedSchema.extend({ as: z.enum(['csv', 'xlsx']) }),
+    query: askedSchema.extend({
+      as: z.enum(['csv', 'xlsx']),
+      columns: z
+        .string()
+        .max(200)
+        .optional()
+        .meta({ description: 'Some of when, act, where, words, card, address, workflow, since, with commas between.' }),
+    }),
     answersItself: 'text/csv',
     answer: null,
-    async run({ services: { pool }, brand, query: { as, ...query }, res }) {
+    async run({ services: { pool }, brand, query: { as, columns, ...query }, res }) {
       const zone = (await brandById(pool, brand.id))?.timeZone ?? 'UTC';
       const entries = await logbookPage(pool, brand.id, askedOf(query), undefined, MOST_IN_FILE);
+      const wanted = columns?.split(',');
+      const chosen = FILE_COLUMNS.filter(({ key }) => !wanted || wanted.includes(key));
+      if (chosen.length === 0) throw new Problem(422, 'A file has at least one column.');
       const texts = [
-        FILE_COLUMNS.map(({ name }) => name),
-        ...entries.map((entry) => FILE_COLUMNS.map(({ of }) => of(entry, zone))),
+        chosen.map(({ name }) => name),
+        ...entries.map((entry) => chosen.map(({ of }) => of(entry, zone))),
       ];
       res.attachment(`Logbook of ${brand.name}.${as}`);
       if (as === 'csv') res.type('text/csv; charset=utf-8').send(writeCsv(texts));
@@ -166,10 +178,42 @@ export const logbookEndpoints = [
         res.type('application/vnd.openxmlformats-officedocument.spreadsheetml.sheet').send(
           await writeWorkbook(
             'Logbook',
-            FILE_COLUMNS.map(() => ({ type: 'text' as const })),
+            chosen.map(() => ({ type: 'text' as const })),
             texts,
           ),
         );
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/logbook/{key}/story',
+    name: 'openLogbookStory',
+    says: 'How something came to go out: when it was asked for, what was tried in vain, and what people did about its run.',
+    may: 'see',
+    params: z.object({ key: z.string().min(1).max(240) }),
+    answer: z.object({
+      story: z
+        .object({
+          asked: moment,
+          planned: moment.nullable(),
+          tries: z.array(
+            z.object({ at: moment, kind: z.enum(['retry', 'wait', 'unknown', 'reconnect', 'fix']), says: z.string() }),
+          ),
+        })
+        .nullable()
+        .meta({ description: 'Null once that is no longer kept.' }),
+      done: z.array(
+        z.object({ id: number, by: z.string().nullable(), did: z.string(), became: z.string().nullable(), at: moment }),
+      ),
+    }),
+    async run({ services: { pool }, brand, params: { key } }) {
+      const found = await storyOf(pool, brand.id, key);
+      if (!found) throw new Problem(404, 'This is no longer known.');
+      const done = await auditOf(pool, brand.id, 'run', [found.runId], 50);
+      return {
+        story: found.story,
+        done: done.map(({ id: number_, by, did, became, at }) => ({ id: number_, by, did, became, at })),
+      };
     },
   }),
   brandEndpoint({
@@ -245,13 +289,17 @@ export const logbookEndpoints = [
 ];
 
 /** Columns of a file of the logbook. */
-const FILE_COLUMNS: readonly { name: string; of: (entry: ShownEntry, zone: string) => string }[] = [
-  { name: 'When', of: ({ at }, zone) => DateTime.fromMillis(at, { zone }).toFormat('yyyy-MM-dd HH:mm') },
-  { name: 'Act', of: ({ action }) => action },
-  { name: 'Where', of: ({ outlet }) => outlet ?? '' },
-  { name: 'Words', of: ({ text }) => text },
-  { name: 'Link that went with it', of: ({ card }) => card ?? '' },
-  { name: 'Address', of: ({ url }) => url ?? '' },
-  { name: 'Workflow', of: ({ workflow }) => workflow },
-  { name: 'Since', of: ({ edited, deletedAt }) => (deletedAt !== null ? 'deleted' : edited ? 'edited' : '') },
+const FILE_COLUMNS: readonly { key: string; name: string; of: (entry: ShownEntry, zone: string) => string }[] = [
+  { key: 'when', name: 'When', of: ({ at }, zone) => DateTime.fromMillis(at, { zone }).toFormat('yyyy-MM-dd HH:mm') },
+  { key: 'act', name: 'Act', of: ({ action }) => action },
+  { key: 'where', name: 'Where', of: ({ outlet }) => outlet ?? '' },
+  { key: 'words', name: 'Words', of: ({ text }) => text },
+  { key: 'card', name: 'Link that went with it', of: ({ card }) => card ?? '' },
+  { key: 'address', name: 'Address', of: ({ url }) => url ?? '' },
+  { key: 'workflow', name: 'Workflow', of: ({ workflow }) => workflow },
+  {
+    key: 'since',
+    name: 'Since',
+    of: ({ edited, deletedAt }) => (deletedAt !== null ? 'deleted' : edited ? 'edited' : ''),
+  },
 ];

@@ -8,6 +8,7 @@ import { dayAndTime } from '../../lib/times.ts';
 import type { LogbookEntry, LogbookFilters } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import PostEdits from '../bench/PostEdits.vue';
+import EntryStory from './EntryStory.vue';
 import { didOf } from './words.ts';
 
 // One thing that went out: its words as sent, where it came from, and what can still be done to it.
@@ -78,6 +79,7 @@ const worldOutlet = computed(() => props.outlet as unknown as WorldOutlet);
       >
       <RouterLink class="link" :to="run">{{ entry.workflow }}</RouterLink>
     </p>
+    <EntryStory :entry="entry" />
     <PostEdits v-if="changeable" :post="post" :outlet="worldOutlet" />
   </aside>
 </template>
