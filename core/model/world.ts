@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { DeskKind } from '../desk/entry.ts';
 import type { Policy } from '../desk/policy.ts';
-import type { ActName } from './acts.ts';
+import type { ActName, Revision } from './acts.ts';
 import type { TriedDrafts } from './drafted.ts';
 import type { OutletKind } from '../outlets/kinds.ts';
 import type { Timetable } from '../timetable/timetable.ts';
@@ -43,6 +43,8 @@ export interface WorldOutlet {
   accountId: number | null;
   /** What its network can be asked to do there; left out by those who need not know. */
   acts?: readonly ActName[] | undefined;
+  /** What can be done there to what is out already. */
+  revisions?: readonly Revision[] | undefined;
   /** What the network tells of it for those who choose: the columns of a table, the groups of members in a room that can be called. */
   details?: OutletDetails | undefined;
   /** When it publishes; left out where nobody has said anything. */

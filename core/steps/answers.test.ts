@@ -113,6 +113,15 @@ describe('an edit', () => {
     }));
     return acts(after, 'edit', { ...fields, 'out.posts': posts });
   };
+  it('is nothing that an outlet could be asked for which does not offer it', () => {
+    const at = (revisions: readonly ('edit' | 'delete')[]) => {
+      const outlets = new Map([...world.outlets].map(([id, each]) => [id, { ...each, revisions }]));
+      const found = validateDefinition(define('{$text}', publish(false), edit), { ...world, outlets });
+      return found.map(({ says }) => says);
+    };
+    expect(at(['edit', 'delete']).some((says) => says.includes('does not let posts be'))).toBe(false);
+    expect(at(['delete']).filter((says) => says.includes('does not let posts be edited'))).toHaveLength(2);
+  });
   it('is written in the markup of what it stands in, and as long as that may be', () => {
     const definition = define('{#bold}Now{/bold}: {$text}', publish(false), edit);
     const [room, channel] = inputs(definition, { text: 'Tide *tables* <soon>' });

@@ -30,6 +30,14 @@ const SAYS: Record<Revision, string> = {
   forward: 'Forward',
 };
 
+const CHANGED: Record<Revision, string> = {
+  edit: 'edited',
+  delete: 'deleted',
+  pin: 'pinned',
+  unpin: 'unpinned',
+  forward: 'forwarded',
+};
+
 const isPublish = (step: StepBase & { verb: string }): step is PublishStep => step.verb === 'publish';
 
 /** Revise: change something already published. */
@@ -100,7 +108,10 @@ export const revise = {
     if (source && isPublish(source)) {
       for (const id of source.outlets) {
         const outlet = world.outlets.get(id);
-        if (outlet?.acts && !outlet.acts.includes('revise')) problems.push(harm(`${outlet.name} does not offer this.`));
+        // Of outlets of before it was known, only whether they offer any.
+        const offered = outlet?.revisions ?? (outlet?.acts?.includes('revise') === false ? [] : null);
+        if (offered && !offered.includes(step.change))
+          problems.push(harm(`${outlet!.name} does not let posts be ${CHANGED[step.change]}.`));
       }
     }
     if (step.change === 'forward' && !step.to) problems.push(harm('Choose where it is forwarded to.'));

@@ -3,7 +3,7 @@ import type { ShapeFields } from '@playa/core/shapes/shape.ts';
 import type { Fault } from '@playa/core/model/cells.ts';
 import type { Item } from '@playa/core/items/item.ts';
 import type { Standing } from '@playa/core/model/meanwhile.ts';
-import type { ActInput, ActName, Outcome } from '@playa/core/model/acts.ts';
+import type { ActInput, ActName, Outcome, Revision } from '@playa/core/model/acts.ts';
 import type { Repeats } from '@playa/core/engine/next-move.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
@@ -75,6 +75,11 @@ export interface Handler<A extends ActName> {
    * @throws NetworkTrouble
    */
   standing?: (session: Session, outlet: string, input: ActInput<A>) => Promise<Standing | undefined>;
+}
+
+/** Changes to what is out already: which of them a network offers. */
+export interface ReviseHandler extends Handler<'revise'> {
+  offers: readonly Revision[];
 }
 
 /** The acts that a network carries out for an account; the others are Playa's own. */
@@ -205,7 +210,7 @@ export interface Connector {
   /** Addresses worth trying for what a person pasted, best guess first. */
   addresses?: (network: NetworkConfig, pasted: string) => string[];
   /** What it can be asked to do at its outlets. */
-  acts: { [A in NetworkAct]?: Handler<A> };
+  acts: { [A in NetworkAct]?: A extends 'revise' ? ReviseHandler : Handler<A> };
   /** How many acts it allows, by account and by outlet. */
   limits?: { account?: BucketRule; outlet?: BucketRule };
   /** Calls it allows each account in an hour or day, for showing what is left and for looking within it. */

@@ -1,6 +1,6 @@
 import { misfits } from '@playa/core/shapes/conforms.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { hasMedia, type ActInput, type Outcome } from '@playa/core/model/acts.ts';
+import { hasMedia, REVISIONS, type ActInput, type Outcome } from '@playa/core/model/acts.ts';
 import { purposeOf, wordRules } from '@playa/core/outlets/length.ts';
 import { refusal } from '@playa/core/captions/say.ts';
 import { writtenText } from '@playa/core/captions/written.ts';
@@ -74,6 +74,15 @@ describe.each(CONTRACTS)('$kind', (contract) => {
         expect([...named].filter((name) => !Object.hasOwn(shape, name))).toEqual([]);
         if (kind !== 'sheets') for (const name of Object.keys(shape)) expect(named).toContain(name);
       }
+    }
+  });
+
+  it('refuses what it does not offer to do to a post, without asking the network', async () => {
+    const { revise } = house.services.connectors[kind].acts;
+    if (!revise) return;
+    for (const change of REVISIONS.filter((each) => !revise.offers.includes(each))) {
+      const trouble = await troubleOf(revise.send(session, 'x', { post: '1', change, text: null }, key()));
+      expect([change, trouble?.kind, trouble?.message]).toEqual([change, 'fix', expect.stringContaining(change)]);
     }
   });
 

@@ -343,6 +343,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['previewLink', () => ({ query: { url: `${house.lagoon}/pages/p/tern-bay-lidos` } })],
   ['editPost', (x) => ({ params: { key: x.post }, body: { text: 'Put right' } })],
   ['listPostEdits', (x) => ({ params: { key: x.post } })],
+  ['pinPost', (x) => ({ params: { key: x.post }, body: { on: true }, status: 409 })],
   ['deletePost', (x) => ({ params: { key: x.post } })],
   ['listNotices', () => ({})],
   ['putNoticeAway', (x) => ({ params: { id: x.notice } })],

@@ -19,6 +19,8 @@ export type Did =
   | 'let go on'
   | 'took'
   | 'edited'
+  | 'pinned'
+  | 'unpinned'
   | 'deleted'
   | 'restored'
   | 'made'

@@ -46,10 +46,10 @@ export async function storyOf(
   db: Queryable,
   brandId: number,
   key: string,
-): Promise<{ runId: number; story: ActStory | null } | undefined> {
-  const [entry] = await select<{ run_id: number; step: string; outlet_id: number | null }>(
+): Promise<{ id: number; runId: number; story: ActStory | null } | undefined> {
+  const [entry] = await select<{ id: number; run_id: number; step: string; outlet_id: number | null }>(
     db,
-    'SELECT run_id, step, outlet_id FROM logbook WHERE brand_id = ? AND effect_key = ?',
+    'SELECT id, run_id, step, outlet_id FROM logbook WHERE brand_id = ? AND effect_key = ?',
     [brandId, key],
   );
   if (!entry) return undefined;
@@ -61,12 +61,12 @@ export async function storyOf(
     [entry.run_id, entry.step, entry.outlet_id],
   );
   const until = acts.findIndex((act) => act.key === key);
-  if (until < 0) return { runId: entry.run_id, story: null };
+  if (until < 0) return { id: entry.id, runId: entry.run_id, story: null };
   const before = acts.slice(0, until + 1);
   const story = {
     asked: fromTime(before[0]!.asked),
     planned: fromTimeOrNull(acts[until]!.planned),
     tries: before.flatMap(({ tries }) => (tries === null ? [] : z.array(tryingSchema).parse(JSON.parse(tries)))),
   };
-  return { runId: entry.run_id, story };
+  return { id: entry.id, runId: entry.run_id, story };
 }

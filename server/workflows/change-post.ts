@@ -1,6 +1,6 @@
 // Changing a post that is out already, where its network lets posts be edited or deleted. An edit says the same however
 // often it is made, and what is gone stays gone: one that nobody heard back about is simply made again.
-import type { ActInput } from '@playa/core/model/acts.ts';
+import type { ActInput, Revision } from '@playa/core/model/acts.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
 import { refusal } from '@playa/core/captions/say.ts';
 import { writtenText } from '@playa/core/captions/written.ts';
@@ -90,6 +90,29 @@ export async function deletePost(services: Services, { brandId, userId }: Who, k
   });
 }
 
+/**
+ * Pins a post at its network, or no longer. To do it again changes nothing.
+ *
+ * @param key of the act that sent it
+ * @throws CannotChange when it is not in the logbook
+ * @throws NetworkTrouble when the network refuses or does not answer
+ */
+export async function pinPost(services: Services, brandId: number, key: string, on: boolean): Promise<void> {
+  const there = await postThere(services, brandId, key);
+  await revise(services, there, { change: on ? 'pin' : 'unpin', text: null }, `${on ? 'pin' : 'unpin'}.${key}`);
+  const deed = { brandId, did: on ? 'pinned' : 'unpinned', about: 'post', id: there.post.id } as const;
+  await addAudit(services.pool, services.actor, deed, services.clock());
+}
+
+/** How it is said that something was done. */
+const DONE: Readonly<Record<Revision, string>> = {
+  edit: 'edited',
+  delete: 'deleted',
+  pin: 'pinned',
+  unpin: 'unpinned',
+  forward: 'forwarded',
+};
+
 async function revise(
   services: Services,
   { post, outlet, account }: PostThere,
@@ -97,8 +120,8 @@ async function revise(
   key: string,
 ): Promise<void> {
   const handler = services.connectors[account.kind].acts.revise;
-  const done = input.change === 'delete' ? 'deleted' : 'edited';
-  if (!handler) throw new CannotChange(`${outlet.name} does not let posts be ${done}.`);
+  const done = DONE[input.change];
+  if (!handler?.offers.includes(input.change)) throw new CannotChange(`${outlet.name} does not let posts be ${done}.`);
   try {
     await handler.send(sessionFor(services, account), outlet.remoteId, { ...input, post: post.remoteId }, key);
   } catch (error) {

@@ -8,10 +8,12 @@ import { withMedia } from '../media/before-sending.ts';
 import { changedPosts, editsOf, findPosts, loggedPost, saidLately } from '../store/logbook.ts';
 import { outletBy } from '../store/outlets.ts';
 import { keepSnippet } from '../store/snippets.ts';
+import { openOutlet } from '../accounts/outlets.ts';
+import { auditOf } from '../store/audit.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos, pause, uploadNow } from '../testing/workflow.ts';
 import { addWorkflow } from '../store/workflows.ts';
-import { CannotChange, deletePost, editPost } from './change-post.ts';
+import { CannotChange, deletePost, editPost, pinPost } from './change-post.ts';
 import { changesBy, usingSnippet } from './snippets.ts';
 import { usesOf } from '../world/uses.ts';
 
@@ -115,6 +117,33 @@ describe('a post that is out', () => {
     expect((await saidLately(pool, house.lidos, [post.outletId!], 0, 0, 40)).map((each) => each.text)).toContain(
       post.text,
     );
+  });
+  it('is pinned where its network pins posts, and nowhere else', async () => {
+    const account = await house.connect('broadcast');
+    const channel = await openOutlet(house.services, house.lidos, account, '@ternbaywater');
+    const workflow = await live(house, newVideos(watch, [channel], 'Pin: {$title}'));
+    await upload('To be pinned');
+    const mo = { ...house.services, actor: { kind: 'person' as const, userId: house.mo } };
+    const { key } = (await keys()).find(({ text }) => text === 'Pin: To be pinned')!;
+    const isPinned = async () =>
+      (await house.things<{ pinned: boolean }>('broadcast', 'message')).some(
+        ({ body }) => body.pinned && JSON.stringify(body).includes('To be pinned'),
+      );
+    await pinPost(mo, house.lidos, key, true);
+    expect(await isPinned()).toBe(true);
+    await pinPost(mo, house.lidos, key, true);
+    await pinPost(mo, house.lidos, key, false);
+    expect(await isPinned()).toBe(false);
+    const { id } = (await loggedPost(house.services.pool, house.lidos, key))!;
+    expect((await auditOf(house.services.pool, house.lidos, 'post', [id])).map(({ by, did }) => [by, did])).toEqual([
+      ['Mo Okoro', 'unpinned'],
+      ['Mo Okoro', 'pinned'],
+      ['Mo Okoro', 'pinned'],
+    ]);
+    await pause(house, workflow);
+    const elsewhere = (await keys()).find(({ text }) => text.endsWith('put right'))!;
+    await expect(pinPost(mo, house.lidos, elsewhere.key, true)).rejects.toThrow('does not let posts be pinned');
+    await expect(pinPost(mo, house.bakehouse, key, true)).rejects.toThrow(CannotChange);
   });
   it('stays as it is when the words do not fit, it is another brand’s, or the network says no', async () => {
     const last = (await keys()).find(({ text }) => text.endsWith('put right'))!;

@@ -59,7 +59,11 @@ export async function worldOf(
         const account = outlet.accountId === null ? undefined : status.get(outlet.accountId);
         const entry: WorldOutlet = { id: outlet.id, kind: outlet.kind, name, accountId: outlet.accountId };
         if (outlet.accountId === null) entry.acts = SHEET_ACTS;
-        if (account) entry.acts = Object.keys(connectors[account.kind].acts) as ActName[];
+        if (account) {
+          const { acts } = connectors[account.kind];
+          entry.acts = Object.keys(acts) as ActName[];
+          if (acts.revise) entry.revisions = acts.revise.offers;
+        }
         if (outlet.gone)
           entry.trouble =
             outlet.accountId === null

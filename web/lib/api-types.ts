@@ -340,6 +340,7 @@ export interface components {
             name: string;
             accountId: number | null;
             readonly acts?: components["schemas"]["ActName"][];
+            readonly revisions?: ("edit" | "delete" | "pin" | "unpin" | "forward")[];
             details?: {
                 columns?: {
                     name: string;
@@ -762,8 +763,8 @@ export interface components {
             name: string;
             kind: components["schemas"]["OutletKind"];
             accountId: number | null;
-            /** @description Its network lets posts be edited or deleted. */
-            changeable: boolean;
+            /** @description What its network lets be done to posts that are out. */
+            revisions: ("edit" | "delete" | "pin" | "unpin" | "forward")[];
         };
         UntidyPost: {
             entry: components["schemas"]["LogbookEntry"];
@@ -773,7 +774,7 @@ export interface components {
                 /** @description The key of the earlier post. */
                 of?: string;
             }[];
-            /** @description Its network lets it be edited or deleted. */
+            /** @description Its network lets that be mended. */
             changeable: boolean;
         };
         ListedWorkflow: {
@@ -4819,6 +4820,26 @@ export interface operations {
                 /** @description The brand’s number. */
                 brand: number;
                 key: string;
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    pinPost: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                key: string;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    on: boolean;
+                };
             };
         };
         responses: {

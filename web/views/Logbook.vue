@@ -103,7 +103,9 @@ const days = computed(() => {
 });
 const outletOf = (id: number | null) => filters.value?.outlets.find((each) => each.id === id);
 const canDelete = (entry: LogbookEntry) =>
-  entry.action === 'publish' && entry.deletedAt === null && outletOf(entry.outletId)?.changeable === true;
+  entry.action === 'publish' &&
+  entry.deletedAt === null &&
+  outletOf(entry.outletId)?.revisions.includes('delete') === true;
 const toDelete = computed(() =>
   (entries.value ?? []).filter((entry) => chosen.value.has(entry.key) && canDelete(entry)),
 );

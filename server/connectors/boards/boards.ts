@@ -190,6 +190,7 @@ export const boards: Connector = {
     },
     // Changing to the same words, or deleting, a second time changes nothing.
     revise: {
+      offers: ['edit', 'delete'],
       repeats: 'keyed',
       async send(session, _outlet, input) {
         const at = `/v1/pictures/${encodeURIComponent(input.post)}`;

@@ -96,6 +96,7 @@ export const broadcast: Connector = {
   acts: {
     publish: { repeats: 'blind', send },
     revise: {
+      offers: ['edit', 'delete', 'pin', 'unpin', 'forward'],
       // To edit, pin or delete again changes nothing; to forward again would be seen twice.
       repeats: 'blind',
       async send(session, chat, input) {

@@ -96,6 +96,7 @@ export const noticeboard: Connector = {
       },
     },
     revise: {
+      offers: ['delete'],
       // To take down what is gone already changes nothing, so it may simply be tried again.
       repeats: 'keyed',
       async send(session, board, input) {

@@ -119,6 +119,7 @@ export const listings: Connector = {
       },
     },
     revise: {
+      offers: ['edit', 'delete'],
       repeats: 'keyed',
       async send(session, _outlet, input) {
         const path = `/v2/reviews/${encodeURIComponent(input.post)}/reply`;

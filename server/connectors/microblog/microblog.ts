@@ -119,6 +119,7 @@ export const microblog: Connector = {
       },
     },
     revise: {
+      offers: ['delete'],
       // Deleting twice deletes once: what is not there any more is deleted.
       repeats: 'keyed',
       async send(session, _outlet, input) {

@@ -102,6 +102,7 @@ export const pages: Connector = {
     },
     // The same words again, or what is gone already: nothing changes twice.
     revise: {
+      offers: ['edit', 'delete'],
       repeats: 'keyed',
       async send(session, _outlet, input) {
         const at = `/api/posts/${encodeURIComponent(input.post)}`;

@@ -142,6 +142,7 @@ export const photos: Connector = {
     },
 
     revise: {
+      offers: ['delete'],
       repeats: 'keyed',
       async send(session, _outlet, input) {
         if (input.change !== 'delete') throw cannot(session, input.change);

@@ -75,6 +75,7 @@ export const professional: Connector = {
       },
     },
     revise: {
+      offers: ['delete'],
       repeats: 'keyed',
       async send(session, _outlet, input) {
         if (input.change !== 'delete') throw cannot(session, input.change);

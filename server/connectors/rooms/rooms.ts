@@ -184,6 +184,7 @@ export const rooms: Connector = {
       },
     },
     revise: {
+      offers: ['edit', 'delete'],
       repeats: 'keyed',
       async send(session, outlet, input) {
         const at = `${messagesAt(outlet)}/${encodeURIComponent(input.post)}`;

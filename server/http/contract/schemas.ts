@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { DESK_KINDS } from '@playa/core/desk/entry.ts';
 import { policySchema } from '@playa/core/desk/policy.ts';
-import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
+import { ACT_INPUTS, REVISIONS, type ActName } from '@playa/core/model/acts.ts';
 import { traceSchema } from '@playa/core/model/cells.ts';
 import { outletDetailsSchema } from '@playa/core/model/world.ts';
 import { groupSchema } from '@playa/core/conditions/condition.ts';
@@ -88,6 +88,7 @@ export const worldOutletSchema = z
     name: z.string(),
     accountId: id.nullable(),
     acts: z.array(actName).readonly().optional(),
+    revisions: z.array(z.enum(REVISIONS)).readonly().optional(),
     details: outletDetailsSchema.optional(),
     timetable: timetableSchema.optional(),
     trouble: z.string().optional(),

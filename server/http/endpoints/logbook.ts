@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
 import { untidy } from '@playa/core/advice/tidy.ts';
-import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
+import { ACT_INPUTS, REVISIONS, type ActName, type Revision } from '@playa/core/model/acts.ts';
 import { DateTime } from 'luxon';
 import type { Services } from '../../base/services.ts';
 import { accountsOf } from '../../store/accounts.ts';
@@ -78,19 +78,25 @@ const feedAddresses = (services: Services, token: string | null) =>
         json: `${services.config.origin}/published/${token}.json`,
       };
 
-/** The outlets whose networks let posts be edited or deleted. */
-async function outletsToChange(
+/** What can be done at outlets to posts that are out. */
+async function revisionsAt(
   { pool, connectors }: Pick<Services, 'pool' | 'connectors'>,
   brandId: number,
-): Promise<Set<number>> {
+): Promise<Map<number, readonly Revision[]>> {
   const [outlets, accounts] = await Promise.all([outletsOf(pool, brandId), accountsOf(pool, brandId)]);
   const kindOf = new Map(accounts.map((account) => [account.id, account.kind]));
-  const changeable = outlets.filter(({ accountId, gone }) => {
-    const kind = accountId === null ? undefined : kindOf.get(accountId);
-    return !gone && kind !== undefined && connectors[kind].acts.revise !== undefined;
-  });
-  return new Set(changeable.map((outlet) => outlet.id));
+  return new Map(
+    outlets.flatMap(({ id: outlet, accountId, gone }) => {
+      const kind = accountId === null ? undefined : kindOf.get(accountId);
+      const offers = gone || kind === undefined ? undefined : connectors[kind].acts.revise?.offers;
+      return offers ? [[outlet, offers] as const] : [];
+    }),
+  );
 }
+
+/** Whether a network lets something be done about what is untidy: one of two is deleted, what lacks something edited. */
+const canMend = (untidied: readonly { what: string }[], offers: readonly Revision[] = []): boolean =>
+  untidied.some(({ what }) => offers.includes(what === 'doubled' ? 'delete' : 'edit'));
 
 /** What went out, searched, filtered, in files; what of it lacks something; the brand's own feed. */
 export const logbookEndpoints = [
@@ -122,7 +128,9 @@ export const logbookEndpoints = [
             name: z.string(),
             kind: outletKind,
             accountId: number.nullable(),
-            changeable: z.boolean().meta({ description: 'Its network lets posts be edited or deleted.' }),
+            revisions: z
+              .array(z.enum(REVISIONS))
+              .meta({ description: 'What its network lets be done to posts that are out.' }),
           })
           .meta({ id: 'LogbookOutlet' }),
       ),
@@ -133,14 +141,14 @@ export const logbookEndpoints = [
         outletsOf(services.pool, brand.id),
         workflowsOf(services.pool, brand.id),
       ]);
-      const changeable = await outletsToChange(services, brand.id);
+      const revisions = await revisionsAt(services, brand.id);
       return {
         outlets: outlets.map((outlet) => ({
           id: outlet.id,
           name: outlet.name,
           kind: outlet.kind,
           accountId: outlet.accountId,
-          changeable: changeable.has(outlet.id),
+          revisions: [...(revisions.get(outlet.id) ?? [])],
         })),
         workflows: workflows.map(({ id: number_, name }) => ({ id: number_, name })),
       };
@@ -209,7 +217,11 @@ export const logbookEndpoints = [
     async run({ services: { pool }, brand, params: { key } }) {
       const found = await storyOf(pool, brand.id, key);
       if (!found) throw new Problem(404, 'This is no longer known.');
-      const done = await auditOf(pool, brand.id, 'run', [found.runId], 50);
+      const [ofRun, ofPost] = await Promise.all([
+        auditOf(pool, brand.id, 'run', [found.runId], 50),
+        auditOf(pool, brand.id, 'post', [found.id], 50),
+      ]);
+      const done = [...ofRun, ...ofPost].sort((a, b) => b.id - a.id);
       return {
         story: found.story,
         done: done.map(({ id: number_, by, did, became, at }) => ({ id: number_, by, did, became, at })),
@@ -234,7 +246,7 @@ export const logbookEndpoints = [
                 of: z.string().optional().meta({ description: 'The key of the earlier post.' }),
               }),
             ),
-            changeable: z.boolean().meta({ description: 'Its network lets it be edited or deleted.' }),
+            changeable: z.boolean().meta({ description: 'Its network lets that be mended.' }),
           })
           .meta({ id: 'UntidyPost' }),
       ),
@@ -242,12 +254,19 @@ export const logbookEndpoints = [
     async run({ services: { pool, clock, connectors }, brand }) {
       const posts = await postsToTidy(pool, brand.id, clock() - TIDIED, 5000);
       const found = untidy(posts.map(({ post }) => post));
-      const changeable = await outletsToChange({ pool, connectors }, brand.id);
+      const revisions = await revisionsAt({ pool, connectors }, brand.id);
       return {
         posts: posts.flatMap(({ entry, post }) => {
           const what = found.get(post.key);
           return what
-            ? [{ entry, kind: post.kind, untidy: what, changeable: changeable.has(post.outlet) && post.remote }]
+            ? [
+                {
+                  entry,
+                  kind: post.kind,
+                  untidy: what,
+                  changeable: post.remote && canMend(what, revisions.get(post.outlet)),
+                },
+              ]
             : [];
         }),
       };

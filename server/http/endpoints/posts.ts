@@ -6,7 +6,7 @@ import { withEmbed, type LinkPreview } from '@playa/core/text/open-graph.ts';
 import type { Services } from '../../base/services.ts';
 import { FetchTrouble } from '../../guard/guard.ts';
 import { editsOf, loggedPost, saidLately } from '../../store/logbook.ts';
-import { CannotChange, deletePost, editPost } from '../../workflows/change-post.ts';
+import { CannotChange, deletePost, editPost, pinPost } from '../../workflows/change-post.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
 import { id, moment } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
@@ -125,6 +125,17 @@ export const postEndpoints = [
     answer: null,
     run: ({ services, brand, user, params: { key } }) =>
       changed(deletePost(services, { brandId: brand.id, userId: user.id }, key)),
+  }),
+  brandEndpoint({
+    method: 'put',
+    path: '/posts/{key}/pin',
+    name: 'pinPost',
+    says: 'Pins a post at its network, where it is shown first, or no longer.',
+    may: 'decide',
+    params,
+    body: z.object({ on: z.boolean() }),
+    answer: null,
+    run: ({ services, brand, params: { key }, body }) => changed(pinPost(services, brand.id, key, body.on)),
   }),
   brandEndpoint({
     method: 'get',

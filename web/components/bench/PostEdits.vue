@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue';
+import type { Revision } from '@playa/core/model/acts.ts';
 import type { PostCell } from '@playa/core/model/cells.ts';
 import type { WorldOutlet } from '@playa/core/model/world.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
@@ -20,6 +21,8 @@ const editing = ref(false);
 const busy = ref(false);
 const trouble = ref('');
 const deleting = ref(false);
+/** What has just been done. */
+const said = ref('');
 const root = ref<HTMLElement>();
 // What it unfolds may lie below what can be seen.
 watch([editing, deleting], () => void nextTick(() => root.value?.scrollIntoView({ block: 'end' })));
@@ -39,7 +42,7 @@ watch(
   () => props.post.key,
   () => {
     editing.value = deleting.value = false;
-    trouble.value = '';
+    trouble.value = said.value = '';
     edits.value = [];
     if (props.post.key) void load().catch(() => undefined);
   },
@@ -50,6 +53,13 @@ function begin() {
   editing.value = true;
 }
 const save = () => make(() => api('POST', `${at.value}/edits`, { text: text.value }));
+/** What its network lets be done to it. */
+const offers = (change: Revision): boolean => props.outlet.revisions?.includes(change) === true;
+async function pin(on: boolean) {
+  said.value = '';
+  await make(() => api('PUT', `${at.value}/pin`, { on }));
+  if (!trouble.value) said.value = on ? 'It is pinned.' : 'It is no longer pinned.';
+}
 const remove = () => make(() => api('DELETE', at.value));
 async function make(change: () => Promise<unknown>) {
   busy.value = true;
@@ -68,8 +78,13 @@ async function make(change: () => Promise<unknown>) {
 <template>
   <div ref="root" class="mt-2 scroll-mb-4">
     <p v-if="!editing && !deleting" class="flex flex-wrap gap-x-3 text-sm">
-      <button class="link" @click="begin">Edit this post on {{ outlet.name }}</button>
-      <button class="link" @click="deleting = true">Delete it there</button>
+      <button v-if="offers('edit')" class="link" @click="begin">Edit this post on {{ outlet.name }}</button>
+      <button v-if="offers('delete')" class="link" @click="deleting = true">
+        Delete it {{ offers('edit') ? 'there' : `on ${outlet.name}` }}
+      </button>
+      <button v-if="offers('pin')" class="link" :disabled="busy" @click="pin(true)">Pin it there</button>
+      <button v-if="offers('unpin')" class="link" :disabled="busy" @click="pin(false)">Unpin it</button>
+      <span v-if="said" role="status" class="text-kelp">{{ said }}</span>
     </p>
     <div v-else-if="deleting" class="grid gap-1.5" role="group" aria-label="Delete this post">
       <p>Nobody sees it on {{ outlet.name }} any more. Its words stay here, and it is not posted again by itself.</p>

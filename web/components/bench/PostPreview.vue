@@ -89,7 +89,7 @@ const canEdit = computed(
     post.value?.status === 'posted' &&
     !post.value.deleted &&
     post.value.key &&
-    outlet.value?.acts?.includes('revise'),
+    (outlet.value?.revisions?.length ?? 0) > 0,
 );
 </script>
 

@@ -18,7 +18,7 @@ const post: PostCell = {
   at: 0,
   key: 'a.post.1.0',
 };
-const outlet = { id: 1, kind: 'page', name: 'Tern Bay Lidos', accountId: 1 };
+const outlet = { id: 1, kind: 'page', name: 'Tern Bay Lidos', accountId: 1, revisions: ['edit', 'delete'] };
 const edits = (all: object[] = []) => ({ text: 'Open all day', edits: all });
 const open = async () => {
   const shown = mounted(PostEdits, { post, outlet });
@@ -27,6 +27,23 @@ const open = async () => {
 };
 
 describe('a post that is out', () => {
+  it('offers what its network does, and nothing else', async () => {
+    server.to('GET', /edits$/, () => edits()).to('PUT', /pin$/);
+    const at = async (revisions: string[]) => {
+      const shown = mounted(PostEdits, { post, outlet: { ...outlet, revisions } });
+      await flushPromises();
+      return shown;
+    };
+    const names = async (revisions: string[]) => (await at(revisions)).findAll('button').map((each) => each.text());
+    expect(await names(['edit', 'delete'])).toEqual(['Edit this post on Tern Bay Lidos', 'Delete it there']);
+    expect(await names(['delete'])).toEqual(['Delete it on Tern Bay Lidos']);
+    const shown = await at(['pin', 'unpin']);
+    await button(shown, 'Pin it there').trigger('click');
+    await flushPromises();
+    expect(server.asked.find(({ method }) => method === 'PUT')).toMatchObject({ body: { on: true } });
+    expect(shown.get('[role=status]').text()).toBe('It is pinned.');
+  });
+
   it('is edited at its network, in the words it has there', async () => {
     server.to('GET', /edits$/, () => edits()).to('POST', /edits$/);
     const shown = await open();

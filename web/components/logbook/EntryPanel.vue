@@ -21,7 +21,7 @@ const run = computed(() => ({
   query: { reading: 'happened' },
 }));
 const changeable = computed(
-  () => props.entry.action === 'publish' && props.entry.deletedAt === null && props.outlet?.changeable === true,
+  () => props.entry.action === 'publish' && props.entry.deletedAt === null && (props.outlet?.revisions.length ?? 0) > 0,
 );
 const post = computed<PostCell>(() => {
   const { key, text, at, url, media } = props.entry;

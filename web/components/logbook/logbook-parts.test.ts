@@ -36,7 +36,7 @@ describe('a row', () => {
   const row = (without: LogbookColumn[] = [], chosen: boolean | null = null) =>
     mounted(EntryRow, {
       entry,
-      outlet: { id: 2, name: '@ternbaylidos', kind: 'microblog', accountId: 1, changeable: true },
+      outlet: { id: 2, name: '@ternbaylidos', kind: 'microblog', accountId: 1, revisions: ['delete'] },
       zone: 'Europe/Lisbon',
       opened: false,
       shows: (column: LogbookColumn) => !without.includes(column),
