@@ -17,6 +17,26 @@ async function openWeekWith(page: Page, holds: (page: Page) => Promise<boolean>)
   }).toPass({ timeout: 15_000 });
 }
 
+/**
+ * Opens a week in which something is planned and a time is free. On some days what is planned takes just the times that are
+ * left of the week: then the last of it is moved to the next one.
+ */
+async function openWeekWithRoom(page: Page): Promise<void> {
+  await openWeekWith(page, async () => (await planned(page).count()) > 0);
+  if ((await freeThere(page).count()) > 0) return;
+  await planned(page).last().click();
+  const panel = page.getByRole('complementary', { name: 'The chosen post' });
+  const field = panel.getByLabel('When it goes out');
+  const at = new Date(`${await field.inputValue()}Z`);
+  at.setUTCDate(at.getUTCDate() + 7);
+  await field.fill(at.toISOString().slice(0, 16));
+  await panel.getByRole('button', { name: 'Move', exact: true }).click();
+  await expect(page.getByRole('status').filter({ hasText: 'goes out' }).last()).toBeVisible();
+  await page.getByRole('button', { name: 'The week after' }).click();
+  await expect.poll(() => planned(page).count()).toBeGreaterThan(0);
+  await expect.poll(() => freeThere(page).count()).toBeGreaterThan(0);
+}
+
 test('what went out and what is planned stand by outlet and day; a post opens beside', async ({ page }) => {
   await enter(page);
   await page.getByRole('link', { name: 'Calendar', exact: true }).click();
@@ -32,7 +52,7 @@ test('what went out and what is planned stand by outlet and day; a post opens be
 });
 
 test('a post is dragged to a free time, and goes back by undo', async ({ page }) => {
-  await openWeekWith(page, async () => (await planned(page).count()) > 0 && (await freeThere(page).count()) > 0);
+  await openWeekWithRoom(page);
   const row = page
     .getByRole('row')
     .filter({ has: planned(page).first() })
@@ -43,7 +63,7 @@ test('a post is dragged to a free time, and goes back by undo', async ({ page })
   const time = (await free.textContent())!.slice(0, 5);
   await chip.dragTo(free);
   await expect(page.getByRole('status').filter({ hasText: 'goes out' }).last()).toContainText(time);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).last().click();
   await expect(row.locator('button[aria-pressed]').filter({ hasText: title }).first()).toBeVisible();
 });
 

@@ -287,7 +287,7 @@ function onKey(event: KeyboardEvent) {
         v-model="search"
         type="search"
         class="field w-28"
-        placeholder="Words, a name"
+        placeholder="Words, name"
         aria-label="Find words or a name"
       />
       <FilterSelect

@@ -20,7 +20,10 @@ watch(
     if (!URL.canParse(url)) return void (state.value = 'known');
     // Looking along a row passes many links; only the one that is stayed at is asked for.
     timer = setTimeout(() => {
-      api<{ preview: Answer<'previewLink'>['preview'] }>('GET', `${session.at}/link-preview?url=${encodeURIComponent(url)}`)
+      api<{ preview: Answer<'previewLink'>['preview'] }>(
+        'GET',
+        `${session.at}/link-preview?url=${encodeURIComponent(url)}`,
+      )
         .then((answer) => url === props.url && (preview.value = answer.preview))
         .catch(() => undefined)
         .finally(() => url === props.url && (state.value = 'known'));

@@ -42,7 +42,7 @@ watch(
 </script>
 
 <template>
-  <section class="mt-3 border-t border-line pt-2 text-sm text-ink-2" aria-label="How it came to go out">
+  <div role="group" class="mt-3 border-t border-line pt-2 text-sm text-ink-2" aria-label="How it came to go out">
     <p v-if="trouble" role="alert" class="text-rose">
       How it came to go out could not be read. {{ trouble }} <button class="link" @click="load">Try again</button>
     </p>
@@ -70,5 +70,5 @@ watch(
         </li>
       </ul>
     </template>
-  </section>
+  </div>
 </template>
