@@ -136,6 +136,11 @@ export interface Watchable {
   outlet: OutletKind;
   /** What they are to the desk, where people write them to the brand. */
   said?: DeskKind;
+  /**
+   * Whether those who write are known by the ids of outlets, as profiles that mention each other are. Elsewhere people and
+   * outlets are numbered apart, and the same number is somebody else.
+   */
+  byOutlets?: true;
   /** Whether the link of a thing opens for colleagues alone. */
   internal?: true;
   /** Which acts of Playa's own at that outlet appear there too. */

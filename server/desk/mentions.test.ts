@@ -2,11 +2,12 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Services } from '../base/services.ts';
-import { select } from '../db/database.ts';
+import { inTransaction, select } from '../db/database.ts';
 import { shownEntries } from '../store/desk-shown.ts';
 import { addOutlet } from '../store/outlets.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live } from '../testing/workflow.ts';
+import { storeArrivals } from '../watch/arrivals.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchableOutlets, watchOutlet } from '../watch/watchable.ts';
 import { CALL_BACK, sendOff } from './send.ts';
@@ -147,6 +148,23 @@ describe('who mentions the brand', () => {
     await sendOff(mo, house.lidos, house.mo, [{ itemId, text: 'Not in the water.', held: null }]);
     await later(CALL_BACK + 1);
     expect((await answersTo(id)).map(({ body }) => body.text)).toEqual(['On the terrace.']);
+  });
+});
+
+describe('somebody whose number is that of an outlet', () => {
+  it('is still a stranger, where people and outlets are numbered apart', async () => {
+    const account = await house.connect('pages');
+    const page = await house.outlet('Tern Bay Lidos', account);
+    const source = await watchOutlet(house.services, house.lidos, page.id, 'comments');
+    const text = words('A comment of a visitor');
+    const fields = { text, id: 'c1', person: { id: page.remoteId, name: 'Ana Prata', network: 'pages' } };
+    const item = { identity: 'comment:c1', publishedAt: house.clock.now, fields };
+    const owner = { id: source, brandId: house.lidos, names: {}, said: 'comment' as const };
+    const { ids } = await inTransaction(house.services.pool, (db) =>
+      storeArrivals(db, owner, { past: [], fresh: [item], again: [] }, house.clock.now),
+    );
+    const [entry] = await shownEntries(house.services.pool, house.lidos, ids, house.clock.now);
+    expect(entry).toMatchObject({ kind: 'comment', state: 'open', text });
   });
 });
 

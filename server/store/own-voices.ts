@@ -5,6 +5,7 @@ import { select, type Queryable } from '../db/database.ts';
 /**
  * Of some things that people wrote, those that an outlet of Playa's wrote: of the brand that asks, or of another one.
  *
+ * @param items of a source whose writers are known by the ids of outlets
  * @returns by identity; what strangers wrote is not among them
  */
 export async function writtenByOutlets(

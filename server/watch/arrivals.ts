@@ -32,6 +32,8 @@ interface Owner {
   names: FieldNames;
   /** What its things are to the desk, where people write them to the brand. */
   said?: DeskKind | undefined;
+  /** Whether those who write them are known by the ids of outlets. */
+  byOutlets?: boolean | undefined;
 }
 
 const SAID_BY_US: Own = { wrote: null, workflowId: null };
@@ -60,7 +62,7 @@ export async function storeArrivals(db: Queryable, watch: Owner, arrivals: Arriv
   const again = taken(arrivals.again);
   if (past.length + fresh.length + again.length > 0) {
     const starting = new Starting(db, watch, await listenersTo(db, watch.brandId, watch.id), now);
-    const voices = watch.said ? await writtenByOutlets(db, watch.brandId, [...past, ...fresh]) : null;
+    const voices = watch.byOutlets ? await writtenByOutlets(db, watch.brandId, [...past, ...fresh]) : null;
     const isOurs = ({ identity }: Item) => voices?.get(identity) === 'ours';
     for (const item of past) {
       const kept = { ...item, past: true, own: isOurs(item) };

@@ -14,13 +14,13 @@ import { nextInterval } from './next-look.ts';
  * changed or is gone, and ends the look; all of it in one transaction, or nothing where the claim was lost meanwhile.
  */
 export async function keepLook(services: Services, claimed: ClaimedWatch, reading: Reading): Promise<void> {
-  const { watch, items, whole, told, said } = reading;
+  const { watch, items, whole, told, said, byOutlets } = reading;
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
     if (!(await holdsLease(db, watch.id, claimed.lease))) return;
     const identities = items.map((item) => item.identity);
     const { past, fresh, again, memory, notes } = reading.tell(await knownIdentities(db, watch.id, identities));
-    const { refused } = await storeArrivals(db, { ...watch, said }, { past, fresh, again }, now);
+    const { refused } = await storeArrivals(db, { ...watch, said, byOutlets }, { past, fresh, again }, now);
     if (whole) await noteGone(db, watch, new Set(identities), now);
     const watched = await isWatched(db, watch.id);
     // A source that says itself when it speaks next needs no guess.

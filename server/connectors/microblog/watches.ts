@@ -56,6 +56,7 @@ export const microblogWatches: Record<string, Watchable> = {
   mentions: {
     things: 'mentions',
     said: 'mention',
+    byOutlets: true,
     outlet: 'microblog',
     shape: {
       text: LONG_TEXT,

@@ -27,6 +27,8 @@ export interface Reading {
   watch: Watch;
   /** What its things are to the desk, where people write them to the brand. */
   said?: DeskKind | undefined;
+  /** Whether those who write them are known by the ids of outlets. */
+  byOutlets?: boolean;
   /** Everything that was read. */
   items: readonly Item[];
   /** Tells what is new. @param known which of the items' identities have been seen at any time */

@@ -24,6 +24,8 @@ interface NetworkLook {
   whole: boolean;
   /** What they are to the desk. */
   said: DeskKind | undefined;
+  /** Whether those who write them are known by the ids of outlets. */
+  byOutlets: boolean;
 }
 
 /** Who wrote it is known by that network and no other. */
@@ -62,7 +64,7 @@ async function readNetwork(services: Services, watch: Watch, seen: ReadonlySet<s
       (await isWatched(services.pool, watch.id)) &&
       (await hangBell(services, watch, watchable.bell, session, params.outlet));
     const whole = watchable.whole !== undefined && items.length < watchable.whole;
-    return { items, told, whole, said: watchable.said };
+    return { items, told, whole, said: watchable.said, byOutlets: watchable.byOutlets === true };
   } catch (error) {
     if (!(error instanceof NetworkTrouble)) throw error;
     if (error.kind === 'reconnect') await noteRefused(services, account, error.message);
@@ -84,11 +86,12 @@ export const networkKind: SourceKind<z.infer<typeof networkParams>> = {
     const watch = await claimedWatch(services.pool, claimed.id);
     if (!watch) return 'gone';
     const before = memorySchema.safeParse(watch.memory).data?.window ?? null;
-    const { items, told, whole, said } = await readNetwork(services, watch, new Set(before?.identities));
+    const { items, told, whole, said, byOutlets } = await readNetwork(services, watch, new Set(before?.identities));
     return {
       watch,
       items,
       said,
+      byOutlets,
       whole,
       told,
       tell(known) {
