@@ -241,7 +241,12 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       if (!found) return;
       const all = await comments.ofPage(found.id, Number(req.query.before) || undefined, 50);
       const theirs = all.filter((each) => each.body.by.id > 0);
-      res.json({ data: theirs.map(showComment), before: all.length === 50 ? String(all.at(-1)!.id) : null });
+      const ours = (await comments.ofPage(found.id, undefined, 1000)).filter((each) => each.body.by.id < 0).reverse();
+      const shown = theirs.map((each) => {
+        const answer = ours.find(({ body }) => body.under === each.id);
+        return { ...showComment(each), answered_at: answer ? new Date(answer.createdAt).toISOString() : null };
+      });
+      res.json({ data: shown, before: all.length === 50 ? String(all.at(-1)!.id) : null });
     });
     routes.get('/comments/:id', faults.middleware('pages-read'), async (req, res) => {
       const comment = await comments.get(req.params.id);

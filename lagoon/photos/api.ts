@@ -133,8 +133,22 @@ export function photosApi(lagoon: Lagoon, store: PhotoStore): Router {
       const all = (await Promise.all(photos.map((photo) => commentsOn(photo, older(req.query.cursor), count)))).flat();
       const newest = all.sort((a, b) => b.comment.id - a.comment.id).slice(0, count);
       const cursor = newest.length === count ? String(newest.at(-1)!.comment.id) : null;
-      res.json(ok({ comments: newest.map(({ comment, photo }) => commentView(comment, photo)), cursor }));
+      const answers = await firstAnswers(newest.map(({ photo }) => photo));
+      const shown = newest.map(({ comment, photo }) => ({
+        ...commentView(comment, photo),
+        repliedAt: answers.get(comment.id) ?? null,
+      }));
+      res.json(ok({ comments: shown, cursor }));
     });
+    /** When comments under some photos were first answered by their profile, by number. */
+    const firstAnswers = async (photos: readonly Thing<Photo>[]) => {
+      const first = new Map<number, number>();
+      for (const id of new Set(photos.map((photo) => photo.id)))
+        for (const { body, createdAt } of await store.comments.list({ parent: id, most: 500, order: 'oldest' }))
+          if (body.by.id < 0 && body.under !== null && !first.has(body.under))
+            first.set(body.under, seconds(createdAt));
+      return first;
+    };
     const commentsOn = async (photo: Thing<Photo>, before: number | undefined, count: number) =>
       (await store.comments.list({ parent: photo.id, before, most: count }))
         // What a profile says itself is nothing it has to be told of.
@@ -179,7 +193,17 @@ export function photosApi(lagoon: Lagoon, store: PhotoStore): Router {
       const count = most(req.query.count);
       const found = await store.messages.list({ parent: profile.id, before: older(req.query.cursor), most: count });
       const cursor = found.length === count ? String(found.at(-1)!.id) : null;
-      res.json(ok({ messages: found.map(messageView), cursor }));
+      const ours = (await store.messages.list({ parent: profile.id, most: 500, order: 'oldest' })).filter(
+        ({ body }) => body.from === 'us',
+      );
+      // What we write answers all that this person had written before.
+      const repliedAt = (message: Thing<DirectMessage>) =>
+        ours.find((each) => each.body.with === message.body.with && each.id > message.id)?.createdAt;
+      const shown = found.map((message) => {
+        const at = message.body.from === 'them' ? repliedAt(message) : undefined;
+        return { ...messageView(message), repliedAt: at === undefined ? null : seconds(at) };
+      });
+      res.json(ok({ messages: shown, cursor }));
     });
     routes.post('/profiles/:id/messages', async (req, res) => {
       needScope(res, 'messages');

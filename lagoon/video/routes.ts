@@ -325,6 +325,9 @@ export function videoRoutes(lagoon: Lagoon): Router {
     const found = await comments.onChannel(channel.id, Number(req.query.before) || undefined, 50);
     const films = new Map((await videosOf(db, channel.id, clock.now(), 500)).map((video) => [video.id, video.title]));
     const theirs = found.filter((each) => each.body.by.id > 0 && films.has(each.body.film));
+    const ours = (await comments.onChannel(channel.id, undefined, 1000))
+      .filter((each) => each.body.by.id < 0)
+      .reverse();
     res.json({
       comments: theirs.map((each) => ({
         comment_id: String(each.id),
@@ -333,6 +336,7 @@ export function videoRoutes(lagoon: Lagoon): Router {
         person: { id: each.body.by.id, display: each.body.by.name },
         film: { film_id: each.body.film, title: films.get(each.body.film), page: `${base}/v/${each.body.film}` },
         written_ms: each.createdAt,
+        answered_ms: ours.find(({ body }) => body.under === each.id)?.createdAt ?? null,
       })),
       before: found.length === 50 ? found.at(-1)!.id : null,
     });

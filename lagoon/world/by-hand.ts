@@ -4,7 +4,7 @@ import type { Lagoon } from '../base/lagoon.ts';
 import { answered, type Review } from '../listings/routes.ts';
 import type { PageComment } from '../pages/comments.ts';
 import { MicroStore } from '../microblog/store.ts';
-import type { PhotoComment } from '../photos/store.ts';
+import { PhotoStore, type PhotoComment } from '../photos/store.ts';
 import { tellRows, typed, type SheetRow, type Tab } from '../sheets/routes.ts';
 import { Things, type Thing } from '../base/things.ts';
 import type { FilmComment } from '../video/comments.ts';
@@ -31,6 +31,8 @@ export const handActSchema = z.discriminatedUnion('do', [
   z.object({ do: z.literal('answer-comment'), at, id, text: z.string() }),
   z.object({ do: z.literal('edit-comment'), at, id, text: z.string() }),
   z.object({ do: z.literal('delete-comment'), at, id }),
+  /** As the profile that it was written to. */
+  z.object({ do: z.literal('answer-message'), id, text: z.string() }),
   /** As the profile of this handle. */
   z.object({ do: z.literal('answer-note'), id, as: z.string(), text: z.string() }),
   z.object({ do: z.literal('edit-note'), id, text: z.string() }),
@@ -115,6 +117,11 @@ export async function playByHand(lagoon: Lagoon, act: HandAct): Promise<number> 
       const { comments, comment } = await commentAt(lagoon, act);
       await comments.remove(comment.id);
       return comment.id;
+    }
+    case 'answer-message': {
+      const { messages } = new PhotoStore(lagoon);
+      const { body, parent } = there(await messages.get(act.id), 'message');
+      return messages.add({ ...body, from: 'us', text: act.text }, now, { parent: parent ?? undefined });
     }
     case 'answer-note': {
       const note = there(await micro.notes.get(act.id), 'note');

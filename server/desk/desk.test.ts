@@ -4,7 +4,7 @@ import { USUAL_POLICY, type Policy } from '@playa/core/desk/policy.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { change, select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
-import { deskEntry, noteAnsweredThere, openEntry } from '../store/desk.ts';
+import { deskEntry, noteAnswer, noteAnsweredThere, openEntry } from '../store/desk.ts';
 import { conversationWith, countDesk, deskPage, shownEntries, type DeskAsked } from '../store/desk-shown.ts';
 import { addOwnThings } from '../store/own-things.ts';
 import { noticesFor } from '../store/notices.ts';
@@ -379,6 +379,42 @@ describe('an answer from the desk', () => {
     await send(item, 'From the desk, after all', { runId: held!.runId, key: held!.key! });
     await later(CALL_BACK);
     expect(await replyTo(id)).toBe('From the desk, after all');
+  });
+
+  it('of a comment or a message is known here when it was given at the network', async () => {
+    const text = words('Is there soup');
+    const comment = await house.play({ do: 'comment', profile: 'ternbaylidos', by: 'Nell Harker', text });
+    await lookNow(house.services, comments);
+    const first = await message(words('Do you sell caps'), 'Bea Lund');
+    const second = await message(words('And goggles'), 'Bea Lund');
+    const other = await message(words('Still unanswered'), 'Priya Marsh');
+    expect((await entry(await itemSaying(text))).state).toBe('open');
+    await house.play({ do: 'answer-comment', at: 'photos', id: comment, text: 'Leek and potato.' });
+    await house.play({ do: 'answer-message', id: second.id, text: 'Both, by the till.' });
+    for (const each of [comments, messages]) await lookNow(house.services, each);
+    for (const item of [await itemSaying(text), first.item, second.item])
+      expect(await entry(item)).toMatchObject({ state: 'answered', answer: { by: 'there' } });
+    expect((await entry(other.item)).state).toBe('open');
+  });
+
+  it('is whose it was, also when the network shows it before it is written down here', async () => {
+    const { item } = await message(words('Which door'), 'Ilse Barrow');
+    await send(item, 'The blue one.');
+    await later(CALL_BACK);
+    await lookNow(house.services, messages);
+    expect(await entry(item)).toMatchObject({ state: 'answered', answer: { by: 'person' } });
+    const raced = await review();
+    const { outletId } = await entry(raced.item);
+    const at = house.clock.now;
+    await noteAnsweredThere(house.services.pool, raced.item, at - 5);
+    const given = { brandId: house.lidos, outletId, itemId: raced.item, act: 'reply' as const, to: 'x' };
+    await noteAnswer(house.services.pool, { ...given, text: 'Thank you.', by: 'workflow', at });
+    expect(await entry(raced.item)).toMatchObject({ answer: { by: 'workflow' } });
+    // An answer of long ago at the network stays theirs.
+    const old = await review();
+    await noteAnsweredThere(house.services.pool, old.item, at - 3_600_000);
+    await noteAnswer(house.services.pool, { ...given, itemId: old.item, text: 'Thanks.', by: 'workflow', at });
+    expect(await entry(old.item)).toMatchObject({ answer: { by: 'there' } });
   });
 
   it('to a message answers everything that this person had written before', async () => {

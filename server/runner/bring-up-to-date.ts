@@ -21,7 +21,7 @@ function ownFields(done: readonly DoneEffect[]): Set<string> {
     done.flatMap(({ act }) =>
       act?.action === 'record'
         ? Object.keys(act.input.values)
-        : act?.action === 'reply'
+        : act?.action === 'reply' || act?.action === 'message'
           ? ['answered', 'answeredAt']
           : [],
     ),

@@ -134,9 +134,22 @@ export async function noteAnswer(db: Queryable, { brandId, outletId, itemId, act
     db,
     `UPDATE desk_entries SET state = 'answered', answered_at = ?, answer = ?, draft = NULL, trouble = NULL,
        answered_by = IF(? = 'person' OR answered_user IS NOT NULL, 'person', 'workflow')
-     WHERE brand_id = ? AND state IN ('open', 'old') AND said_at <= ?
+     WHERE brand_id = ? AND said_at <= ?
+       AND (state IN ('open', 'old') OR (answered_by = 'there' AND answer IS NULL AND answered_at BETWEEN ? AND ?))
        AND (item_id = ? OR (outlet_id <=> ? AND answers_to = ? AND ${kind}))`,
-    [toTime(at), cutUnits(text, 16_000), by, brandId, toTime(at + CLOCKS_APART), itemId, outletId, to],
+    [
+      toTime(at),
+      cutUnits(text, 16_000),
+      by,
+      brandId,
+      toTime(at + CLOCKS_APART),
+      // The network may have shown this very answer before it was written down here.
+      toTime(at - CLOCKS_APART),
+      toTime(at + CLOCKS_APART),
+      itemId,
+      outletId,
+      to,
+    ],
   );
 }
 /** Clocks of networks are not quite ours, milliseconds. */

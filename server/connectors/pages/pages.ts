@@ -1,4 +1,4 @@
-import { LINK, LONG_TEXT, MOMENT, PERSON, TEXT } from '@playa/core/shapes/shape.ts';
+import { LINK, LONG_TEXT, MOMENT, PERSON, TEXT, YES_NO } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { call, cannot, jsonBody, orGone, pagesBack, webAddress } from '../answers.ts';
 import type { Connector } from '../connector.ts';
@@ -18,6 +18,8 @@ const commentSchema = z.object({
   url: webAddress,
   created_at: z.iso.datetime().transform((text) => Date.parse(text)),
 });
+/** A comment of a list, with when its page first answered it. */
+const listedSchema = commentSchema.extend({ answered_at: z.iso.datetime().nullable() });
 const errorSchema = z.object({ error: z.object({ message: z.string().max(500) }) });
 const said = (body: unknown) => errorSchema.safeParse(body).data?.error.message;
 
@@ -55,10 +57,19 @@ export const pages: Connector = {
       things: 'comments',
       said: 'comment',
       outlet: 'page',
-      shape: { text: LONG_TEXT, person: PERSON, post: TEXT, published: MOMENT, link: LINK, id: TEXT },
+      shape: {
+        text: LONG_TEXT,
+        person: PERSON,
+        post: TEXT,
+        published: MOMENT,
+        link: LINK,
+        answered: YES_NO,
+        answeredAt: MOMENT,
+        id: TEXT,
+      },
       read: (session, page, seen) =>
         pagesBack<string>(seen, async (cursor) => {
-          const schema = z.object({ data: z.array(commentSchema), before: z.string().nullable() });
+          const schema = z.object({ data: z.array(listedSchema), before: z.string().nullable() });
           const query = cursor ? `?before=${encodeURIComponent(cursor)}` : '';
           const path = `/api/pages/${encodeURIComponent(page)}/comments${query}`;
           const answer = await call(session, path, schema, { message: said });
@@ -73,6 +84,8 @@ export const pages: Connector = {
                 post: comment.post,
                 published: new Date(comment.created_at).toISOString(),
                 link: comment.url,
+                answered: comment.answered_at !== null,
+                answeredAt: comment.answered_at,
                 id: comment.id,
               },
             })),

@@ -33,12 +33,16 @@ export const commentSchema = z.object({
   page: webAddress,
   writtenAt: z.number(),
 });
+/** A comment of a list, with when its profile first answered it. */
+export const listedCommentSchema = commentSchema.extend({ repliedAt: z.number().nullable() });
 export const messageSchema = z.object({
   id: z.string().min(1),
   text: z.string(),
   sentByUs: z.boolean(),
   person: personSchema,
   sentAt: z.number(),
+  /** When it was first answered. */
+  repliedAt: z.number().nullable(),
 });
 
 const errorSchema = z.object({ status: z.literal('error'), reason: z.object({ text: z.string().max(500) }) });

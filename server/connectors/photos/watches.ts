@@ -1,11 +1,13 @@
-import { LINK, LONG_TEXT, MOMENT, NUMBER, object, PERSON, PICTURE, TEXT } from '@playa/core/shapes/shape.ts';
+import { LINK, LONG_TEXT, MOMENT, NUMBER, object, PERSON, PICTURE, TEXT, YES_NO } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import type { Item } from '@playa/core/items/item.ts';
 import { call, jsonBody, pagesBack } from '../answers.ts';
 import type { Bell, Session, Watchable } from '../connector.ts';
-import { commentSchema, manner, messageSchema, photoSchema, result } from './shapes.ts';
+import { listedCommentSchema, manner, messageSchema, photoSchema, result } from './shapes.ts';
 
 const moment = (seconds: number) => Math.round(seconds * 1000);
+/** @param at seconds since 1970, or null */
+const answeredBy = (at: number | null) => ({ answered: at !== null, answeredAt: at === null ? null : iso(at) });
 const iso = (seconds: number) => new Date(moment(seconds)).toISOString();
 
 const bell = (topic: string): Bell => ({
@@ -53,9 +55,11 @@ export const photoWatches: Record<string, Watchable> = {
       photo: object({ caption: LONG_TEXT, link: LINK, picture: PICTURE }),
       published: MOMENT,
       link: LINK,
+      answered: YES_NO,
+      answeredAt: MOMENT,
       id: TEXT,
     },
-    read: reader('comments', commentSchema, (comment) => [
+    read: reader('comments', listedCommentSchema, (comment) => [
       {
         identity: `comment:${comment.id}`,
         publishedAt: moment(comment.writtenAt),
@@ -66,6 +70,7 @@ export const photoWatches: Record<string, Watchable> = {
           photo: { caption: comment.photo.caption, link: comment.photo.page, picture: comment.photo.pictureUrl },
           published: iso(comment.writtenAt),
           link: comment.page,
+          ...answeredBy(comment.repliedAt),
           id: comment.id,
         },
       },
@@ -76,7 +81,14 @@ export const photoWatches: Record<string, Watchable> = {
     things: 'messages',
     said: 'message',
     outlet: 'photos',
-    shape: { text: LONG_TEXT, person: PERSON, published: MOMENT, id: TEXT },
+    shape: {
+      text: LONG_TEXT,
+      person: PERSON,
+      published: MOMENT,
+      answered: YES_NO,
+      answeredAt: MOMENT,
+      id: TEXT,
+    },
     read: reader('messages', messageSchema, (message) =>
       message.sentByUs
         ? []
@@ -88,6 +100,7 @@ export const photoWatches: Record<string, Watchable> = {
                 text: message.text,
                 person: { name: message.person.fullName, id: message.person.id },
                 published: iso(message.sentAt),
+                ...answeredBy(message.repliedAt),
                 id: message.id,
               },
             },

@@ -1,4 +1,4 @@
-import { LINK, LONG_TEXT, MOMENT, NUMBER, object, PERSON, TEXT } from '@playa/core/shapes/shape.ts';
+import { LINK, LONG_TEXT, MOMENT, NUMBER, object, PERSON, TEXT, YES_NO } from '@playa/core/shapes/shape.ts';
 import { z } from 'zod';
 import { identityOf } from '@playa/core/items/identity.ts';
 import { call, jsonBody, orGone, pagesBack, webAddress } from '../answers.ts';
@@ -29,6 +29,8 @@ const commentSchema = z.object({
   person: z.object({ id: z.number(), display: z.string() }),
   film: z.object({ film_id: z.string(), title: z.string(), page: webAddress }),
   written_ms: z.number(),
+  /** When the channel first answered it. */
+  answered_ms: z.number().nullable(),
 });
 const errorSchema = z.object({ detail: z.string().max(500) });
 const said = (body: unknown) => errorSchema.safeParse(body).data?.detail;
@@ -107,6 +109,8 @@ export const video: Connector = {
         film: object({ title: TEXT, link: LINK }),
         published: MOMENT,
         link: LINK,
+        answered: YES_NO,
+        answeredAt: MOMENT,
         id: TEXT,
       },
       read: (session, channel, seen) =>
@@ -127,6 +131,8 @@ export const video: Connector = {
                 film: { title: comment.film.title, link: comment.film.page },
                 published: new Date(comment.written_ms).toISOString(),
                 link: comment.film.page,
+                answered: comment.answered_ms !== null,
+                answeredAt: comment.answered_ms === null ? null : new Date(comment.answered_ms).toISOString(),
                 id: comment.comment_id,
               },
             })),
