@@ -1,13 +1,13 @@
+import type { Answer } from '../base/answers.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import type { Person } from '../base/people.ts';
 import { Things, type Thing } from '../base/things.ts';
 import type { Post } from './store.ts';
 
-export interface PageComment {
+export interface PageComment extends Answer {
   post: number;
   text: string;
   by: Person;
-  under: number | null;
 }
 
 /** Comments under posts, kept by page. */
@@ -20,8 +20,8 @@ export class PageComments {
     this.#things = new Things(lagoon, 'pages', 'comment');
   }
 
-  add(post: Post, by: Person, text: string, under: number | null): Promise<number> {
-    const body = { post: post.id, text, by, under };
+  add(post: Post, by: Person, text: string, answer: Answer): Promise<number> {
+    const body = { post: post.id, text, by, ...answer };
     return this.#things.add(body, this.#lagoon.clock.now(), { parent: post.page_id });
   }
 

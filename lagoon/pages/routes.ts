@@ -1,4 +1,5 @@
 import { Router, json, urlencoded, type Request, type Response } from 'express';
+import { answeredBy } from '../base/answers.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import { commentByHand } from '../base/hand-forms.ts';
 import { html, page, prose, when } from '../base/html.ts';
@@ -109,7 +110,7 @@ export function pagesRoutes(lagoon: Lagoon): Router {
     const post = await postBy(db, Number(req.params.id) || 0);
     if (!person || !post) return void res.status(403).send('Sign in first.');
     const text = String((req.body as { text?: unknown })?.text ?? '').trim();
-    if (text) await comments.add(post, person, text.slice(0, 1000), null);
+    if (text) await comments.add(post, person, text.slice(0, 1000), { under: null });
     res.redirect(303, `${base}/posts/${post.id}`);
   });
   const showPost = (post: Post, name: string) =>
@@ -243,7 +244,7 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       const theirs = all.filter((each) => each.body.by.id > 0);
       const ours = (await comments.ofPage(found.id, undefined, 1000)).filter((each) => each.body.by.id < 0).reverse();
       const shown = theirs.map((each) => {
-        const answer = ours.find(({ body }) => body.under === each.id);
+        const answer = ours.find(({ body }) => answeredBy(body) === each.id);
         return { ...showComment(each), answered_at: answer ? new Date(answer.createdAt).toISOString() : null };
       });
       res.json({ data: shown, before: all.length === 50 ? String(all.at(-1)!.id) : null });
@@ -253,7 +254,7 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       if (!comment) return refuse(res, 404, 'no_comment', 'This comment is gone.');
       if (!(await ownPage(res, comment.parent))) return;
       const answers = (await comments.on(comment.body.post)).filter(
-        (each) => each.body.under === comment.id && each.body.by.id < 0,
+        (each) => answeredBy(each.body) === comment.id && each.body.by.id < 0,
       );
       res.json({ ...showComment(comment), answers: answers.map(showComment) });
     });
@@ -275,7 +276,7 @@ export function pagesRoutes(lagoon: Lagoon): Router {
       const by = { id: -found.id, name: found.title };
       const post = (await postBy(db, comment.body.post))!;
       const made = await once(db, { client: accessFor(res).client, key, request: [comment.id, message] }, () =>
-        comments.add(post, by, message, comment.body.under ?? comment.id),
+        comments.add(post, by, message, { under: comment.body.under ?? comment.id, to: comment.id }),
       );
       if (made.kind === 'mismatch')
         return refuse(res, 422, 'key_reused', 'This Idempotency-Key was used for another request.');

@@ -1,5 +1,6 @@
 import type { Router } from 'express';
 import { z } from 'zod';
+import { answeredBy } from '../base/answers.ts';
 import { apiOf, callerOf, needScope, Refusal, type Manner } from '../base/api.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import { once } from '../base/repeats.ts';
@@ -145,8 +146,10 @@ export function photosApi(lagoon: Lagoon, store: PhotoStore): Router {
       const first = new Map<number, number>();
       for (const id of new Set(photos.map((photo) => photo.id)))
         for (const { body, createdAt } of await store.comments.list({ parent: id, most: 500, order: 'oldest' }))
-          if (body.by.id < 0 && body.under !== null && !first.has(body.under))
-            first.set(body.under, seconds(createdAt));
+          if (body.by.id < 0) {
+            const comment = answeredBy(body);
+            if (comment !== null && !first.has(comment)) first.set(comment, seconds(createdAt));
+          }
       return first;
     };
     const commentsOn = async (photo: Thing<Photo>, before: number | undefined, count: number) =>
@@ -161,7 +164,7 @@ export function photosApi(lagoon: Lagoon, store: PhotoStore): Router {
     routes.get('/comments/:id/replies', async (req, res) => {
       const { comment, photo } = await ownComment(req.params.id, callerOf(res).person.id);
       const replies = (await store.comments.list({ parent: photo.id, most: 300 })).filter(
-        (each) => each.body.under === comment.id,
+        (each) => answeredBy(each.body) === comment.id,
       );
       res.json(ok({ replies: replies.map((each) => ({ ...commentView(each, photo), byUs: each.body.by.id < 0 })) }));
     });
@@ -170,7 +173,7 @@ export function photosApi(lagoon: Lagoon, store: PhotoStore): Router {
       const { text } = z.object({ text: z.string().trim().min(1).max(1000) }).parse(req.body);
       const { comment, photo, profile } = await ownComment(req.params.id, callerOf(res).person.id);
       const by = { id: -profile.id, name: profile.body.name };
-      const body = { text, by, under: comment.body.under ?? comment.id, likes: [] };
+      const body = { text, by, under: comment.body.under ?? comment.id, to: comment.id, likes: [] };
       const id = await store.comments.add(body, clock.now(), { parent: photo.id });
       res.status(201).json(ok(commentView((await store.comments.get(id))!, photo)));
     });

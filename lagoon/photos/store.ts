@@ -1,3 +1,4 @@
+import type { Answer } from '../base/answers.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import type { Person } from '../base/people.ts';
 import { tell } from '../base/tells.ts';
@@ -15,11 +16,9 @@ export interface Photo {
   caption: string;
   alt: string;
 }
-export interface PhotoComment {
+export interface PhotoComment extends Answer {
   text: string;
   by: Person;
-  /** The comment it answers; null on the first level. */
-  under: number | null;
   /** Who likes it, by the numbers of people, or of profiles with a minus. */
   likes: number[];
 }

@@ -1,14 +1,14 @@
 import { createHash } from 'node:crypto';
+import type { Answer } from '../base/answers.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import type { Person } from '../base/people.ts';
 import { Things, type Thing } from '../base/things.ts';
 import { videoBy } from './store.ts';
 
-export interface FilmComment {
+export interface FilmComment extends Answer {
   film: string;
   text: string;
   by: Person;
-  under: number | null;
 }
 
 /** Comments on films, kept by channel. */
@@ -26,10 +26,10 @@ export class VideoComments {
     return Number.parseInt(createHash('sha256').update(channel).digest('hex').slice(0, 12), 16);
   }
 
-  async add(film: string, by: Person, text: string, at: number, under: number | null = null): Promise<number> {
+  async add(film: string, by: Person, text: string, at: number, answer: Answer = { under: null }): Promise<number> {
     const video = await videoBy(this.#lagoon.db, film, Number.MAX_SAFE_INTEGER);
     if (!video) throw Object.assign(new Error('There is no such film.'), { status: 404 });
-    return this.#things.add({ film, text, by, under }, at, { parent: VideoComments.#numberOf(video.channel_id) });
+    return this.#things.add({ film, text, by, ...answer }, at, { parent: VideoComments.#numberOf(video.channel_id) });
   }
 
   onChannel(channel: string, before: number | undefined, most: number): Promise<Thing<FilmComment>[]> {

@@ -1,4 +1,5 @@
 import { Router, json, urlencoded, type Request, type Response } from 'express';
+import { answeredBy } from '../base/answers.ts';
 import type { Lagoon } from '../base/lagoon.ts';
 import { byHand, commentByHand } from '../base/hand-forms.ts';
 import { html, page, prose, when } from '../base/html.ts';
@@ -336,7 +337,7 @@ export function videoRoutes(lagoon: Lagoon): Router {
         person: { id: each.body.by.id, display: each.body.by.name },
         film: { film_id: each.body.film, title: films.get(each.body.film), page: `${base}/v/${each.body.film}` },
         written_ms: each.createdAt,
-        answered_ms: ours.find(({ body }) => body.under === each.id)?.createdAt ?? null,
+        answered_ms: ours.find(({ body }) => answeredBy(body) === each.id)?.createdAt ?? null,
       })),
       before: found.length === 50 ? found.at(-1)!.id : null,
     });
@@ -350,7 +351,7 @@ export function videoRoutes(lagoon: Lagoon): Router {
         .status(404)
         .json({ problem: 'no_comment', detail: 'This comment is gone, or not on a channel of yours.' });
     const all = await comments.onFilm(comment.body.film, channel.id);
-    const answers = all.filter((each) => each.body.under === comment.id && each.body.by.id < 0);
+    const answers = all.filter((each) => answeredBy(each.body) === comment.id && each.body.by.id < 0);
     res.json({
       comment_id: String(comment.id),
       text: comment.body.text,
@@ -378,7 +379,11 @@ export function videoRoutes(lagoon: Lagoon): Router {
     const made = await once(
       db,
       { client: `video:${access.client}`, key: answer_ref, request: [comment.id, text] },
-      () => comments.add(comment.body.film, by, text, clock.now(), comment.body.under ?? comment.id),
+      () =>
+        comments.add(comment.body.film, by, text, clock.now(), {
+          under: comment.body.under ?? comment.id,
+          to: comment.id,
+        }),
     );
     if (made.kind === 'mismatch')
       return void res.status(422).json({ problem: 'ref', detail: 'This answer_ref was used for another answer.' });

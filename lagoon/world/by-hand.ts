@@ -104,7 +104,8 @@ export async function playByHand(lagoon: Lagoon, act: HandAct): Promise<number> 
       const { comments, comment } = await commentAt(lagoon, act);
       // The owner of a place is known by a number below zero, as when an application answers.
       const by = { ...comment.body.by, id: -Math.max(1, comment.parent ?? 1), name: 'The owner' };
-      const body = { ...comment.body, text: act.text, by, under: comment.body.under ?? comment.id };
+      const under = comment.body.under ?? comment.id;
+      const body = { ...comment.body, text: act.text, by, under, to: comment.id };
       if ('likes' in body) body.likes = [];
       return comments.add(body, now, { parent: comment.parent ?? undefined });
     }

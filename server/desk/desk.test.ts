@@ -397,6 +397,21 @@ describe('an answer from the desk', () => {
     expect((await entry(other.item)).state).toBe('open');
   });
 
+  it('to one comment is none to the comment that it stands under', async () => {
+    const [above, below] = [words('When do you open'), words('And when do you close')];
+    await house.play({ do: 'comment', profile: 'ternbaylidos', by: 'Tom Ridley', text: above });
+    await house.play({ do: 'comment', profile: 'ternbaylidos', by: 'Nell Harker', text: below, under: 'Tom Ridley' });
+    await lookNow(house.services, comments);
+    await send(await itemSaying(below), 'At dusk.');
+    await later(CALL_BACK);
+    await lookNow(house.services, comments);
+    expect(await entry(await itemSaying(below))).toMatchObject({ state: 'answered', answer: { by: 'person' } });
+    expect((await entry(await itemSaying(above))).state).toBe('open');
+    await send(await itemSaying(above), 'At seven.');
+    await later(CALL_BACK);
+    expect(await entry(await itemSaying(above))).toMatchObject({ state: 'answered', answer: { by: 'person' } });
+  });
+
   it('is whose it was, also when the network shows it before it is written down here', async () => {
     const { item } = await message(words('Which door'), 'Ilse Barrow');
     await send(item, 'The blue one.');

@@ -57,6 +57,17 @@ export async function rewordRows(
       await change(db, 'UPDATE logbook SET text = ? WHERE id = ?', [put(text), id]);
 }
 
+/** JSON with its texts put otherwise. What cannot be read any more is put otherwise as it is, and holds back nothing else. */
+function wordedJson(text: string, put: (text: string) => string): string {
+  try {
+    const value: unknown = JSON.parse(text);
+    const worded = JSON.stringify(inEveryText(value, put));
+    return worded === JSON.stringify(value) ? text : worded;
+  } catch {
+    return put(text);
+  }
+}
+
 async function rewordJson(
   db: Queryable,
   table: 'sheet_history' | 'items' | 'runs' | 'effects',
@@ -74,8 +85,7 @@ async function rewordJson(
     for (const column of columns) {
       const text = row[column];
       if (typeof text !== 'string') continue;
-      const worded = JSON.stringify(inEveryText(JSON.parse(text), put));
-      if (worded !== JSON.stringify(JSON.parse(text)))
-        await change(db, `UPDATE ${table} SET ${column} = ? WHERE id = ?`, [worded, row.id]);
+      const worded = wordedJson(text, put);
+      if (worded !== text) await change(db, `UPDATE ${table} SET ${column} = ? WHERE id = ?`, [worded, row.id]);
     }
 }

@@ -86,8 +86,13 @@ export async function timesTaken(house: House, count: number, kills: number): Pr
   const moved = new Set<number>();
   let [byHand, free] = [0, 0];
   const placedAll = async () => {
-    const placed = new Set((await waiting()).map(({ run }) => run));
-    return coming.length === 0 && placed.size + ended.size >= count;
+    // One whose time has come in the meantime is out, and has had its time too.
+    const [row] = await select<{ placed: number }>(
+      pool,
+      "SELECT COUNT(DISTINCT run_id) AS placed FROM effects WHERE workflow_id = ? AND status <> 'cancelled'",
+      [workflow],
+    );
+    return coming.length === 0 && Number(row!.placed) + ended.size >= count;
   };
   const longest = Date.now() + 180_000;
   while (Date.now() < longest && (byHand < count || !(await placedAll()))) {

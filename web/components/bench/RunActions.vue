@@ -8,6 +8,7 @@ import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
+import DeedsList from '../form/DeedsList.vue';
 import { useSession } from '../../stores/session.ts';
 
 // What can be done with a whole run: end it, or run it again from the chosen step.
@@ -73,15 +74,7 @@ const rerun = () =>
     <span v-if="run.version !== editor.workflow?.liveVersion" class="text-sm text-ink-3"
       >on version {{ run.version }}</span
     >
-    <ul v-if="run.done.length" class="w-full text-sm text-ink-2" aria-label="What people did with it">
-      <li v-for="each in run.done" :key="each.id">
-        <b>{{ each.by ?? 'Playa' }}</b> {{ each.did
-        }}<template v-if="each.became"
-          >: <q class="break-words">{{ each.became }}</q></template
-        >
-        <span class="text-ink-3"> · {{ shortMoment(each.at, session.zone) }}</span>
-      </li>
-    </ul>
+    <DeedsList class="w-full text-sm text-ink-2" :deeds="run.done" :zone="session.zone" />
     <Dialog
       v-if="again"
       :open="true"

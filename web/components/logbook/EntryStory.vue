@@ -4,6 +4,7 @@ import { api } from '../../lib/api.ts';
 import { dayAndTime, shortMoment } from '../../lib/times.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
+import DeedsList from '../form/DeedsList.vue';
 
 // How something came to go out: when it was asked for, what was tried in vain, and what people did about it.
 const props = defineProps<{ entry: { key: string; at: number } }>();
@@ -60,15 +61,7 @@ watch(
           }}{{ found.story.tries.length === 0 ? ', at the first try' : '' }}
         </li>
       </ol>
-      <ul v-if="found.done.length" class="mt-1" aria-label="What people did with it">
-        <li v-for="each in found.done" :key="each.id">
-          <b>{{ each.by ?? 'Playa' }}</b> {{ each.did
-          }}<template v-if="each.became"
-            >: <q class="break-words">{{ each.became }}</q></template
-          >
-          <span class="text-ink-3"> · {{ shortMoment(each.at, session.zone) }}</span>
-        </li>
-      </ul>
+      <DeedsList class="mt-1" :deeds="found.done" :zone="session.zone" />
     </template>
   </div>
 </template>
