@@ -51,14 +51,15 @@ const WAYS: readonly RegExp[] = [
 ];
 
 /** Streets with a number. What only looks like one is rather found than missed: it is looked up among the facts. */
-export function postalIn(text: string): { said: string; key: string }[] {
-  const found = new Map<number, { said: string; key: string }>();
+export function postalIn(text: string): { said: string; key: string; at: number }[] {
+  const found = new Map<number, { said: string; key: string; at: number }>();
   for (const way of WAYS)
     for (const match of text.matchAll(way)) {
       const { number, street } = match.groups!;
       const key = `${number!.replace(/\s/g, '').toLowerCase()} ${keyOf(street!)}`;
       const known = found.get(match.index);
-      if (!known || known.said.length < match[0].length) found.set(match.index, { said: match[0].trim(), key });
+      if (!known || known.said.length < match[0].length)
+        found.set(match.index, { said: match[0].trim(), key, at: match.index });
     }
   return [...found.values()];
 }

@@ -116,9 +116,13 @@ function amountKey(amount: string): string {
  * @param english whether it may be English, so that numbers in English words are read: French "six cents" are no money
  */
 export function statedIn(text: string, english = true): Stated[] {
-  const streets = postalIn(text).map(({ said, key }): Stated => ({ sort: 'address', said, key }));
+  const streetsAt = postalIn(text);
+  const streets = streetsAt.map(({ said, key }): Stated => ({ sort: 'address', said, key }));
   const addresses = [...addressesIn(text), ...streets];
-  const bare = addresses.reduce((rest, { said }) => rest.split(said).join(' '), text);
+  const bare = without(text, [
+    ...(finder.match(text) ?? []).map(({ index, lastIndex }): Span => [index, lastIndex]),
+    ...streetsAt.map(({ at, said }): Span => [at, at + said.length]),
+  ]);
   const sums = pricesIn(bare);
   const money = new Set(sums.map(({ said }) => said.replace(/\P{Nd}/gu, '')));
   const numbers = numbersIn(bare).filter(({ said }) => !money.has(said.replace(/\P{Nd}/gu, '')));
@@ -129,6 +133,20 @@ export function statedIn(text: string, english = true): Stated[] {
       ]
     : [];
   return [...addresses, ...sums, ...numbers, ...spelled];
+}
+
+/** From one code unit up to another, which is not included. */
+type Span = readonly [from: number, to: number];
+
+/** A text without some parts, in one pass. */
+function without(text: string, spans: readonly Span[]): string {
+  const parts: string[] = [];
+  let at = 0;
+  for (const [from, to] of [...spans].sort((a, b) => a[0] - b[0])) {
+    if (from > at) parts.push(text.slice(at, from));
+    at = Math.max(at, to);
+  }
+  return [...parts, text.slice(at)].join(' ');
 }
 
 /** Whether a brand may state this, going by what its facts state. */
