@@ -19,11 +19,13 @@ const fresh = process.argv.includes('--fresh');
 await runMain(async () => {
   const port = portFrom('PLAYA_PORT', 4810);
   const lagoonPort = portFrom('LAGOON_PORT', 4811);
+  const mailPort = portFrom('LAGOON_MAIL_PORT', lagoonPort + 1);
   const given = process.env.PLAYA_DATABASE_URL;
   needNode();
   needRoom(root, 600);
   await needPort(port, 'PLAYA_PORT');
   await needPort(lagoonPort, 'LAGOON_PORT');
+  await needPort(mailPort, 'LAGOON_MAIL_PORT');
   if (!given) needDebianPackages(['mariadb-server']);
   needNpmPackages(root);
 
@@ -74,6 +76,7 @@ await runMain(async () => {
     const env = environments({
       port,
       lagoonPort,
+      mailPort,
       databaseUrl: given ?? mariadb.url('playa'),
       lagoonDatabaseUrl: process.env.LAGOON_DATABASE_URL ?? (given ? sibling(given, 'lagoon') : mariadb.url('lagoon')),
       secrets,

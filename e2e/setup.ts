@@ -13,11 +13,12 @@ export default async function setup(): Promise<() => Promise<void>> {
   if (!server) throw new Error('The browser tests need the test database: run them with npm test -- e2e');
   const id = randomBytes(4).toString('hex');
   const database = (name: string) => server.replace(/\/?$/, `/${name}_${id}`);
-  const [port, lagoonPort] = [await freePort(), await freePort()];
+  const [port, lagoonPort, mailPort] = [await freePort(), await freePort(), await freePort()];
   const secret = () => randomBytes(24).toString('base64url');
   const env = environments({
     port,
     lagoonPort,
+    mailPort,
     databaseUrl: database('playa'),
     lagoonDatabaseUrl: database('lagoon'),
     secrets: { vaultKey: randomBytes(32).toString('base64'), lagoonClient: secret() },
@@ -36,14 +37,19 @@ export default async function setup(): Promise<() => Promise<void>> {
     );
   start('lagoon/main.ts', env.lagoon);
   start('server/main.ts', env.playa);
-  const until = Date.now() + 90_000;
+  // A busy machine takes its time to set up the demonstration; whoever has ended says why itself.
+  const until = Date.now() + 240_000;
   for (;;) {
     const up = await fetch(`${env.origin}/api/health`).then(
       (answer) => answer.ok,
       () => false,
     );
     if (up) break;
-    if (Date.now() > until) throw new Error('Playa did not come up.');
+    const ended = running.some((child) => child.exitCode !== null || child.signalCode !== null);
+    if (ended || Date.now() > until) {
+      for (const child of running) child.kill('SIGKILL');
+      throw new Error(ended ? 'A program ended before Playa was up.' : 'Playa did not come up.');
+    }
     await new Promise((done) => setTimeout(done, 150));
   }
   start('server/worker.ts', env.playa);

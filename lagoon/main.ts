@@ -64,11 +64,12 @@ app.use((error: Error, _req: Request, res: Response, _next: NextFunction) => {
 });
 
 const server = app.listen(config.port, '127.0.0.1', () => console.log(`Lagoon at ${config.origin}`));
-server.on('error', (error) => {
-  console.error(`Lagoon cannot listen on port ${config.port}: ${error.message}`);
+const cannotListen = (port: number) => (error: Error) => {
+  console.error(`Lagoon cannot listen on port ${port}: ${error.message}`);
   process.exit(1);
-});
-const mail = config.mailPort ? startMail(lagoon, config.mailPort) : undefined;
+};
+server.on('error', cannotListen(config.port));
+const mail = config.mailPort ? startMail(lagoon, config.mailPort, cannotListen(config.mailPort)) : undefined;
 for (const signal of ['SIGINT', 'SIGTERM'] as const) {
   process.once(signal, () => {
     mail?.close();

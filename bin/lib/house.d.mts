@@ -8,7 +8,7 @@ export interface Environments {
 export function environments(options: {
   port: number;
   lagoonPort: number;
-  mailPort?: number;
+  mailPort: number;
   databaseUrl: string;
   lagoonDatabaseUrl: string;
   secrets: { vaultKey: string; lagoonClient: string; oldVaultKeys?: string[] };

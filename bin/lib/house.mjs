@@ -22,7 +22,7 @@ export const LAGOON_KINDS = [
 export function environments({
   port,
   lagoonPort,
-  mailPort = lagoonPort + 1,
+  mailPort,
   databaseUrl,
   lagoonDatabaseUrl,
   secrets,

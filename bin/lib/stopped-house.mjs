@@ -8,6 +8,7 @@ export function stoppedHouse(mariadb, secrets) {
   const { playa } = environments({
     port: 4810,
     lagoonPort: 4811,
+    mailPort: 4812,
     databaseUrl: mariadb.url('playa'),
     lagoonDatabaseUrl: mariadb.url('lagoon'),
     secrets,

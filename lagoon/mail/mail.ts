@@ -39,8 +39,12 @@ export function mailRoutes(lagoon: Lagoon): Router {
   return router;
 }
 
-/** The server that takes letters. Whoever sends has to sign in. */
-export function startMail(lagoon: Lagoon, port: number): SMTPServer {
+/**
+ * The server that takes letters. Whoever sends has to sign in.
+ *
+ * @param cannotListen told when the port cannot be had
+ */
+export function startMail(lagoon: Lagoon, port: number, cannotListen: (error: Error) => void): SMTPServer {
   const letters = new Things<Letter>(lagoon, 'mail', 'letter');
   const server = new SMTPServer({
     banner: TITLE,
@@ -79,7 +83,11 @@ export function startMail(lagoon: Lagoon, port: number): SMTPServer {
         .catch((error: Error) => answer(error));
     },
   });
-  server.on('error', (error) => console.error('Lagoon Mail:', error.message));
+  server.on('error', (error) => {
+    // A connection that breaks off is nothing; a port that is taken means that no letter ever arrives.
+    if ((error as NodeJS.ErrnoException).syscall === 'listen') cannotListen(error);
+    else console.error('Lagoon Mail:', error.message);
+  });
   server.listen(port, '127.0.0.1');
   return server;
 }

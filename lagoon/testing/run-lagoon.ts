@@ -1,24 +1,15 @@
 // Lagoon as others meet it: in a process of its own, on a database of its own.
 import { spawn } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import mysql from 'mysql2/promise';
+import { freePort } from '../../bin/lib/ports.mjs';
 
 export interface RunningLagoon {
   origin: string;
   /** Has somebody of the audience do something; gives the number of what it made. */
   play(act: { do: string } & Record<string, unknown>): Promise<number>;
   close(): Promise<void>;
-}
-
-function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const probe = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = probe.address() as { port: number };
-      probe.close(() => resolve(port));
-    });
-  });
 }
 
 export async function runLagoon(env: Record<string, string> = {}): Promise<RunningLagoon> {
@@ -44,7 +35,8 @@ export async function runLagoon(env: Record<string, string> = {}): Promise<Runni
       () => false,
     );
   for (let tries = 0; !(await up()); tries++) {
-    if (tries > 300) throw new Error('Lagoon did not start.');
+    // A busy machine takes its time to start a program; one that has ended starts no more.
+    if (tries > 1000 || lagoon.exitCode !== null) throw new Error('Lagoon did not start.');
     await new Promise((done) => setTimeout(done, 60));
   }
   return {

@@ -2,10 +2,10 @@
 // services with a clock that can be moved.
 import { spawn, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { createServer } from 'node:net';
 import { fileURLToPath } from 'node:url';
 import { beginConnect, finishConnect } from '../accounts/connect.ts';
 import { environments } from '../../bin/lib/house.mjs';
+import { freePort } from '../../bin/lib/ports.mjs';
 import { connectByForm } from '../accounts/sign-in.ts';
 import { readConfig } from '../base/config.ts';
 import { change, makeDatabase, openPool, select } from '../db/database.ts';
@@ -32,17 +32,6 @@ export const testNow = (): number => Date.now() + AHEAD;
 
 const ROOT = fileURLToPath(new URL('../..', import.meta.url));
 const SECRET = 'lagoon-secret-for-tests';
-
-export async function freePort(): Promise<number> {
-  return new Promise((resolve, reject) => {
-    const server = createServer();
-    server.once('error', reject);
-    server.listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as { port: number };
-      server.close(() => resolve(port));
-    });
-  });
-}
 
 /** @param server the fault test keeps Lagoon on another one than Playa, which it restarts */
 function databaseUrl(name: string, server = process.env.PLAYA_TEST_DATABASE): string {
