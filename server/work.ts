@@ -10,6 +10,7 @@ import { forgetAside } from './store/set-aside.ts';
 import { sendDue } from './desk/send.ts';
 import { thinRuns } from './store/run-changes.ts';
 import { inTransaction } from './db/database.ts';
+import { syncDue } from './sheets/sync/compare.ts';
 import { readDeliveries } from './watch/hooks.ts';
 import { Looker } from './watch/look.ts';
 import { startTurning } from './watch/turning.ts';
@@ -44,6 +45,7 @@ export async function work(services: Services, stop: AbortSignal, options: Worke
     repeat(services, stop, () => sendDue(services)),
     repeat(services, stop, () => takeRuns(services, options.probe)),
     repeat(services, stop, () => performer.round()),
+    repeat(services, stop, () => syncDue(services)),
     repeat(services, stop, () => renewSubscriptions(services), 20_000),
     repeat(services, stop, () => keepHouse(services), 60_000),
   ]);

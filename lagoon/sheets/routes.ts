@@ -34,8 +34,8 @@ const manner: Manner = {
     void res.status(status).json({ error: { code: status, status: code, message } }),
 };
 
-/** Tells that a row was added or changed. */
-export function tellRows(lagoon: Lagoon, tab: number, row: number, what: 'added' | 'updated'): void {
+/** Tells that a row was added, changed or removed. */
+export function tellRows(lagoon: Lagoon, tab: number, row: number, what: 'added' | 'updated' | 'removed'): void {
   tell(lagoon, { service: 'sheets', topic: 'rows', about: tab, signing: 'digest' }, { tab: String(tab), row, what });
 }
 
@@ -49,7 +49,7 @@ export function sheetsRoutes(lagoon: Lagoon): Router {
   router.use('/oauth', faults.middleware('sheets-sign-in'), signInOf(lagoon, manner));
   router.use('/api', apiOf(lagoon, manner, api));
 
-  const changed = (tab: number, row: number, what: 'added' | 'updated') => tellRows(lagoon, tab, row, what);
+  const changed = (tab: number, row: number, what: 'added' | 'updated' | 'removed') => tellRows(lagoon, tab, row, what);
 
   router.get('/', (req, res) =>
     show(lagoon, TITLE, req, res, 'Tables', async () => {
@@ -200,6 +200,15 @@ export function sheetsRoutes(lagoon: Lagoon): Router {
       await sheetRows.change(row.id, { cells: merged }, clock.now());
       changed(tab.id, row.id, 'updated');
       res.json(rowView((await sheetRows.get(row.id))!, tab));
+    });
+    routes.delete('/rows/:id', async (req, res) => {
+      needScope(res, 'sheets.edit');
+      const row = await sheetRows.get(req.params.id);
+      if (!row) throw new Refusal(404, 'NOT_FOUND', 'There is no such row.');
+      const tab = await own(row.parent, callerOf(res).person.id);
+      await sheetRows.remove(row.id);
+      changed(tab.id, row.id, 'removed');
+      res.status(204).end();
     });
     routes.post('/tabs/:id/watchers', async (req, res) => {
       const { person } = callerOf(res);

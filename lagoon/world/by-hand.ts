@@ -81,7 +81,7 @@ export async function playByHand(lagoon: Lagoon, act: HandAct): Promise<number> 
     case 'delete-row': {
       const row = there(await sheetRows.get(act.id), 'row');
       await sheetRows.remove(row.id);
-      tellRows(lagoon, row.parent!, row.id, 'updated');
+      tellRows(lagoon, row.parent!, row.id, 'removed');
       return row.id;
     }
     case 'answer-review': {

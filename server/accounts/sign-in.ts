@@ -10,6 +10,7 @@ import { noteChange } from '../store/changes.ts';
 import { resumeAccount } from '../store/acts-waiting.ts';
 import { handOutlets, keepOutlets } from '../store/outlets.ts';
 import type { Brand } from '../store/people.ts';
+import { resumeSyncs } from '../store/sheet-syncs.ts';
 import { resumeWatches } from '../store/watch-times.ts';
 import type { Granted } from './oauth.ts';
 import { sessionWith, tokenOwner } from './sessions.ts';
@@ -49,6 +50,7 @@ export async function keepSignIn(
     await keepOutlets(db, { brandId: brand.id, accountId: id }, outlets, now);
     await resumeAccount(db, brand.id, id, now);
     await resumeWatches(db, id, now);
+    await resumeSyncs(db, id, now);
     await noteChange(db, brand.id, 'accounts', id, now);
     return id;
   });

@@ -181,6 +181,34 @@ export interface Creation {
   make(session: Session, values: Record<string, string>): Promise<RemoteOutlet>;
 }
 
+/** A row of a table as a network keeps it. */
+export interface RemoteRow {
+  id: string;
+  /** By the names of columns; what is left out is empty. */
+  cells: Readonly<Record<string, string | number | boolean | null>>;
+}
+
+/** Tables that are read whole and written row by row: what keeping a sheet of Playa's in step with one asks for. */
+export interface TableRows {
+  /**
+   * The table as it is now, its first rows first.
+   *
+   * @param most so many rows are read; `whole` says whether these are all
+   * @throws NetworkTrouble
+   */
+  read(
+    session: Session,
+    outlet: string,
+    most: number,
+  ): Promise<{ columns: readonly string[]; rows: RemoteRow[]; whole: boolean }>;
+  /** Adds a row; the same key adds one row, however often it is sent. @throws NetworkTrouble */
+  add(session: Session, outlet: string, cells: RemoteRow['cells'], key: string): Promise<RemoteRow>;
+  /** Writes some cells of a row; done twice it is as done once. @throws NetworkTrouble */
+  change(session: Session, outlet: string, row: string, cells: RemoteRow['cells']): Promise<RemoteRow>;
+  /** Deletes a row, or finds it deleted. @throws NetworkTrouble */
+  remove(session: Session, outlet: string, row: string): Promise<void>;
+}
+
 /** One kind of network. Nothing in Playa but its connector knows how to talk to it. */
 export interface Connector {
   kind: NetworkKind;
@@ -208,6 +236,8 @@ export interface Connector {
   /** Looks whether what Playa does at an outlet is allowed there. @throws NetworkTrouble */
   check?: (session: Session, outlet: string) => Promise<Permission>;
   creations?: readonly Creation[];
+  /** Tables that a sheet of Playa's can be kept in step with. */
+  table?: TableRows;
   /** What can be watched with an account, by name. */
   watches?: Readonly<Record<string, Watchable>>;
   /** Items of the past that the feed no longer shows, newest first, at most so many. */

@@ -16,7 +16,7 @@ import { lookNow } from '../watch/look.ts';
 import { LOOK_EVERY, watchOutlet } from '../watch/watchable.ts';
 import { goLive } from '../workflows/go-live.ts';
 import { connectForDemo } from './connect.ts';
-import { clipsSpread, filmsIntoPlan, makeClips, makeContentPlan, planGoesOut } from './content-plan.ts';
+import { clipsSpread, filmsIntoPlan, makeClips, makeContentPlan, makeInStep, planGoesOut } from './content-plan.ts';
 import { giveVoice } from './voice.ts';
 import * as starters from './starters.ts';
 
@@ -107,6 +107,7 @@ export class Starters {
       }),
     );
     await this.#live('Own photos to the table', starters.ownPosts(photos, table('Own posts')));
+    await makeInStep(this.#services, this.#brand, table('Own posts'), 'Own posts');
     await this.#live('Own photos to the board', starters.photosToBoard(photos, at('boards', 'Our photographs').id));
     await this.#live('Bookings pictured', starters.bookingPhotos(bookings, at('files', 'Class pictures').id, feed.id));
     await giveVoice(this.#services, this.#brand);

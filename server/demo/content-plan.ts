@@ -4,12 +4,15 @@ import { CLIPS } from '@playa/core/sheets/clip.ts';
 import { CONTENT_PLAN } from '@playa/core/sheets/content-plan.ts';
 import type { Cell } from '@playa/core/sheets/cell.ts';
 import type { Column } from '@playa/core/sheets/column.ts';
+import { columnsLike } from '@playa/core/sheets/guess-pairs.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import type { Services } from '../base/services.ts';
 import { sheetBy, type Sheet } from '../store/sheets.ts';
 import { addSheetRows } from '../sheets/edit-rows.ts';
 import { makeSheet } from '../sheets/keep-sheet.ts';
+import { keepInStep } from '../sheets/sync/keep.ts';
+import { outletBy } from '../store/outlets.ts';
 
 /** New films become rows of the plan, to be worded by somebody. */
 export const filmsIntoPlan = (films: number, sheet: Sheet): Definition => ({
@@ -131,6 +134,16 @@ export async function makeContentPlan(services: Services, brandId: number, now: 
   const id = await makeSheet(services, brandId, { name: 'Content plan', columns: [...CONTENT_PLAN] });
   await addSheetRows(services, brandId, id, crewRows(now));
   return (await sheetBy(services.pool, brandId, id))!;
+}
+
+/** A sheet of a table elsewhere, kept in step with it. */
+export async function makeInStep(services: Services, brandId: number, table: number, name: string): Promise<void> {
+  const there = (await outletBy(services.pool, brandId, table))!.details.columns ?? [];
+  const columns = columnsLike(there);
+  const id = await makeSheet(services, brandId, { name, columns });
+  const pairs = columns.map(({ key }, index) => ({ key, there: there[index]!.name }));
+  const rules = { columns: pairs, match: null, wins: 'there', deletions: true } as const;
+  await keepInStep(services, brandId, id, { outletId: table, rules });
 }
 
 /** Clips take the next free times of an outlet, one after the other. */

@@ -8,6 +8,7 @@ import { noteChange } from '../store/changes.ts';
 import { rewordOwnRows } from '../store/own-things.ts';
 import { rewordRows, rowsWrittenBy } from '../store/rows-about.ts';
 import { reviseRow, rowsById, type SheetRow } from '../store/sheet-rows.ts';
+import { dropRemarks } from '../store/sheet-syncs.ts';
 import { countChange, sheetForGood } from '../store/sheets.ts';
 
 /**
@@ -46,6 +47,7 @@ export async function forgetInRows(
     // Runs that wait about such a row follow it, as when a colleague corrects it.
     await tellRows(db, sheet, changed, { context, origin: services.config.origin, now });
     await rewordRows(db, sheet.watchId, ids, put);
+    await dropRemarks(db, sheetId, ids);
     await rewordOwnRows(db, brandId, sheet.outletId, ids, put);
     await noteChange(db, brandId, 'sheets', sheetId, now);
   }

@@ -116,6 +116,7 @@ async function furnish() {
   await lookNow(services, reviews);
   await house.play({ do: 'review', location: 'Tern Bay Lido', by: 'Ana Prata', stars: 5, text: 'A swim of the lidos' });
   await lookNow(services, reviews);
+  await house.connect('sheets');
   await house.connect('drafter');
   const model = (await house.outlet('Tide, small')).id;
   const number = async (sql: string, values: unknown[]) => (await select<{ id: number }>(pool, sql, values))[0]!.id;
@@ -143,6 +144,7 @@ async function furnish() {
     written: await makePost(services, lidos, { state: 'draft', post: saying('A post of the lidos', page) }),
     listing,
     model,
+    table: (await house.outlet('Marketing · Plan')).id,
     said: await number('SELECT item_id AS id FROM desk_entries WHERE brand_id = ? ORDER BY item_id DESC LIMIT 1', [
       lidos,
     ]),
@@ -160,6 +162,13 @@ function saying(text: string, outlet: number): WrittenPost {
   const post = newPost([outlet], '2035-02-01T09:00');
   return { ...post, compose: { ...post.compose, text } };
 }
+/** By what rules the sheet is kept in step. */
+const inStep = () => ({
+  columns: [{ key: 'title', there: 'Caption' }],
+  match: null,
+  wins: 'here',
+  deletions: true,
+});
 const DAY = 86_400_000;
 const clock = () => house.clock.now;
 
@@ -319,6 +328,11 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
     (x) => ({ params: { id: x.sheet }, query: { then: 'keep' }, body: Buffer.from('Title\nFrom a file\n') }),
   ],
   ['exportSheet', (x) => ({ params: { id: x.sheet }, query: { as: 'csv' }, status: 200 })],
+  ['listTablesElsewhere', () => ({})],
+  ['previewSheetSync', (x) => ({ params: { id: x.sheet }, body: { outletId: x.table, rules: inStep() } })],
+  ['keepSheetInStep', (x) => ({ params: { id: x.sheet }, body: { outletId: x.table, rules: inStep() } })],
+  ['sayOfSheetSync', (x) => ({ params: { id: x.sheet }, body: { paused: true } })],
+  ['leaveSheetApart', (x) => ({ params: { id: x.sheet } })],
   ['deleteSheet', (x) => ({ params: { id: x.sheet } })],
   ['restoreSheet', (x) => ({ params: { id: x.sheet } })],
   ['keepView', () => ({ params: { place: 'desk', name: 'Two stars' }, body: { query: 'stars=2' } })],

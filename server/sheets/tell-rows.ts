@@ -6,6 +6,7 @@ import { rowFields } from '@playa/core/sheets/row-fields.ts';
 import type { Queryable } from '../db/database.ts';
 import { itemsByIdentity } from '../store/items.ts';
 import type { SheetRow } from '../store/sheet-rows.ts';
+import { hurrySync } from '../store/sheet-syncs.ts';
 import type { Sheet } from '../store/sheets.ts';
 import { watchBy } from '../store/watches.ts';
 import { setItemsGone, storeArrivals } from '../watch/arrivals.ts';
@@ -32,7 +33,7 @@ export function rowItem(sheet: Sheet, row: SheetRow, context: CellContext, origi
 }
 
 /**
- * Tells the workflows that watch a sheet what became of some of its rows: those that are new start them, those that have
+ * Tells the workflows that watch a sheet, and whoever keeps it in step with a table elsewhere, what became of some of its rows: those that are new start them, those that have
  * changed reach the runs that are about them, those that were deleted end them.
  *
  * @param rows as they are stored now
@@ -44,8 +45,11 @@ export async function tellRows(
   rows: readonly SheetRow[],
   { context, origin, now, past = false }: { context: CellContext; origin: string; now: number; past?: boolean },
 ): Promise<void> {
+  if (rows.length === 0) return;
+  // A moment later: whoever types goes on typing.
+  await hurrySync(db, sheet.id, now + 2000);
   const watch = await watchBy(db, sheet.brandId, sheet.watchId);
-  if (!watch || rows.length === 0) return;
+  if (!watch) return;
   const known = await itemsByIdentity(db, watch.id, rows.map(identityOf));
   const here = rows.filter((row) => !row.deleted);
   const items = (some: readonly SheetRow[]) => some.map((row) => rowItem(sheet, row, context, origin));

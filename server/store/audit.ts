@@ -37,6 +37,8 @@ export type Did =
   | 'merged'
   | 'separated'
   | 'left alone'
+  | 'kept in step'
+  | 'left apart'
   | 'noted'
   | 'erased';
 

@@ -65,6 +65,16 @@ export interface components {
             kind: "page" | "channel" | "microblog" | "photos" | "board" | "professional" | "room" | "broadcast" | "listing" | "classes" | "sheet" | "folder" | "queue" | "model" | "mailbox" | "address";
         };
         Condition: Group;
+        /** @description By what rules a sheet is kept in step with a table elsewhere. */
+        SheetSyncRules: {
+            columns: {
+                key: string;
+                there: string;
+            }[];
+            match: string | null;
+            wins: "here" | "there";
+            deletions: boolean;
+        };
         /** @description What a workflow does. */
         Definition: Definition;
         Step: Step;
@@ -440,6 +450,8 @@ export interface components {
             watchId: number;
             uses: components["schemas"]["Use"][];
             rows: number;
+            /** @description The table elsewhere, by name. */
+            inStepWith: string | null;
         };
         SheetView: {
             name: string;
@@ -478,6 +490,38 @@ export interface components {
                 id: number;
                 name: string;
             }[];
+            /** @description The table elsewhere that it is kept in step with. */
+            inStep: components["schemas"]["SheetSync"] | null;
+        };
+        SheetSync: {
+            outlet: {
+                id: number;
+                name: string;
+                address: string | null;
+            };
+            rules: components["schemas"]["SheetSyncRulesOutput"];
+            state: "on" | "paused";
+            /** @description Whether both sides have been compared at least once. */
+            joined: boolean;
+            /** @description What keeps both sides apart. */
+            trouble: string | null;
+            /** @description Many rows are missing on a side; nothing is deleted before somebody has decided. */
+            vanished: {
+                side: "here" | "there";
+                rows: number;
+                of: number;
+            } | null;
+            remarks: components["schemas"]["SheetSyncRemark"][];
+            /** @description When both sides last said the same. */
+            syncedAt: number | null;
+        };
+        SheetSyncRemark: {
+            row: number;
+            key: string;
+            why: "refused" | "overwritten";
+            /** @description The other side’s reason; or what was lost. */
+            says: string;
+            at: number;
         };
         Sheet: {
             id: number;
@@ -544,6 +588,50 @@ export interface components {
                 typed: string;
                 says: string;
             }[];
+        };
+        TableElsewhere: {
+            /** @description Of the outlet. */
+            id: number;
+            name: string;
+            columns: {
+                name: string;
+                type: string;
+            }[];
+            /** @description The sheet that is in step with it already. */
+            inStepWith: {
+                sheetId: number;
+                name: string;
+            } | null;
+        };
+        SheetSyncPreview: {
+            /** @description Rows here. */
+            here: number;
+            /** @description Rows there. */
+            there: number;
+            /** @description Whether all rows there could be read. */
+            whole: boolean;
+            /** @description The columns there. */
+            columns: string[];
+            /** @description Chosen columns that there are not, there. */
+            missing: string[];
+            paired: number;
+            addHere: number;
+            addThere: number;
+            /** @description Cells here that change. */
+            bring: number;
+            /** @description Cells there that change. */
+            send: number;
+            /** @description Cells that say something else on both sides, the first 50. */
+            differ: {
+                row: number;
+                key: string;
+                here: string;
+                there: string;
+            }[];
+            /** @description How many such cells there are. */
+            differs: number;
+            /** @description Live workflows that changed rows may start, by name. */
+            startedBy: string[];
         };
         Desk: {
             now: number;
@@ -1104,6 +1192,16 @@ export interface components {
             kind: "page" | "channel" | "microblog" | "photos" | "board" | "professional" | "room" | "broadcast" | "listing" | "classes" | "sheet" | "folder" | "queue" | "model" | "mailbox" | "address";
         };
         ConditionOutput: Group;
+        /** @description By what rules a sheet is kept in step with a table elsewhere. */
+        SheetSyncRulesOutput: {
+            columns: {
+                key: string;
+                there: string;
+            }[];
+            match: string | null;
+            wins: "here" | "there";
+            deletions: boolean;
+        };
         /** @description What a workflow does. */
         DefinitionOutput: Definition;
         StepOutput: Step;
@@ -2303,6 +2401,110 @@ export interface operations {
                     "text/csv": string;
                 };
             };
+        };
+    };
+    listTablesElsewhere: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        tables: components["schemas"]["TableElsewhere"][];
+                    };
+                };
+            };
+        };
+    };
+    previewSheetSync: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    outletId: number;
+                    rules: components["schemas"]["SheetSyncRules"];
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["SheetSyncPreview"];
+                };
+            };
+        };
+    };
+    keepSheetInStep: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    outletId: number;
+                    rules: components["schemas"]["SheetSyncRules"];
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    leaveSheetApart: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    sayOfSheetSync: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    paused?: boolean;
+                    /**
+                     * @description delete: missing rows are deleted on the other side too; again: they are written anew.
+                     * @enum {string}
+                     */
+                    vanished?: "delete" | "again";
+                    /** @description Remarks up to this moment, milliseconds since 1970. */
+                    seen?: number;
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
         };
     };
     openDesk: {

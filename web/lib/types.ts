@@ -59,6 +59,10 @@ export type MovedPosts = Answer<'movePost'>;
 export type ListedSheet = Schemas['SheetInList'];
 export type OpenedSheet = Schemas['OpenedSheet'];
 export type SheetRow = Schemas['SheetRow'];
+/** How a sheet is kept in step with a table elsewhere. */
+export type SheetSync = Schemas['SheetSync'];
+export type SheetSyncPreview = Schemas['SheetSyncPreview'];
+export type TableElsewhere = Schemas['TableElsewhere'];
 /** A cell that somebody else has changed meanwhile. */
 export type EditConflict = Schemas['EditConflict'];
 /** What was done to a row, by whom. */

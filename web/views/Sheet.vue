@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Download, FileUp, Plus, Redo2, Settings2, Trash2, Undo2, Workflow } from '@lucide/vue';
+import { ArrowLeftRight, Download, FileUp, Plus, Redo2, Settings2, Trash2, Undo2, Workflow } from '@lucide/vue';
 import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { useMediaQuery } from '@vueuse/core';
 import { computed, defineAsyncComponent, nextTick, ref, shallowRef, watch } from 'vue';
@@ -13,6 +13,8 @@ import ColumnsDialog from '../components/sheets/ColumnsDialog.vue';
 import ConflictsDialog from '../components/sheets/ConflictsDialog.vue';
 import ImportDialog from '../components/sheets/ImportDialog.vue';
 import RowPanel from '../components/sheets/RowPanel.vue';
+import SyncBar from '../components/sheets/SyncBar.vue';
+import SyncDialog from '../components/sheets/SyncDialog.vue';
 import ViewBar from '../components/sheets/ViewBar.vue';
 import { useSheet } from '../components/sheets/use-sheet.ts';
 import type { SheetRow } from '../lib/types.ts';
@@ -35,6 +37,7 @@ const view = ref<SheetView>({ name: '', sort: [], filter: null, hidden: [] });
 const search = ref('');
 const shown = ref(0);
 const columnsOpen = ref(false);
+const syncOpen = ref(false);
 const file = shallowRef<File>();
 const picker = ref<HTMLInputElement>();
 void open.load();
@@ -170,6 +173,9 @@ watch(listed, (rows) => narrow.value && (shown.value = rows.length));
         <span class="text-sm text-ink-3" role="status">{{ open.sending.value ? 'Saving …' : '' }}</span>
         <span class="ml-auto flex flex-wrap gap-2">
           <button class="btn" @click="startWorkflow"><Workflow :size="15" /> Workflow</button>
+          <button v-if="!open.sheet.value.inStep" class="btn" @click="syncOpen = true">
+            <ArrowLeftRight :size="15" /> Keep in step
+          </button>
           <button class="btn" @click="columnsOpen = true"><Settings2 :size="15" /> Edit columns</button>
           <button class="btn" @click="picker?.click()"><FileUp :size="15" /> Read a file</button>
           <input
@@ -198,6 +204,13 @@ watch(listed, (rows) => narrow.value && (shown.value = rows.length));
           </Menu>
         </span>
       </div>
+      <SyncBar
+        v-if="open.sheet.value.inStep"
+        :open="open"
+        :sync="open.sheet.value.inStep"
+        @change="syncOpen = true"
+        @row="showRow"
+      />
       <ViewBar
         class="mb-3"
         :columns="open.columns.value"
@@ -255,6 +268,7 @@ watch(listed, (rows) => narrow.value && (shown.value = rows.length));
         @close="columnsOpen = false"
         @keep="keepColumns"
       />
+      <SyncDialog v-if="syncOpen" :open="open" @close="((syncOpen = false), open.load())" />
       <ImportDialog
         v-if="file"
         :open="open"

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { FileUp, Plus, Scissors } from '@lucide/vue';
+import { ArrowLeftRight, FileUp, Plus, Scissors } from '@lucide/vue';
 import { onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Column as SheetColumn } from '@playa/core/sheets/column.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import ColumnsDialog from '../components/sheets/ColumnsDialog.vue';
+import FromTableDialog from '../components/sheets/FromTableDialog.vue';
 import { CONTENT_PLAN } from '@playa/core/sheets/content-plan.ts';
 import DataTable from '../components/table/DataTable.vue';
 import type { Column } from '../components/table/columns.ts';
@@ -22,6 +23,7 @@ const trouble = ref('');
 const busy = ref(false);
 /** A sheet that is being made: its name and columns to begin with. */
 const making = ref<{ name: string; columns: SheetColumn[] }>();
+const fromTable = ref(false);
 const picker = ref<HTMLInputElement>();
 
 async function load() {
@@ -108,6 +110,7 @@ const columns: Column<ListedSheet>[] = [
           aria-label="File to make a sheet of"
           @change="fromFile"
         />
+        <button class="btn" @click="fromTable = true"><ArrowLeftRight :size="15" /> From a table elsewhere</button>
         <RouterLink class="btn no-underline" :to="{ name: 'clip', params: { brand: session.brandId } }"
           ><Scissors :size="15" /> Clip a page</RouterLink
         >
@@ -148,7 +151,8 @@ const columns: Column<ListedSheet>[] = [
           }}</RouterLink>
           <span v-if="!use.live" class="text-ink-3"> (not on)</span>
         </div>
-        <span v-if="sheet.uses.length === 0" class="text-ink-3">nothing yet</span>
+        <span v-if="sheet.inStepWith" class="text-ink-2">in step with {{ sheet.inStepWith }}</span>
+        <span v-else-if="sheet.uses.length === 0" class="text-ink-3">nothing yet</span>
       </template>
       <template #cell-actions="{ row: sheet }">
         <button
@@ -162,6 +166,11 @@ const columns: Column<ListedSheet>[] = [
       </template>
     </DataTable>
     <p v-else-if="!trouble" class="text-ink-3">Loading …</p>
+    <FromTableDialog
+      v-if="fromTable"
+      @close="fromTable = false"
+      @made="(id) => ((fromTable = false), router.push(open(id)))"
+    />
     <ColumnsDialog
       v-if="making"
       fresh

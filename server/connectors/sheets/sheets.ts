@@ -2,7 +2,7 @@ import { rowShape } from '@playa/core/shapes/of-columns.ts';
 import { z } from 'zod';
 import type { Fields } from '@playa/core/items/item.ts';
 import { call, jsonBody, PAGES_BACK, pagesBack, webAddress, type CallOptions } from '../answers.ts';
-import type { Connector, RemoteOutlet, Session } from '../connector.ts';
+import { NetworkTrouble, type Connector, type RemoteOutlet, type Session, type TableRows } from '../connector.ts';
 
 const cell = z.union([z.string(), z.number(), z.boolean(), z.null()]);
 const tabSchema = z.object({
@@ -47,6 +47,46 @@ async function rowsWhere(session: Session, tab: string, column: string, value: s
   return (await call(session, `${rowsAt(tab)}?${query}`, rowsSchema, manner)).rows;
 }
 
+const tabsSchema = z.object({ tabs: z.array(tabSchema) });
+const remoteOf = ({ row, cells }: Row) => ({ id: String(row), cells });
+const writing = (method: 'POST' | 'PATCH' | 'DELETE', body?: unknown): CallOptions => ({
+  ...manner,
+  ...(body !== undefined && jsonBody(body)),
+  method,
+  writes: true,
+});
+const rowAt = (row: string) => `/api/rows/${encodeURIComponent(row)}`;
+
+/** Tables whole, for a sheet that is kept in step with one. */
+const table: TableRows = {
+  async read(session, outlet, most) {
+    const { tabs } = await call(session, '/api/tabs', tabsSchema, manner);
+    const tab = tabs.find((each) => each.tab === outlet);
+    if (!tab) throw new NetworkTrouble('fix', 'The table is gone there.', { definite: true, missing: true });
+    const rows: Row[] = [];
+    for (let after: number | null = 0; after !== null && rows.length < most;) {
+      const page: z.infer<typeof rowsSchema> = await call(
+        session,
+        `${rowsAt(outlet)}?after=${after}`,
+        rowsSchema,
+        manner,
+      );
+      rows.push(...page.rows);
+      after = page.next;
+      if (after === null)
+        return { columns: tab.columns.map(({ name }) => name), rows: rows.map(remoteOf), whole: true };
+    }
+    return { columns: tab.columns.map(({ name }) => name), rows: rows.slice(0, most).map(remoteOf), whole: false };
+  },
+  add: async (session, outlet, cells, key) =>
+    remoteOf(await call(session, rowsAt(outlet), rowSchema, writing('POST', { cells, row_key: key }))),
+  change: async (session, _outlet, row, cells) =>
+    remoteOf(await call(session, rowAt(row), rowSchema, writing('PATCH', { cells }))),
+  async remove(session, _outlet, row) {
+    await call(session, rowAt(row), z.unknown(), { ...writing('DELETE'), gone: true });
+  },
+};
+
 /** Spreadsheets: rows read, added, found and brought up to date; they tell by web hook. */
 export const sheets: Connector = {
   kind: 'sheets',
@@ -66,9 +106,11 @@ export const sheets: Connector = {
   },
 
   async outlets(session) {
-    const { tabs } = await call(session, '/api/tabs', z.object({ tabs: z.array(tabSchema) }), manner);
+    const { tabs } = await call(session, '/api/tabs', tabsSchema, manner);
     return tabs.map(outletOf);
   },
+
+  table,
 
   creations: [
     {

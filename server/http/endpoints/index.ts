@@ -18,6 +18,7 @@ import { runEndpoints } from './runs.ts';
 import { secretEndpoints } from './secrets.ts';
 import { sessionEndpoints } from './session.ts';
 import { sheetEndpoints } from './sheets.ts';
+import { sheetSyncEndpoints } from './sheet-syncs.ts';
 import { snippetEndpoints } from './snippets.ts';
 import { sourceEndpoints } from './sources.ts';
 import { todayEndpoints } from './today.ts';
@@ -37,6 +38,7 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...calendarEndpoints,
   ...writtenPostEndpoints,
   ...sheetEndpoints,
+  ...sheetSyncEndpoints,
   ...deskEndpoints,
   ...voiceEndpoints,
   ...deskNumbersEndpoints,

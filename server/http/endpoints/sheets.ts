@@ -13,12 +13,14 @@ import { changeSheet, makeSheet, removeSheet, restoreSheet, startedBy, usesOfShe
 import { tableTexts, writeCsv, writeWorkbook } from '../../sheets/table-files.ts';
 import * as rows from '../../store/sheet-rows.ts';
 import { runsAboutItem } from '../../store/runs-shown.ts';
+import { tablesInStep } from '../../store/sheet-syncs.ts';
 import { sheetBy, sheetsOf, type Sheet } from '../../store/sheets.ts';
 import { bodyOf } from '../body.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { madeSchema, moment, useSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
+import { shownSync, syncSchema } from './sheet-syncs.ts';
 
 z.globalRegistry.add(columnSchema, { id: 'SheetColumn', description: 'A column, with the type of its cells.' });
 
@@ -117,11 +119,28 @@ export const sheetEndpoints = [
     name: 'listSheets',
     says: 'The brand’s sheets, with how many rows each has and what uses it.',
     may: 'see',
-    answer: z.object({ sheets: z.array(sheetSchema.extend({ rows: z.number() }).meta({ id: 'SheetInList' })) }),
+    answer: z.object({
+      sheets: z.array(
+        sheetSchema
+          .extend({
+            rows: z.number(),
+            inStepWith: z.string().nullable().meta({ description: 'The table elsewhere, by name.' }),
+          })
+          .meta({ id: 'SheetInList' }),
+      ),
+    }),
     async run({ services: { pool }, brand }) {
       const all = await sheetsOf(pool, brand.id);
       const uses = await Promise.all(all.map((sheet) => usesOfSheet(pool, sheet)));
-      return { sheets: all.map((sheet, index) => ({ ...shown(sheet), rows: sheet.rows, uses: uses[index]! })) };
+      const tables = await tablesInStep(pool, brand.id);
+      return {
+        sheets: all.map((sheet, index) => ({
+          ...shown(sheet),
+          rows: sheet.rows,
+          uses: uses[index]!,
+          inStepWith: tables.get(sheet.id) ?? null,
+        })),
+      };
     },
   }),
   brandEndpoint({
@@ -177,6 +196,7 @@ export const sheetEndpoints = [
       .extend({
         outlets: z.array(namedSchema).meta({ description: 'What a cell can name as an outlet.' }),
         people: z.array(namedSchema).meta({ description: 'Whom a cell can name as a colleague.' }),
+        inStep: syncSchema.nullable().meta({ description: 'The table elsewhere that it is kept in step with.' }),
       })
       .meta({ id: 'OpenedSheet' }),
     async run({ services: { pool }, brand, params: asked }) {
@@ -187,6 +207,7 @@ export const sheetEndpoints = [
         uses: await usesOfSheet(pool, sheet),
         outlets: [...outlets].map(([number, outlet]) => ({ id: number, name: outlet.name })),
         people: [...people].map(([number, called]) => ({ id: number, name: called })),
+        inStep: await shownSync(pool, brand.id, sheet.id),
       };
     },
   }),

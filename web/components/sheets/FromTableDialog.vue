@@ -1,0 +1,92 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
+import { computed, ref } from 'vue';
+import { MOST_COLUMNS } from '@playa/core/sheets/column.ts';
+import { columnsLike } from '@playa/core/sheets/guess-pairs.ts';
+import { api } from '../../lib/api.ts';
+import type { TableElsewhere } from '../../lib/types.ts';
+import { useSession } from '../../stores/session.ts';
+
+// A sheet is made of a table elsewhere, and kept in step with it.
+const emit = defineEmits<{ close: []; made: [id: number] }>();
+const session = useSession();
+const tables = ref<TableElsewhere[]>();
+const chosen = ref<number | ''>('');
+const name = ref('');
+const wrong = ref('');
+const busy = ref(false);
+const free = computed(() => tables.value?.filter(({ inStepWith }) => inStepWith === null) ?? []);
+const table = computed(() => free.value.find(({ id }) => id === chosen.value));
+
+async function load() {
+  try {
+    ({ tables: tables.value } = await api<{ tables: TableElsewhere[] }>('GET', `${session.at}/tables-elsewhere`));
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  }
+}
+void load();
+function choose() {
+  name.value = table.value?.name.split('·').at(-1)?.trim() ?? '';
+}
+async function make() {
+  if (!table.value) return;
+  busy.value = true;
+  wrong.value = '';
+  try {
+    const there = table.value.columns.slice(0, MOST_COLUMNS);
+    const columns = columnsLike(there);
+    const { id } = await api<{ id: number }>('POST', `${session.at}/sheets`, { name: name.value, columns });
+    const pairs = columns.map(({ key }, index) => ({ key, there: there[index]!.name }));
+    await api('PUT', `${session.at}/sheets/${id}/in-step`, {
+      outletId: table.value.id,
+      rules: { columns: pairs, match: null, wins: 'there', deletions: true },
+    });
+    emit('made', id);
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  } finally {
+    busy.value = false;
+  }
+}
+</script>
+
+<template>
+  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
+    <DialogPanel class="sheet w-full max-w-lg overflow-hidden shadow-xl">
+      <form @submit.prevent="make">
+        <div class="grid gap-3 p-5">
+          <DialogTitle class="text-lg font-[650]">A sheet from a table elsewhere</DialogTitle>
+          <p class="text-ink-2">
+            It gets the columns and rows of the table and is kept in step with it: what is written on one side is
+            written on the other.
+          </p>
+          <p v-if="wrong" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
+          <p v-if="!tables && !wrong" class="text-ink-3">Loading …</p>
+          <p v-else-if="tables && free.length === 0">
+            {{ tables.length ? 'Every table has a sheet already.' : 'No connected account has a table.' }}
+            <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect an account</RouterLink>
+          </p>
+          <template v-else-if="tables">
+            <label class="grid gap-1">
+              <span class="font-[650]">The table</span>
+              <select v-model="chosen" class="field" required @change="choose">
+                <option value="" disabled>Choose a table</option>
+                <option v-for="each in free" :key="each.id" :value="each.id">{{ each.name }}</option>
+              </select>
+            </label>
+            <p v-if="table" class="text-sm text-ink-3">{{ table.columns.map((column) => column.name).join(', ') }}</p>
+            <label v-if="table" class="grid gap-1">
+              <span class="font-[650]">Name of the sheet</span>
+              <input v-model="name" class="field" required maxlength="120" />
+            </label>
+          </template>
+        </div>
+        <div class="flex justify-end gap-2 border-t border-line bg-paper-2 px-5 py-3">
+          <button type="button" class="btn" @click="emit('close')">Cancel</button>
+          <button class="btn btn-main" :disabled="busy || !table">Make the sheet</button>
+        </div>
+      </form>
+    </DialogPanel>
+  </Dialog>
+</template>

@@ -1,0 +1,229 @@
+<script setup lang="ts">
+import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
+import { ArrowLeftRight } from '@lucide/vue';
+import { useDebounceFn } from '@vueuse/core';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { sayCell, type Cell } from '@playa/core/sheets/cell.ts';
+import { isWritten } from '@playa/core/sheets/column.ts';
+import { columnsLike, guessPairs } from '@playa/core/sheets/guess-pairs.ts';
+import { api } from '../../lib/api.ts';
+import type { SheetSyncPreview, TableElsewhere } from '../../lib/types.ts';
+import { useNotices } from '../../stores/notices.ts';
+import { useSession } from '../../stores/session.ts';
+import SyncPreview from './SyncPreview.vue';
+import type { OpenSheet } from './use-sheet.ts';
+
+// A sheet is kept in step with a table elsewhere: with which, which column is which, whose word stands; and what would be
+// done first, before it is.
+const props = defineProps<{ open: OpenSheet }>();
+const emit = defineEmits<{ close: [] }>();
+const session = useSession();
+const notices = useNotices();
+const known = props.open.sheet.value?.inStep ?? null;
+const tables = ref<TableElsewhere[]>();
+const outletId = ref<number>();
+/** What each column there is here: a key, "+" for a new column, nothing. */
+const here = ref<Record<string, string>>({});
+const match = ref('');
+const wins = ref<'here' | 'there'>(known?.rules.wins ?? 'there');
+const deletions = ref(known?.rules.deletions ?? true);
+const preview = ref<SheetSyncPreview>();
+const wrong = ref('');
+const busy = ref(false);
+
+const columns = computed(() => props.open.columns.value.filter(isWritten));
+const table = computed(() => tables.value?.find(({ id }) => id === outletId.value));
+const pairs = computed(() =>
+  (table.value?.columns ?? []).flatMap(({ name }) => {
+    const key = here.value[name];
+    return key && key !== '+' ? [{ key, there: name }] : [];
+  }),
+);
+const fresh = computed(() => (table.value?.columns ?? []).filter(({ name }) => here.value[name] === '+'));
+const alone = computed(() =>
+  columns.value.filter(({ key }) => !pairs.value.some((pair) => pair.key === key)).map(({ name }) => name),
+);
+const rules = computed(() => ({
+  columns: pairs.value,
+  match: pairs.value.some(({ key }) => key === match.value) ? match.value : null,
+  wins: wins.value,
+  deletions: deletions.value,
+}));
+const nameOf = (key: string) => props.open.columns.value.find((column) => column.key === key)?.name ?? key;
+function titleOf(id: number): string {
+  const cells = props.open.rows.value.get(id)?.cells;
+  const [first] = props.open.columns.value;
+  return (first && cells && sayCell(first, (cells[first.key] ?? null) as Cell, props.open.context.value)) || 'Untitled';
+}
+
+async function load() {
+  try {
+    ({ tables: tables.value } = await api<{ tables: TableElsewhere[] }>('GET', `${session.at}/tables-elsewhere`));
+    if (!known) return;
+    outletId.value = known.outlet.id;
+    here.value = Object.fromEntries(known.rules.columns.map(({ key, there }) => [there, key]));
+    match.value = known.rules.match ?? '';
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  }
+}
+void load();
+
+function choose(id: number) {
+  outletId.value = id;
+  const guessed = guessPairs(props.open.columns.value, table.value?.columns ?? []);
+  here.value = Object.fromEntries(guessed.map(({ key, there }) => [there, key]));
+  match.value = guessed.find(({ key }) => tells(key))?.key ?? '';
+}
+/** Whether a column may tell rows apart: many say the same in a choice, and few in a title or an address. */
+const tells = (key: string) =>
+  ['text', 'longText', 'link'].includes(columns.value.find((column) => column.key === key)?.type ?? '');
+/** A column here stands for one there at most. */
+function pairUp(name: string, key: string) {
+  const rest = Object.entries(here.value).filter(([there, of]) => there !== name && (of === '+' || of !== key));
+  here.value = { ...Object.fromEntries(rest), [name]: key };
+}
+
+let asked = 0;
+let closed = false;
+onBeforeUnmount(() => (closed = true));
+const look = useDebounceFn(async () => {
+  const turn = ++asked;
+  if (closed) return;
+  if (outletId.value === undefined || pairs.value.length === 0) return void (preview.value = undefined);
+  try {
+    const body = { outletId: outletId.value, rules: rules.value };
+    const seen = await api<SheetSyncPreview>('POST', `${props.open.at}/in-step/preview`, body);
+    if (turn !== asked) return;
+    preview.value = seen;
+    wrong.value = '';
+  } catch (error) {
+    if (turn === asked) wrong.value = (error as Error).message;
+  }
+}, 250);
+watch([outletId, rules], () => void look());
+
+async function keep() {
+  busy.value = true;
+  wrong.value = '';
+  try {
+    const added = columnsLike(fresh.value, props.open.columns.value);
+    if (added.length > 0 && !(await props.open.change({ columns: [...props.open.columns.value, ...added] }))) return;
+    const more = added.map(({ key }, index) => ({ key, there: fresh.value[index]!.name }));
+    const body = { outletId: outletId.value, rules: { ...rules.value, columns: [...pairs.value, ...more] } };
+    await api('PUT', `${props.open.at}/in-step`, body);
+    notices.say(`The sheet is kept in step with ${table.value?.name}.`);
+    emit('close');
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  } finally {
+    busy.value = false;
+  }
+}
+async function leave() {
+  try {
+    await api('DELETE', `${props.open.at}/in-step`);
+    notices.say('The sheet is no longer kept in step. Both sides stay as they are.');
+    emit('close');
+  } catch (error) {
+    wrong.value = (error as Error).message;
+  }
+}
+</script>
+
+<template>
+  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
+    <DialogPanel class="sheet flex max-h-[92vh] w-full max-w-3xl flex-col overflow-hidden shadow-xl">
+      <div class="min-h-0 overflow-auto p-5">
+        <DialogTitle class="text-lg font-[650]">Keep {{ open.sheet.value?.name }} in step</DialogTitle>
+        <p class="mt-1 text-ink-2">
+          What is written in this sheet is written into a table elsewhere a moment later, and what is written there
+          comes here within a minute.
+        </p>
+        <p v-if="wrong" role="alert" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
+        <p v-if="!tables && !wrong" class="mt-3 text-ink-3">Loading …</p>
+        <p v-else-if="tables?.length === 0" class="mt-3">
+          No connected account has a table.
+          <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect one</RouterLink> first.
+        </p>
+        <template v-else-if="tables">
+          <label class="mt-4 grid gap-1">
+            <span class="font-[650]">The table</span>
+            <select
+              class="field"
+              :value="outletId ?? ''"
+              @change="choose(Number(($event.target as HTMLSelectElement).value))"
+            >
+              <option value="" disabled>Choose a table</option>
+              <option
+                v-for="each in tables"
+                :key="each.id"
+                :value="each.id"
+                :disabled="each.inStepWith !== null && each.id !== known?.outlet.id"
+              >
+                {{ each.name
+                }}{{ each.inStepWith && each.id !== known?.outlet.id ? ` (in step with ${each.inStepWith.name})` : '' }}
+              </option>
+            </select>
+          </label>
+          <template v-if="table">
+            <h3 class="mt-4 font-[650]">Which column is which</h3>
+            <div class="mt-1 grid gap-x-6 gap-y-1 sm:grid-cols-2">
+              <label v-for="{ name } in table.columns" :key="name" class="flex items-center gap-2">
+                <span class="min-w-0 flex-1 truncate" :title="name">{{ name }}</span>
+                <ArrowLeftRight :size="14" class="text-ink-3" aria-hidden="true" />
+                <select
+                  class="field w-44"
+                  :aria-label="`What ${name} is here`"
+                  :value="here[name] ?? ''"
+                  @change="pairUp(name, ($event.target as HTMLSelectElement).value)"
+                >
+                  <option value="">stays there</option>
+                  <option v-for="column in columns" :key="column.key" :value="column.key">{{ column.name }}</option>
+                  <option value="+">a new column</option>
+                </select>
+              </label>
+            </div>
+            <p v-if="alone.length" class="mt-1 text-sm text-ink-3">Only here: {{ alone.join(', ') }}.</p>
+            <div class="mt-4 grid gap-3 sm:grid-cols-2">
+              <label v-if="!known || known.outlet.id !== outletId" class="grid gap-1">
+                <span class="font-[650]">Rows on both sides are the same if they say the same in</span>
+                <select v-model="match" class="field">
+                  <option value="">all of these columns</option>
+                  <option v-for="pair in pairs" :key="pair.key" :value="pair.key">{{ nameOf(pair.key) }}</option>
+                </select>
+              </label>
+              <label class="grid content-start gap-1">
+                <span class="font-[650]">Where both have changed the same cell</span>
+                <select v-model="wins" class="field">
+                  <option value="there">the table elsewhere is right</option>
+                  <option value="here">this sheet is right</option>
+                </select>
+              </label>
+            </div>
+            <label class="mt-3 flex items-center gap-2">
+              <input v-model="deletions" type="checkbox" /> A row that is deleted in one is deleted in the other
+            </label>
+            <SyncPreview
+              v-if="preview && pairs.length"
+              :preview="preview"
+              :wins="wins"
+              :name-of="nameOf"
+              :title-of="titleOf"
+            />
+            <p v-else-if="pairs.length + fresh.length === 0" class="mt-3 text-ink-2">
+              Choose for at least one column what it is here.
+            </p>
+          </template>
+        </template>
+      </div>
+      <div class="flex flex-wrap justify-end gap-2 border-t border-line bg-paper-2 px-5 py-3">
+        <button v-if="known" class="btn mr-auto" @click="leave">Stop keeping in step</button>
+        <button class="btn" @click="emit('close')">Cancel</button>
+        <button class="btn btn-main" :disabled="busy || pairs.length + fresh.length === 0" @click="keep">
+          Keep in step
+        </button>
+      </div>
+    </DialogPanel>
+  </Dialog>
+</template>
