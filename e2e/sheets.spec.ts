@@ -181,3 +181,39 @@ test('on a small screen a row is chosen from a list and written', async ({ brows
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
   await page.context().close();
 });
+
+test('a sheet is made of a table elsewhere and kept in step with it: written on either side, it is on both', async ({
+  page,
+}) => {
+  await enter(page);
+  await page.getByRole('link', { name: 'Sheets', exact: true }).click();
+  await page.getByRole('button', { name: 'From a table elsewhere' }).click();
+  await page.getByLabel('The table').selectOption('Marketing · Trends');
+  await page.getByLabel('Name of the sheet').fill('What is talked about');
+  await page.getByRole('button', { name: 'Make the sheet' }).click();
+  const bar = page.getByRole('region', { name: 'In step' });
+  await expect(bar.getByText('In step with')).toBeVisible({ timeout: 20_000 });
+
+  const title = `Herons ${Date.now()}`;
+  await page.getByRole('button', { name: 'A row', exact: true }).click();
+  await page.keyboard.type(title);
+  await page.keyboard.press('Enter');
+  await saved(page);
+  // As whoever opens the table there sees it.
+  const address = (await bar.getByRole('link', { name: 'Marketing · Trends' }).getAttribute('href'))!;
+  await expect.poll(async () => (await page.request.get(address)).text(), { timeout: 30_000 }).toContain(title);
+  const html = await (await page.request.get(address)).text();
+  const row = new RegExp(`<tr data-row="(\\d+)">(?:(?!</tr>)[\\s\\S])*${title}`).exec(html)![1];
+  const first = /<th>([^<]+?) </.exec(html)![1]!;
+  const act = { do: 'change-row', id: Number(row), cells: { [first]: `${title}, seen twice` } };
+  expect((await page.request.post(`${process.env.LAGOON_URL}/control/api/acts`, { data: { act } })).ok()).toBe(true);
+  await bar.getByRole('button', { name: 'Compare now' }).click();
+  await expect(grid(page).getByText(`${title}, seen twice`)).toBeVisible({ timeout: 30_000 });
+  await page.reload();
+  await expect(grid(page).getByText(`${title}, seen twice`)).toBeVisible();
+
+  await bar.getByRole('button', { name: 'Change' }).click();
+  await page.getByRole('button', { name: 'Stop keeping in step' }).click();
+  await expect(bar).toBeHidden();
+  await expect(grid(page).getByText(`${title}, seen twice`)).toBeVisible();
+});

@@ -133,7 +133,7 @@ export const sheetSyncEndpoints = [
     method: 'patch',
     path: '/sheets/{id}/in-step',
     name: 'sayOfSheetSync',
-    says: 'Pauses it, lets it go on, decides about missing rows, or takes what was remarked as seen.',
+    says: 'Pauses it, lets it go on, decides about missing rows, or takes what was remarked as seen. Both sides are compared at once.',
     may: 'compose',
     params,
     body: z.object({

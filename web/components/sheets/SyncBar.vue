@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowLeftRight, Pause, Play, Settings2 } from '@lucide/vue';
+import { ArrowLeftRight, Pause, Play, RefreshCw, Settings2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { sayCell, type Cell } from '@playa/core/sheets/cell.ts';
 import { api } from '../../lib/api.ts';
@@ -53,6 +53,14 @@ const side = computed(() => (props.sync.vanished?.side === 'here' ? 'here' : 'th
         {{ sync.remarks.length === 1 ? 'One cell' : `${sync.remarks.length} cells` }} to look at
       </button>
       <span class="ml-auto flex gap-2">
+        <button
+          v-if="sync.state === 'on'"
+          class="btn"
+          title="Look at once whether anything was written there"
+          @click="say({})"
+        >
+          <RefreshCw :size="14" /> Compare now
+        </button>
         <button v-if="sync.state === 'on'" class="btn" @click="say({ paused: true })">
           <Pause :size="14" /> Pause
         </button>

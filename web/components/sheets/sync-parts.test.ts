@@ -153,13 +153,14 @@ describe('the line above a sheet', () => {
     server.to('PATCH', /in-step/);
     const bar = mounted(SyncBar, { open: open(SYNC), sync: SYNC });
     expect(bar.text()).toContain('In step with Marketing · Plan');
+    await button(bar, 'Compare now').trigger('click');
     await button(bar, 'Pause').trigger('click');
     await bar.setProps({ sync: { ...SYNC, state: 'paused', trouble: 'Not shown while it is paused' } });
     expect(bar.text()).toContain('Not kept in step for now');
     expect(bar.text()).not.toContain('Not shown');
     await button(bar, 'Go on').trigger('click');
     await flushPromises();
-    expect(sent('PATCH')).toEqual([{ paused: true }, { paused: false }]);
+    expect(sent('PATCH')).toEqual([{}, { paused: true }, { paused: false }]);
   });
 
   it('asks about rows that are missing on a side, in the words of that side', async () => {
