@@ -25,6 +25,10 @@ export function memoryOf(
   takenBack: ReadonlySet<string>,
 ): Memory {
   const memory: Memory = structuredClone(state.memory ?? { acts: {}, waits: {}, turns: {} });
+  // What is taken back now is on its way no longer, whether or not the trace still tells of it. Taken for still on its way,
+  // it would be waited for without end.
+  for (const [address, { key, status }] of Object.entries(memory.acts))
+    if (status === 'asked' && takenBack.has(key)) delete memory.acts[address];
   const slots = new Map(slotsIn(state).map((slot) => [slot.key, slot]));
   for (const [place, cell] of Object.entries(trace)) {
     if (cell.kind === 'waits' && cell.until !== null) memory.waits[place] = cell.until;
@@ -34,14 +38,8 @@ export function memoryOf(
     for (const entry of entries) {
       if (entry.key === undefined) continue;
       const slot = slots.get(entry.key);
-      if (isOnItsWay(entry) && (!slot || takenBack.has(entry.key))) {
-        // The run has yet to come to it again: what came of it meanwhile the memory knows, and it no longer knows of what
-        // was refused, or is taken back now. Taken for still on its way, it would be waited for without end.
-        const mine = memory.acts[addressOf(entry.key)];
-        if (mine?.key === entry.key && mine.status === 'asked' && takenBack.has(entry.key))
-          delete memory.acts[addressOf(entry.key)];
-        continue;
-      }
+      // The run has yet to come to it again: what came of it meanwhile the memory knows.
+      if (isOnItsWay(entry) && (!slot || takenBack.has(entry.key))) continue;
       const known = knownOf(entry, slot, outcomes.get(entry.key) ?? slot?.outcome, takenBack);
       if (known) memory.acts[addressOf(entry.key)] = known;
     }

@@ -10,9 +10,10 @@ import { blockBucket } from '../store/buckets.ts';
 import { noteChange } from '../store/changes.ts';
 import { noteGoneThere } from '../store/desk.ts';
 import * as effects from '../store/effects.ts';
+import { markRunChanged, setRunWithdrawn } from '../store/run-changes.ts';
 import { lockRuns } from '../store/runs.ts';
 import { noteTry } from '../store/tries.ts';
-import { noteAnswered } from './bring-up-to-date.ts';
+import { isWithdrawn, noteAnswered } from './bring-up-to-date.ts';
 import { Batch } from './apply.ts';
 import { holdUnreadable } from './take-runs.ts';
 
@@ -33,9 +34,40 @@ export async function holdUnreadableEffect(services: Services, effect: effects.U
   }
 }
 
+/**
+ * Gives back an act that was certainly not sent, where its run has moved on since it was claimed: an open run plans it anew,
+ * with its item as it is now; one that has ended takes it back. As it was it is never tried again.
+ *
+ * @returns whether that was so
+ */
+export async function giveBackOvertaken(
+  services: Services,
+  effect: Pick<effects.ClaimedEffect, 'id' | 'lease' | 'runId' | 'brandId' | 'workflowId'>,
+  trouble: string,
+): Promise<boolean> {
+  return inTransaction(services.pool, async (db) => {
+    const { runs } = await lockRuns(db, [effect.runId]);
+    const run = runs.get(effect.runId);
+    const now = services.clock();
+    if (!run || !(await effects.releaseOvertaken(db, effect, trouble, now))) return false;
+    if (run.status === 'waiting' || run.status === 'held') await markRunChanged(db, run.id, now);
+    else {
+      const batch = new Batch(db, now, services.programs);
+      await batch.takeOrHold(run, { type: 'cancelled' }, logFault(services, run));
+      await batch.flush();
+      await setRunWithdrawn(db, run.id, isWithdrawn(run, run.trace));
+    }
+    await noteChange(db, effect.brandId, 'runs', effect.workflowId, now);
+    return true;
+  });
+}
+
+const TOO_LATE = 'This worker came too late; another takes over.';
+
 export async function putBack(services: Services, effect: effects.ClaimedEffect): Promise<void> {
   const { unsure, failures } = effect;
-  const later = { at: services.clock(), unsure, failures, trouble: 'This worker came too late; another takes over.' };
+  if (!unsure && (await giveBackOvertaken(services, effect, TOO_LATE))) return;
+  const later = { at: services.clock(), unsure, failures, trouble: TOO_LATE };
   await effects.postponeEffect(services.pool, effect, later);
 }
 
@@ -49,8 +81,10 @@ export async function meet(
   await noteTry(services.pool, effect, { at: services.clock(), kind: trouble.kind, says: trouble.message });
   // What was unsure before stays so until the network has said something definite about this very key.
   const unsure = trouble.kind === 'unknown' || (effect.unsure && !trouble.definite);
-  if (trouble.kind === 'reconnect' && effect.accountId !== null) {
+  if (trouble.kind === 'reconnect' && effect.accountId !== null)
     await noteRefused(services, { id: effect.accountId, brandId: effect.brandId }, trouble.message);
+  if (!unsure && (await giveBackOvertaken(services, effect, trouble.message))) return;
+  if (trouble.kind === 'reconnect' && effect.accountId !== null) {
     await effects.setEffectAside(services.pool, effect, { until: 'account', unsure, trouble: trouble.message });
     return tell(services, effect);
   }

@@ -6,7 +6,7 @@ import type { RunEvent } from '@playa/core/model/state.ts';
 import { differingFields } from '@playa/core/items/differing.ts';
 import { usesField } from '@playa/core/workflow/uses-field.ts';
 import type { Queryable } from '../db/database.ts';
-import { doneEffects, lockUnsent, takeBack, type DoneEffect } from '../store/acts-of-run.ts';
+import { doneEffects, lockUnsent, noteOvertaken, takeBack, type DoneEffect } from '../store/acts-of-run.ts';
 import { itemsById, reviseItem, type StoredItem } from '../store/items.ts';
 import { type Run } from '../store/runs.ts';
 import { gatheringsOf } from '../store/gatherings.ts';
@@ -48,8 +48,11 @@ export async function changeOf(
     run.status === 'stopped' && !gathered.joined ? null : { type: 'withdrawn' as const, why };
   if (program.settings.whenTheyWrite === 'end' && (await wroteAgain(db, run.id)))
     return withdrawn('they have written again');
+  // What was on its way when it changed before, and was not sent after all, is planned anew.
+  const acts = await lockUnsent(db, run.id);
+  const stranded = acts.some(({ overtaken }) => overtaken === 1);
   const rule = program.settings.whileOpen ?? 'update';
-  if (rule === 'keep' && !gathered.stale) return null;
+  if (rule === 'keep' && !gathered.stale && !stranded) return null;
   if (rule !== 'keep' && items.after.gone) return withdrawn('it is gone at its source');
   const done = await doneEffects(db, run.id);
   const own = ownFields(done);
@@ -57,7 +60,7 @@ export async function changeOf(
     (name) => !own.has(name) && usesField(program.definition, name),
   );
   const differs = rule !== 'keep' && differing.length > 0;
-  if (!differs && !gathered.stale) return null;
+  if (!differs && !gathered.stale && !stranded) return null;
   if (differs && rule === 'end') return withdrawn('it has changed');
   const outcomes = new Map(done.flatMap(({ key, outcome }) => (outcome ? [[key, outcome] as const] : [])));
   const event = (takenBack: ReadonlySet<string>): Extract<RunEvent, { type: 'changed' }> => ({
@@ -67,11 +70,11 @@ export async function changeOf(
     takenBack,
   });
   // Whether it can be done at all is asked before anything is taken back: what is on its way stays on its way.
-  const acts = await lockUnsent(db, run.id);
   const unsent = new Set(acts.map(({ key }) => key));
   const context = { item: items.after, watch: items.after.watchId, now, run: run.uuid };
   if (advance(program, run.state, event(unsent), context).kept) return null;
   await takeBack(db, acts);
+  await noteOvertaken(db, run.id);
   return event(unsent);
 }
 

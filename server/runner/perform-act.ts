@@ -23,10 +23,10 @@ import { drafted } from './draft.ts';
 import { callService, isRepeatable } from './call-service.ts';
 
 /**
- * What came of trying: an outcome, a person to be asked, nothing since the claim has run out, or an answer that is no
- * longer right.
+ * What came of trying: an outcome, a person to be asked, nothing since the claim has run out (`late`), nothing since it is
+ * known not to have gone out and is no longer wanted as it is (`missed`), or an answer that is no longer right.
  */
-export type Sent = Outcome | 'ask' | 'late' | { outdated: Outdated };
+export type Sent = Outcome | 'ask' | 'late' | 'missed' | { outdated: Outdated };
 
 /** Acts that are done in Playa's own tables, exactly once because the transaction is. */
 export function isLocal(effect: ClaimedEffect): boolean {
@@ -162,6 +162,7 @@ export async function performOutside(services: Services, effect: ClaimedEffect, 
   if (move === 'look') {
     const found = await handler.find!(session, outlet.remoteId, input, effect.firstSentAt ?? services.clock());
     if (found) return found;
+    if (effect.overtaken) return 'missed';
   }
   const alone = await leftAlone(pool, effect, account.kind);
   if (alone) return { outdated: alone };

@@ -10,7 +10,15 @@ import { ClaimQueue } from './claim-queue.ts';
 import { Desk, isLocal, performOutside } from './perform-act.ts';
 import { usableOutcome } from './outcome.ts';
 import type { Probe } from './probe.ts';
-import { NOBODY_KNOWS, holdUnreadableEffect, putBack, meet, overtaken, hold } from './act-troubles.ts';
+import {
+  NOBODY_KNOWS,
+  giveBackOvertaken,
+  hold,
+  holdUnreadableEffect,
+  meet,
+  overtaken,
+  putBack,
+} from './act-troubles.ts';
 import { Recorder } from './record-acts.ts';
 
 /** A claim is lost after this long, in milliseconds; the network has a quarter of it to answer. */
@@ -63,15 +71,21 @@ export class Performer {
     await this.#room();
     const services = this.#services;
     const most = Math.min(this.#options.most ?? TOGETHER, AT_ONCE - this.#open.size);
+    const stranded: effects.DueEffect[] = [];
     const { claimed, unreadable, met } = await inTransaction(services.pool, async (db) => {
       const now = services.clock();
       const busy = this.#busy();
-      const due = this.#fair(await effects.lockDueEffects(db, now, most, busy));
+      const all = await effects.lockDueEffects(db, now, most, busy);
+      // What a worker claimed and never sent, and whose run has moved on, is planned anew and not taken up as it was.
+      stranded.push(...all.filter((row) => row.overtaken === 1 && row.unsure === 0 && row.lease !== null));
+      const due = this.#fair(all.filter((row) => !stranded.includes(row)));
       const allowed = await withinLimits(services, db, await withoutLate(services, db, due, now), now);
       const taken = await effects.claimEffects(db, allowed, now, leaseOf(services));
       if (taken.claimed.length > 0) this.#options.probe?.('effect: claimed, not committed');
-      return { ...taken, met: due.length };
+      return { ...taken, met: all.length };
     });
+    for (const { id, lease, run_id: runId, brand_id: brandId, workflow_id: workflowId } of stranded)
+      await giveBackOvertaken(services, { id, lease: lease!, runId, brandId, workflowId }, 'A worker has given it up.');
     if (claimed.length > 0) this.#options.probe?.('effect: claimed');
     for (const effect of unreadable) await holdUnreadableEffect(services, effect);
     const desk = new Desk(services, this.#claims);
@@ -198,6 +212,11 @@ async function perform(services: Services, effect: effects.ClaimedEffect, option
     const sent = await performOutside(services, effect, desk);
     // Nothing was sent, so nothing becomes unsure by it.
     if (sent === 'late') return void (await putBack(services, effect));
+    if (sent === 'missed') {
+      // Looked for and not found: it never went out, and its run has moved on.
+      if (!(await giveBackOvertaken(services, effect, 'It did not go out.'))) await putBack(services, effect);
+      return;
+    }
     if (sent === 'ask') return await hold(services, effect, true, NOBODY_KNOWS);
     if ('outdated' in sent) return await overtaken(services, effect, sent.outdated);
     const outcome = usableOutcome(sent, services.clock());

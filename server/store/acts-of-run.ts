@@ -7,6 +7,8 @@ import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/da
 export interface Unsent {
   id: number;
   key: string;
+  /** 1 where its run has moved on while it was on its way. */
+  overtaken: number;
 }
 
 /**
@@ -16,7 +18,7 @@ export interface Unsent {
 export async function lockUnsent(db: Queryable, runId: number): Promise<Unsent[]> {
   return select(
     db,
-    `SELECT id, effect_key AS 'key' FROM effects
+    `SELECT id, effect_key AS 'key', overtaken FROM effects
      WHERE run_id = ? AND unsure = 0 AND status IN ('due', 'account', 'held') FOR UPDATE`,
     [runId],
   );
@@ -32,6 +34,15 @@ export async function takeBack(db: Queryable, acts: readonly Unsent[]): Promise<
   );
 }
 
+/** Notes that a run has moved on while acts of it were on their way: those that turn out not to have been sent come back. */
+export async function noteOvertaken(db: Queryable, runId: number): Promise<void> {
+  await change(
+    db,
+    "UPDATE effects SET overtaken = 1 WHERE run_id = ? AND (status = 'sending' OR (status IN ('due', 'account') AND unsure = 1))",
+    [runId],
+  );
+}
+
 /**
  * Takes back what a run that ends has asked for. What is on its way arrives; what a worker claimed and lost is taken back
  * too, unless it is in doubt.
@@ -42,11 +53,12 @@ export async function cancelEffects(db: Queryable, runId: number, now: number): 
   const unsent = await lockUnsent(db, runId);
   const lost = await select<Unsent>(
     db,
-    `SELECT id, effect_key AS 'key' FROM effects
+    `SELECT id, effect_key AS 'key', overtaken FROM effects
      WHERE run_id = ? AND unsure = 0 AND status = 'sending' AND due_at <= ? FOR UPDATE`,
     [runId, toTime(now)],
   );
   await takeBack(db, [...unsent, ...lost]);
+  await noteOvertaken(db, runId);
   return [...unsent, ...lost].map(({ key }) => key);
 }
 

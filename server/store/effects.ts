@@ -24,6 +24,8 @@ export type ClaimedEffect = Act & {
   lease: string;
   /** When the claim is lost, milliseconds since 1970 UTC. */
   leaseUntil: number;
+  /** Its run had moved on before it was claimed this time: it is looked for, and not sent anew. */
+  overtaken: boolean;
 };
 
 /** An act whose input cannot be read, claimed all the same so that it can be put before a person. */
@@ -55,6 +57,9 @@ export interface DueEffect {
   failures: number;
   first_sent_at: Date | null;
   planned_at: Date | null;
+  overtaken: number;
+  /** Of whoever had claimed it before. */
+  lease: string | null;
 }
 
 /** An act to be done. */
@@ -189,6 +194,7 @@ export async function claimEffects(
         firstSentAt: fromTimeOrNull(row.first_sent_at),
         plannedAt: fromTimeOrNull(row.planned_at),
         leaseUntil: now + leaseMs,
+        overtaken: row.overtaken === 1,
       });
     } catch (error) {
       unreadable.push({ ...claim, error });
@@ -266,6 +272,27 @@ export async function postponeEffect(
       effect.id,
       effect.lease,
     ],
+  );
+  return done.rows > 0;
+}
+
+/**
+ * Gives up the claim to an act that was not sent and whose run has moved on meanwhile. It is due at once, for whoever plans
+ * it anew or takes it back.
+ *
+ * @returns false when its run is where it was, or the claim was lost
+ */
+export async function releaseOvertaken(
+  db: Queryable,
+  effect: Pick<Claim, 'id' | 'lease'>,
+  trouble: string,
+  now: number,
+): Promise<boolean> {
+  const done = await change(
+    db,
+    `UPDATE effects SET status = 'due', unsure = 0, trouble = ?, lease = NULL, due_at = ?
+     WHERE id = ? AND lease = ? AND overtaken = 1`,
+    [cutUnits(trouble, 1000), toTime(now), effect.id, effect.lease],
   );
   return done.rows > 0;
 }

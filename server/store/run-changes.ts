@@ -38,6 +38,22 @@ export async function markChanged(db: Queryable, itemId: number, now: number): P
   return new Set([...workflows, ...ended.keys()]);
 }
 
+/** Has a run go through its steps again: something of it was not sent after all. */
+export async function markRunChanged(db: Queryable, runId: number, now: number): Promise<void> {
+  await change(
+    db,
+    `UPDATE runs r JOIN workflows f ON f.id = r.workflow_id SET r.changed = 1,
+       r.due_at = IF(f.status = 'paused', NULL, ?), r.parked_due_at = IF(f.status = 'paused', ?, NULL)
+     WHERE r.id = ?`,
+    [toTime(now), toTime(now), runId],
+  );
+}
+
+/** Notes whether a run ended before anybody saw anything of it, so that it begins when its item comes back. */
+export async function setRunWithdrawn(db: Queryable, id: number, withdrawn: boolean): Promise<void> {
+  await change(db, 'UPDATE runs SET withdrawn = ? WHERE id = ?', [withdrawn, id]);
+}
+
 /** Stores which revision of its item a run is about from here on, and that it knows of the change. */
 export async function setRunRevision(db: Queryable, id: number, revision: number, withdrawn: boolean): Promise<void> {
   await change(db, 'UPDATE runs SET item_revision = ?, changed = 0, withdrawn = ? WHERE id = ?', [

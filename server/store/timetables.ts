@@ -160,7 +160,8 @@ export async function queuedAt(db: Queryable, outletId: number, from: number): P
   const rows = await select<Omit<Queued, 'slot'> & { slot: Date }>(
     db,
     `SELECT id, run_id AS runId, workflow_id AS workflowId, slot_at AS slot FROM effects
-     WHERE outlet_id = ? AND open_at IS NOT NULL AND status IN ('due', 'account') AND slot_at >= ? ORDER BY slot_at FOR UPDATE`,
+     WHERE outlet_id = ? AND open_at IS NOT NULL AND unsure = 0 AND status IN ('due', 'account') AND slot_at >= ?
+     ORDER BY slot_at FOR UPDATE`,
     [outletId, toTime(from)],
   );
   return rows.map((row) => ({ ...row, slot: fromTime(row.slot) }));
