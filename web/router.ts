@@ -20,6 +20,7 @@ export const router = createRouter({
       name: 'desk-numbers',
       component: () => import('./views/DeskNumbers.vue'),
     },
+    { path: '/:brand(\\d+)/history', name: 'history', component: () => import('./views/History.vue') },
     { path: '/:brand(\\d+)/people', name: 'people', component: () => import('./views/People.vue') },
     { path: '/:brand(\\d+)/posts/new', name: 'new-post', component: () => import('./views/Post.vue') },
     { path: '/:brand(\\d+)/posts/:id(\\d+)', name: 'post', component: () => import('./views/Post.vue') },

@@ -306,6 +306,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['listUntidy', () => ({})],
   ['openFeed', () => ({})],
   ['setFeed', () => ({ body: { on: true } })],
+  ['readAudit', () => ({ query: { about: 'workflow', by: house.mo } })],
   ['listSheets', () => ({})],
   ['makeSheet', () => ({ body: { name: 'One more sheet', columns: [{ key: 'title', name: 'Title', type: 'text' }] } })],
   ['makeSheetFromFile', () => ({ query: { name: 'From a file' }, body: Buffer.from('Title,Seats\nLane swim,12\n') })],

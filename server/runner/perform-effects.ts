@@ -1,6 +1,6 @@
 import { withoutLate } from './late.ts';
 import { DEFAULT_RETRY, type RetryPolicy } from '@playa/core/engine/retry.ts';
-import { NetworkTrouble } from '../connectors/connector.ts';
+import { NetworkTrouble, type NetworkAct } from '../connectors/connector.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { accountKinds } from '../store/accounts.ts';
@@ -76,11 +76,12 @@ export class Performer {
       const now = services.clock();
       const busy = this.#busy();
       const all = await effects.lockDueEffects(db, now, most, busy);
-      // What a worker claimed and never sent, and whose run has moved on, is planned anew and not taken up as it was.
-      stranded.push(...all.filter((row) => row.overtaken === 1 && row.unsure === 0 && row.lease !== null));
+      const given = await givenUp(services, db, all);
+      // What was claimed and never sent, and whose run has moved on, is planned anew and not taken up as it was.
+      stranded.push(...given.unsent.filter((row) => row.overtaken === 1));
       const due = this.#fair(all.filter((row) => !stranded.includes(row)));
       const allowed = await withinLimits(services, db, await withoutLate(services, db, due, now), now);
-      const taken = await effects.claimEffects(db, allowed, now, leaseOf(services));
+      const taken = await effects.claimEffects(db, allowed, now, leaseOf(services), given.inDoubt);
       if (taken.claimed.length > 0) this.#options.probe?.('effect: claimed, not committed');
       return { ...taken, met: all.length };
     });
@@ -166,6 +167,30 @@ function inTime(work: Promise<void>, milliseconds: number): Promise<void> {
       resolve();
     });
   });
+}
+
+/**
+ * What workers have claimed and given up. Where repeats would be seen it was noted before anything was sent, and what is in
+ * doubt is known; a network that refuses repeats may have been sent to without a note.
+ *
+ * @returns what was certainly not sent, and numbers of what may have been
+ */
+async function givenUp(
+  services: Services,
+  db: Queryable,
+  due: readonly effects.DueEffect[],
+): Promise<{ unsent: effects.DueEffect[]; inDoubt: Set<number> }> {
+  const lost = due.filter((row) => row.status === 'sending' && row.unsure === 0);
+  if (lost.length === 0) return { unsent: [], inDoubt: new Set() };
+  const kinds = await accountKinds(db, [...new Set(lost.flatMap((row) => row.account_id ?? []))]);
+  const noted = ({ account_id: account, action }: effects.DueEffect): boolean => {
+    // What is Playa's own is done in the transaction that records it.
+    if (account === null) return action !== 'call';
+    const kind = kinds.get(account);
+    return kind === undefined || services.connectors[kind].acts[action as NetworkAct]?.repeats !== 'keyed';
+  };
+  const unsent = lost.filter(noted);
+  return { unsent, inDoubt: new Set(lost.filter((row) => !unsent.includes(row)).map(({ id }) => id)) };
 }
 
 /** Leaves out what the networks do not allow yet, and puts it off. */

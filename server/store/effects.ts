@@ -164,12 +164,17 @@ export async function lockDueEffects(
   );
 }
 
-/** Claims locked acts for one worker. Where repeats would be seen, `markSending` follows before anything is sent. */
+/**
+ * Claims locked acts for one worker. Where repeats would be seen, `markSending` follows before anything is sent.
+ *
+ * @param inDoubt numbers of those that an earlier worker may have sent
+ */
 export async function claimEffects(
   db: Queryable,
   rows: readonly DueEffect[],
   now: number,
   leaseMs: number,
+  inDoubt: ReadonlySet<number> = new Set(),
 ): Promise<{ claimed: ClaimedEffect[]; unreadable: UnreadableEffect[] }> {
   const claimed: ClaimedEffect[] = [];
   const unreadable: UnreadableEffect[] = [];
@@ -180,9 +185,11 @@ export async function claimEffects(
     `UPDATE effects SET status = 'sending', lease = ?, due_at = ?, first_sent_at = COALESCE(first_sent_at, ?) WHERE id IN (?)`,
     [lease, toTime(now + leaseMs), toTime(now), rows.map((row) => row.id)],
   );
+  const doubtful = rows.filter(({ id }) => inDoubt.has(id)).map(({ id }) => id);
+  if (doubtful.length > 0) await change(db, 'UPDATE effects SET unsure = 1 WHERE id IN (?)', [doubtful]);
   for (const row of rows) {
     const owner = { id: row.id, key: row.effect_key, brandId: row.brand_id, workflowId: row.workflow_id };
-    const claim = { ...owner, runId: row.run_id, unsure: row.unsure === 1, lease };
+    const claim = { ...owner, runId: row.run_id, unsure: row.unsure === 1 || inDoubt.has(row.id), lease };
     try {
       claimed.push({
         ...readAct(row.action, JSON.parse(row.input)),

@@ -60,6 +60,7 @@ const all = computed<Choice[]>(() => [
   })),
   { label: 'Clip a page', hint: 'share a page with a note', go: () => to('clip') },
   { label: 'Logbook', hint: 'everything that went out', go: () => to('logbook') },
+  { label: 'Who did what', hint: 'every change, by whom and when', go: () => to('history') },
   { label: 'Accounts', hint: 'connect, reconnect, outlets', go: () => to('accounts') },
   ...session.brands
     .filter((brand) => brand.id !== session.brandId)

@@ -142,6 +142,14 @@ onKeyStroke('?', (event) => {
         <div class="border-b border-line px-3 py-1.5 text-sm text-ink-2">
           {{ session.user?.name }}<br />{{ session.user?.email }}
         </div>
+        <MenuItem v-if="session.brandId" v-slot="{ active }"
+          ><RouterLink
+            :to="{ name: 'history', params: { brand: session.brandId } }"
+            class="block px-3 py-1.5 text-ink no-underline"
+            :class="active && 'bg-sea-wash'"
+            >Who did what</RouterLink
+          ></MenuItem
+        >
         <MenuItem v-slot="{ active }"
           ><button class="w-full px-3 py-1.5 text-left" :class="active && 'bg-sea-wash'" @click="keys = true">
             Keys

@@ -1140,6 +1140,21 @@ export interface components {
             made: boolean;
             at: number;
         };
+        AuditEntry: {
+            id: number;
+            at: number;
+            /** @description A person, or the workflow whose run did it; null for Playa. */
+            by: string | null;
+            person: boolean;
+            did: string;
+            about: "run" | "workflow" | "post" | "written post" | "desk" | "person" | "sheet" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
+            aboutId: number | null;
+            /** @description What it is called, where it has a name. */
+            name: string | null;
+            workflowId: number | null;
+            was: string | null;
+            became: string | null;
+        };
         /** @description When an outlet publishes, by the brand’s clock. */
         TimetableOutput: {
             times: string[][];
@@ -5119,6 +5134,43 @@ export interface operations {
         responses: {
             /** @description Done. */
             204: void;
+        };
+    };
+    readAudit: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+                about?: "run" | "workflow" | "post" | "written post" | "desk" | "person" | "sheet" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
+                /** @description A colleague’s number, `workflows`, or `playa` for what it did by itself. */
+                by?: ("workflows" | "playa") | number;
+                /** @description From this moment, milliseconds since 1970. */
+                from?: number;
+                /** @description Before this moment, milliseconds since 1970. */
+                to?: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        entries: components["schemas"]["AuditEntry"][];
+                        /** @description Colleagues, to filter by. */
+                        people: {
+                            id: number;
+                            name: string;
+                        }[];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                    };
+                };
+            };
         };
     };
 }

@@ -59,6 +59,9 @@ export type MovedPosts = Answer<'movePost'>;
 export type ListedSheet = Schemas['SheetInList'];
 export type OpenedSheet = Schemas['OpenedSheet'];
 export type SheetRow = Schemas['SheetRow'];
+/** Something that was done, by whom. */
+export type AuditEntry = Schemas['AuditEntry'];
+export type AuditPage = Answer<'readAudit'>;
 /** How a sheet is kept in step with a table elsewhere. */
 export type SheetSync = Schemas['SheetSync'];
 export type SheetSyncPreview = Schemas['SheetSyncPreview'];

@@ -3,6 +3,7 @@
 import type { Endpoint } from '../contract/endpoint.ts';
 import type { ChangeTail } from '../events.ts';
 import { accountEndpoints } from './accounts.ts';
+import { auditEndpoints } from './audit.ts';
 import { calendarEndpoints } from './calendar.ts';
 import { consentEndpoints } from './consent.ts';
 import { deskEndpoints } from './desk.ts';
@@ -55,4 +56,5 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...fileEndpoints,
   ...postEndpoints,
   ...noticeEndpoints,
+  ...auditEndpoints,
 ];
