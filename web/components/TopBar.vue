@@ -143,12 +143,13 @@ onKeyStroke('?', (event) => {
           {{ session.user?.name }}<br />{{ session.user?.email }}
         </div>
         <MenuItem v-if="session.brandId" v-slot="{ active }"
-          ><RouterLink
-            :to="{ name: 'history', params: { brand: session.brandId } }"
-            class="block px-3 py-1.5 text-ink no-underline"
+          ><button
+            class="w-full px-3 py-1.5 text-left"
             :class="active && 'bg-sea-wash'"
-            >Who did what</RouterLink
-          ></MenuItem
+            @click="$router.push({ name: 'history', params: { brand: session.brandId } })"
+          >
+            Who did what
+          </button></MenuItem
         >
         <MenuItem v-slot="{ active }"
           ><button class="w-full px-3 py-1.5 text-left" :class="active && 'bg-sea-wash'" @click="keys = true">

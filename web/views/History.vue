@@ -132,7 +132,10 @@ const filtered = computed(() => asked.value !== '');
               <RouterLink v-if="entry.name && placeOf(entry, session.brandId)" :to="placeOf(entry, session.brandId)!">{{
                 entry.name
               }}</RouterLink>
-              <RouterLink v-else-if="placeOf(entry, session.brandId)" :to="placeOf(entry, session.brandId)!"
+              <RouterLink
+                v-else-if="placeOf(entry, session.brandId)"
+                :to="placeOf(entry, session.brandId)!"
+                class="underline"
                 >show it</RouterLink
               >
               <template v-else-if="entry.name">{{ entry.name }}</template>
@@ -143,7 +146,8 @@ const filtered = computed(() => asked.value !== '');
                 <dd class="line-clamp-3 min-w-0 break-words">{{ entry.was }}</dd>
               </div>
               <div v-if="entry.became !== null" class="flex gap-2">
-                <dt class="w-14 shrink-0 text-ink-3">{{ entry.was !== null ? 'then' : '' }}</dt>
+                <dt v-if="entry.was !== null" class="w-14 shrink-0 text-ink-3">then</dt>
+                <dt v-else class="sr-only">now</dt>
                 <dd class="line-clamp-3 min-w-0 break-words">{{ entry.became }}</dd>
               </div>
             </dl>
