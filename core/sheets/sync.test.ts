@@ -197,7 +197,7 @@ describe('a row that was deleted', () => {
   it('among many others waits for a person', () => {
     const fill = () => {
       const world = new World();
-      for (let n = 0; n < 8; n++) world.addHere(`Film ${n}`);
+      for (const film of ['A', 'B', 'C', 'D', 'E', 'F', 'G', 'H']) world.addHere(film);
       world.round(RULES);
       return world;
     };
