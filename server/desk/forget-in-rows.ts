@@ -8,7 +8,7 @@ import { noteChange } from '../store/changes.ts';
 import { rewordOwnRows } from '../store/own-things.ts';
 import { rewordRows, rowsWrittenBy } from '../store/rows-about.ts';
 import { reviseRow, rowsById, type SheetRow } from '../store/sheet-rows.ts';
-import { dropRemarks } from '../store/sheet-syncs.ts';
+import { dropRemarks, forgetAdding } from '../store/sheet-syncs.ts';
 import { countChange, sheetForGood } from '../store/sheets.ts';
 
 /**
@@ -48,6 +48,7 @@ export async function forgetInRows(
     await tellRows(db, sheet, changed, { context, origin: services.config.origin, now });
     await rewordRows(db, sheet.watchId, ids, put);
     await dropRemarks(db, sheetId, ids);
+    await forgetAdding(db, ids);
     await rewordOwnRows(db, brandId, sheet.outletId, ids, put);
     await noteChange(db, brandId, 'sheets', sheetId, now);
   }

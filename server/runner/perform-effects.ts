@@ -85,13 +85,25 @@ export class Performer {
       if (taken.claimed.length > 0) this.#options.probe?.('effect: claimed, not committed');
       return { ...taken, met: all.length };
     });
-    for (const { id, lease, run_id: runId, brand_id: brandId, workflow_id: workflowId } of stranded)
-      await giveBackOvertaken(services, { id, lease: lease!, runId, brandId, workflowId }, 'A worker has given it up.');
     if (claimed.length > 0) this.#options.probe?.('effect: claimed');
     for (const effect of unreadable) await holdUnreadableEffect(services, effect);
     const desk = new Desk(services, this.#claims);
     for (const effect of claimed) this.#begin(effect, desk);
+    for (const row of stranded) await this.#giveBack(row);
     return met;
+  }
+
+  /** Has what nobody sent planned anew, or taken back. Where that cannot be, it is tried again in a minute. */
+  async #giveBack(row: effects.DueEffect): Promise<void> {
+    const services = this.#services;
+    const { id, lease, run_id: runId, brand_id: brandId, workflow_id: workflowId } = row;
+    try {
+      const effect = { id, lease: lease!, runId, brandId, workflowId };
+      if (await giveBackOvertaken(services, effect, 'A worker has given it up.')) return;
+    } catch (error) {
+      services.log.error({ err: error, effect: id }, 'an act could not be given back');
+    }
+    await effects.putOffEffects(services.pool, [{ id, at: services.clock() + 60_000 }]);
   }
 
   /** Waits for what is under way. */

@@ -181,6 +181,16 @@ export async function dropRemarks(db: Queryable, sheetId: number, rows: readonly
   await change(db, 'UPDATE sheet_syncs SET remarks = ? WHERE id = ?', [JSON.stringify(left), found.id]);
 }
 
+/** Rows that are on their way to the other side go there empty first: what they said is not to be kept any more. */
+export async function forgetAdding(db: Queryable, rows: readonly number[]): Promise<void> {
+  if (rows.length === 0) return;
+  await change(
+    db,
+    "UPDATE sheet_sync_rows SET adding = '{}', agreed = '{}', add_key = UUID() WHERE row_id IN (?) AND adding IS NOT NULL",
+    [rows],
+  );
+}
+
 /** What a person changes about a sync. It is compared at once. */
 export async function reviseSync(
   db: Queryable,

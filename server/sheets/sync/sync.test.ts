@@ -14,7 +14,7 @@ import { change } from '../../db/database.ts';
 import { accountBy } from '../../store/accounts.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import { historyOfRow, rowsOfSheet } from '../../store/sheet-rows.ts';
-import { dropRemarks, syncedRows, syncOfSheet } from '../../store/sheet-syncs.ts';
+import { dropRemarks, forgetAdding, syncedRows, syncOfSheet } from '../../store/sheet-syncs.ts';
 import { sheetBy } from '../../store/sheets.ts';
 import { openHouse, testNow, type House } from '../../testing/house.ts';
 import { live, pause } from '../../testing/workflow.ts';
@@ -460,6 +460,23 @@ describe('when something goes wrong', () => {
     await both.step();
     expect((await both.there())[0]!.cells.Status).toBe('ready');
     expect(await both.sync()).toMatchObject({ failures: 0, trouble: null });
+  });
+
+  it('somebody who is forgotten while a row is on its way there is not named there by it', async () => {
+    const both = await pair([], []);
+    await house.fault('sheets', { kind: 'error', status: 500 }, 1);
+    await addSheetRows(house.services, house.lidos, both.sheet, [{ title: 'Ana Prata swims' }]);
+    await both.step();
+    const id = (await both.sync()).id;
+    expect(JSON.stringify(await syncedRows(house.services.pool, id))).toContain('Ana');
+    const [row] = await both.here();
+    await both.edit(row!.id, 'title', 'Somebody swims');
+    await forgetAdding(house.services.pool, [row!.id]);
+    expect(JSON.stringify(await syncedRows(house.services.pool, id))).not.toContain('Ana');
+    await house.behave();
+    await both.step(3);
+    expect((await both.here()).map(({ cells }) => cells.title)).toEqual(['Somebody swims']);
+    expect((await both.there()).at(-1)!.cells.Title).toBe('Somebody swims');
   });
 
   it('paused, deleted, left: nothing is written until it goes on', async () => {

@@ -61,7 +61,9 @@ async function load() {
     ({ tables: tables.value } = await api<{ tables: TableElsewhere[] }>('GET', `${session.at}/tables-elsewhere`));
     if (!known) return;
     outletId.value = known.outlet.id;
-    here.value = Object.fromEntries(known.rules.columns.map(({ key, there }) => [there, key]));
+    // A column that is gone here stands for nothing there any more.
+    const left = known.rules.columns.filter(({ key }) => columns.value.some((column) => column.key === key));
+    here.value = Object.fromEntries(left.map(({ key, there }) => [there, key]));
     match.value = known.rules.match ?? '';
   } catch (error) {
     wrong.value = (error as Error).message;

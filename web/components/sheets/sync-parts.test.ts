@@ -16,7 +16,16 @@ const COLUMNS = [
 ];
 const SYNC: SheetSync = {
   outlet: { id: 4, name: 'Marketing · Plan', address: null },
-  rules: { columns: [{ key: 'title', there: 'Caption' }], match: 'title', wins: 'here', deletions: false },
+  rules: {
+    // The second is a column that this sheet no longer has.
+    columns: [
+      { key: 'title', there: 'Caption' },
+      { key: 'price', there: 'Remarks' },
+    ],
+    match: 'title',
+    wins: 'here',
+    deletions: false,
+  },
   state: 'on',
   joined: true,
   trouble: null,
@@ -124,6 +133,8 @@ describe('the dialog', () => {
     await flushPromises();
     const caption = () => page.get<HTMLSelectElement>('[aria-label="What Caption is here"]').element.value;
     expect(caption()).toBe('title');
+    await eventually(() => expect(sent('POST')).toHaveLength(1));
+    expect(sent('POST')).toMatchObject([{ rules: { columns: [{ key: 'title', there: 'Caption' }] } }]);
     expect(page.get<HTMLInputElement>('input[type="checkbox"]').element.checked).toBe(false);
     // Rows are paired already.
     expect(page.text()).not.toContain('Rows on both sides are the same');
