@@ -140,7 +140,7 @@ async function leave() {
         <DialogTitle class="text-lg font-[650]">Keep {{ open.sheet.value?.name }} in step</DialogTitle>
         <p class="mt-1 text-ink-2">
           What is written in this sheet is written into a table elsewhere a moment later, and what is written there
-          comes here within a minute.
+          comes here within a minute; among thousands of rows it takes longer.
         </p>
         <p v-if="wrong" role="alert" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
         <p v-if="!tables && !wrong" class="mt-3 text-ink-3">Loading …</p>
