@@ -191,7 +191,7 @@ export async function forgetAdding(db: Queryable, rows: readonly number[]): Prom
   );
 }
 
-/** What a person changes about a sync. It is compared at once. */
+/** What a person changes about a sync. It is compared at once; paused, nobody who compares holds it any more. */
 export async function reviseSync(
   db: Queryable,
   sync: Pick<SheetSync, 'id' | 'state' | 'onVanished' | 'remarks' | 'vanished'>,
@@ -199,9 +199,10 @@ export async function reviseSync(
 ): Promise<void> {
   await change(
     db,
-    `UPDATE sheet_syncs SET state = ?, on_vanished = ?, remarks = ?, vanished = ?, failures = 0,
-       due_at = IF(lease IS NULL, ?, due_at) WHERE id = ?`,
+    `UPDATE sheet_syncs SET lease = IF(? = 'paused', NULL, lease), state = ?, on_vanished = ?, remarks = ?, vanished = ?,
+       failures = 0, due_at = IF(lease IS NULL, ?, due_at) WHERE id = ?`,
     [
+      sync.state,
       sync.state,
       sync.onVanished,
       JSON.stringify(sync.remarks.slice(-MOST_REMARKS)),

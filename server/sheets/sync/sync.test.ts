@@ -479,6 +479,26 @@ describe('when something goes wrong', () => {
     expect((await both.there()).at(-1)!.cells.Title).toBe('Somebody swims');
   });
 
+  it('paused in the middle of a comparison it stops there, and goes on at once when it is let go on', async () => {
+    const both = await pair([{ title: 'A' }, { title: 'B' }], []);
+    for (const { id } of await both.here()) await both.edit(id, 'status', 'ready');
+    const { table } = house.services.connectors.sheets;
+    const send = table!.change;
+    table!.change = async (...given) => {
+      table!.change = send;
+      await sayOfSync(house.services, house.lidos, both.sheet, { paused: true });
+      return send(...given);
+    };
+    await both.step();
+    const ready = async () => (await both.there()).filter(({ cells }) => cells.Status === 'ready').length;
+    expect(await ready()).toBe(1);
+    await both.step();
+    expect(await ready()).toBe(1);
+    await sayOfSync(house.services, house.lidos, both.sheet, { paused: false });
+    expect(await syncDue(house.services)).toBe(1);
+    expect(await ready()).toBe(2);
+  });
+
   it('paused, deleted, left: nothing is written until it goes on', async () => {
     const { services, lidos } = house;
     const both = await pair([{ title: 'A' }], []);
