@@ -9,7 +9,7 @@ import * as syncs from '../../store/sheet-syncs.ts';
 import { sheetBy } from '../../store/sheets.ts';
 import { bringIn, type Outgoing } from './bring.ts';
 import { reachTable, type ReachedTable } from './reach.ts';
-import { addThere, ClaimLost, sendOut } from './send.ts';
+import { addThere, ClaimLost, RowTroubles, sendOut } from './send.ts';
 
 const LEASE = 120_000;
 /** How often it is looked whether something was changed there, milliseconds. */
@@ -52,12 +52,14 @@ async function compare(
   const names = new Map(claimed.rules.columns.map(({ key, there }) => [key, there]));
   // First of all what was on its way when somebody stopped: only then is it known which rows there are ours.
   const links = new Map((await syncs.syncedRows(services.pool, claimed.id)).map((link) => [link.row, link]));
-  await addThere(services, claimed, reached, links, names, Infinity);
+  const troubles = new RowTroubles();
+  await addThere(services, claimed, reached, links, names, Infinity, troubles);
   const read = await reached.table.read(reached.session, reached.outlet, MOST_ROWS);
   const out = await bringIn(services, claimed, read);
   if (!out) throw new ClaimLost();
-  const moreToSend = await sendOut(services, claimed, reached, out, AT_ONCE);
-  const moreToAdd = await addThere(services, claimed, reached, out.links, names, AT_ONCE);
+  const moreToSend = await sendOut(services, claimed, reached, out, AT_ONCE, troubles);
+  const moreToAdd = await addThere(services, claimed, reached, out.links, names, AT_ONCE, troubles);
+  troubles.settle();
   return { out, more: moreToSend || moreToAdd, rows: read.rows.length };
 }
 

@@ -20,6 +20,24 @@ async function holdOn(services: Services, sync: syncs.SheetSync): Promise<void> 
   if (!(await syncs.extendClaim(services.pool, sync, services.clock() + LEASE))) throw new ClaimLost();
 }
 
+/** So many rows may meet a trouble of the network's own before it is taken to be down. */
+const MOST_TROUBLES = 3;
+
+/** Troubles of single rows, which hold nobody else back; and of the network, which end a comparison. */
+export class RowTroubles {
+  readonly #met: NetworkTrouble[] = [];
+  /** Notes a row's trouble. @throws it where it is no matter of one row, or there are too many */
+  meet(error: unknown): void {
+    const ofRow = error instanceof NetworkTrouble && (error.kind === 'retry' || error.kind === 'unknown');
+    if (!ofRow || this.#met.length + 1 >= MOST_TROUBLES) throw error;
+    this.#met.push(error);
+  }
+  /** @throws the first, once all else is done */
+  settle(): void {
+    if (this.#met[0]) throw this.#met[0];
+  }
+}
+
 /** Whether a network has looked at what was sent and does not take it. */
 const refuses = (error: unknown): error is NetworkTrouble =>
   error instanceof NetworkTrouble && error.kind === 'fix' && !error.missing;
@@ -37,31 +55,36 @@ export async function addThere(
   links: Map<number, syncs.SyncedRow>,
   names: ReadonlyMap<string, string>,
   most: number,
+  troubles: RowTroubles,
 ): Promise<boolean> {
   const adding = [...links.values()].filter((link) => link.there === null);
   for (const link of adding.slice(0, most)) {
     await holdOn(services, sync);
-    let wanted = link.adding!;
-    let { agreed } = link;
-    let made: RemoteRow;
     try {
-      made = await table.add(session, outlet, wanted.cells, wanted.key);
+      let wanted = link.adding!;
+      let { agreed } = link;
+      let made: RemoteRow;
+      try {
+        made = await table.add(session, outlet, wanted.cells, wanted.key);
+      } catch (error) {
+        if (!refuses(error) || Object.keys(wanted.cells).length === 0) throw error;
+        // Some cell of it is refused: the row is added empty, and then its cells one by one.
+        wanted = { key: randomUUID(), cells: {} };
+        agreed = {};
+        await syncs.keepSyncedRows(services.pool, sync.id, [{ ...link, adding: wanted, agreed }]);
+        made = await table.add(session, outlet, {}, wanted.key);
+      }
+      const kept: Record<string, AgreedCell> = {};
+      for (const [key, { here }] of Object.entries(agreed)) {
+        const name = names.get(key);
+        if (name !== undefined) kept[key] = { here, there: markOf(made.cells[name] ?? null) };
+      }
+      const added: syncs.SyncedRow = { row: link.row, there: made.id, adding: null, agreed: kept };
+      await syncs.keepSyncedRows(services.pool, sync.id, [added]);
+      links.set(link.row, added);
     } catch (error) {
-      if (!refuses(error) || Object.keys(wanted.cells).length === 0) throw error;
-      // Some cell of it is refused: the row is added empty, and then its cells one by one.
-      wanted = { key: randomUUID(), cells: {} };
-      agreed = {};
-      await syncs.keepSyncedRows(services.pool, sync.id, [{ ...link, adding: wanted, agreed }]);
-      made = await table.add(session, outlet, {}, wanted.key);
+      troubles.meet(error);
     }
-    const kept: Record<string, AgreedCell> = {};
-    for (const [key, { here }] of Object.entries(agreed)) {
-      const name = names.get(key);
-      if (name !== undefined) kept[key] = { here, there: markOf(made.cells[name] ?? null) };
-    }
-    const added: syncs.SyncedRow = { row: link.row, there: made.id, adding: null, agreed: kept };
-    await syncs.keepSyncedRows(services.pool, sync.id, [added]);
-    links.set(link.row, added);
   }
   return adding.length > most;
 }
@@ -77,6 +100,7 @@ export async function sendOut(
   reached: ReachedTable,
   out: Outgoing,
   most: number,
+  troubles: RowTroubles,
 ): Promise<boolean> {
   const { table, session, outlet } = reached;
   for (const each of out.send.slice(0, most)) {
@@ -90,13 +114,19 @@ export async function sendOut(
     } catch (error) {
       // It was deleted there meanwhile: the next comparison sees to it.
       if (error instanceof NetworkTrouble && error.missing) continue;
-      if (!refuses(error)) throw error;
+      if (!refuses(error)) {
+        troubles.meet(error);
+        continue;
+      }
       for (const [key, cell] of Object.entries(each.cells))
         try {
           await holdOn(services, sync);
           await write({ [key]: cell });
         } catch (single) {
-          if (!refuses(single)) throw single;
+          if (!refuses(single)) {
+            troubles.meet(single);
+            continue;
+          }
           out.remarks.push({ row: each.row, key, why: 'refused', says: single.message, at: services.clock() });
           // It is not sent again before it is changed here.
           agree(out, each.row, key, cell, out.there.get(each.there)?.cells ?? {});
@@ -107,7 +137,12 @@ export async function sendOut(
   }
   for (const { row, there } of out.remove.slice(0, most)) {
     await holdOn(services, sync);
-    await table.remove(session, outlet, there);
+    try {
+      await table.remove(session, outlet, there);
+    } catch (error) {
+      troubles.meet(error);
+      continue;
+    }
     await syncs.dropSyncedRows(services.pool, sync.id, [row]);
   }
   return out.send.length > most || out.remove.length > most;

@@ -10,6 +10,7 @@ import { disconnect } from '../../accounts/connect.ts';
 import { refreshOutlets } from '../../accounts/connect.ts';
 import { sessionFor } from '../../accounts/sessions.ts';
 import { call, jsonBody } from '../../connectors/answers.ts';
+import { NetworkTrouble } from '../../connectors/connector.ts';
 import { change } from '../../db/database.ts';
 import { accountBy } from '../../store/accounts.ts';
 import { outletsOf } from '../../store/outlets.ts';
@@ -441,6 +442,37 @@ describe('when something goes wrong', () => {
     await syncDue(house.services);
     expect((await both.there())[0]!.cells.Status).toBe('ready');
     expect((await both.sync()).remarks).toEqual([]);
+  });
+
+  it('a row that the network stumbles over holds no other back, in either direction', async () => {
+    const both = await pair([{ title: 'A' }, { title: 'Rotten' }, { title: 'C' }], []);
+    const { table } = house.services.connectors.sheets;
+    const { change: send, add } = table!;
+    const stumble = (cells: object) => {
+      if (JSON.stringify(cells).includes('stumble')) throw new NetworkTrouble('unknown', 'Trouble of its own.');
+    };
+    table!.change = async (...given) => (stumble(given[3]), send(...given));
+    table!.add = async (...given) => (stumble(given[2]), add(...given));
+    try {
+      for (const { id, cells } of await both.here())
+        await both.edit(id, 'status', cells.title === 'Rotten' ? 'stumble' : 'ready');
+      await addSheetRows(house.services, house.lidos, both.sheet, [{ title: 'stumble' }, { title: 'New' }]);
+      await both.editThere((await both.there())[0]!.row, { Price: 5 });
+      await both.step(2);
+    } finally {
+      Object.assign(table!, { change: send, add });
+    }
+    expect((await both.sync()).trouble).toBe('Trouble of its own.');
+    expect((await both.there()).map(({ cells }) => [cells.Title, cells.Status ?? null])).toEqual([
+      ['A', 'ready'],
+      ['Rotten', null],
+      ['C', 'ready'],
+      ['New', null],
+    ]);
+    expect((await both.here())[0]!.cells.price).toBe('5');
+    await both.step(2);
+    expect((await both.titles())[1]).toEqual(['A', 'C', 'New', 'Rotten', 'stumble']);
+    expect(await both.sync()).toMatchObject({ trouble: null, failures: 0 });
   });
 
   it('a network that is down is asked again later, less and less often, and then all is as it should be', async () => {
