@@ -231,6 +231,14 @@ export async function claimDueSyncs(db: Queryable, now: number, leaseMs: number,
   return rows.map((row) => ({ ...read(row), lease }));
 }
 
+/** Keeps remarks, the newest. */
+export async function keepRemarks(db: Queryable, id: number, remarks: readonly SyncRemark[]): Promise<void> {
+  await change(db, 'UPDATE sheet_syncs SET remarks = ? WHERE id = ?', [
+    JSON.stringify(remarks.slice(-MOST_REMARKS)),
+    id,
+  ]);
+}
+
 /** Notes that the rows of both sides have been paired. */
 export async function noteJoined(db: Queryable, id: number, now: number): Promise<void> {
   await change(db, 'UPDATE sheet_syncs SET joined_at = ? WHERE id = ?', [toTime(now), id]);

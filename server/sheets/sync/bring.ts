@@ -30,6 +30,7 @@ export interface Outgoing {
   /** The count of the sheet's changes that was compared. */
   changes: number;
   vanished: Vanished | null;
+  /** What the other side does not take. */
   remarks: syncs.SyncRemark[];
   /** Cells that are in step: "row:key". */
   settled: Set<string>;
@@ -138,7 +139,19 @@ export function bringIn(
     await rows.addRowHistory(db, sheet.brandId, services.actor, [...changed.deeds, ...added.deeds], now);
     if (writes) await noteChange(db, sheet.brandId, 'sheets', sheet.id, now);
 
+    // Written down with what was written over: whatever comes of the sending, it is told.
     const columnOf = new Map(pairs.map(({ key, column }) => [key, column]));
+    const lost = plan.conflicts.map(({ row, key, lost: cell }): syncs.SyncRemark => ({
+      row,
+      key,
+      why: 'overwritten',
+      says: sayCell(columnOf.get(key)!, cell, context),
+      at: now,
+    }));
+    if (lost.length > 0) {
+      await syncs.keepRemarks(db, sync.id, [...sync.remarks, ...lost]);
+      await noteChange(db, sheet.brandId, 'sheets', sheet.id, now);
+    }
     return {
       pairs,
       context,
@@ -148,13 +161,7 @@ export function bringIn(
       remove: plan.deleteThere,
       changes: count,
       vanished: plan.vanished,
-      remarks: plan.conflicts.map(({ row, key, lost }) => ({
-        row,
-        key,
-        why: 'overwritten' as const,
-        says: sayCell(columnOf.get(key)!, lost, context),
-        at: now,
-      })),
+      remarks: [],
       settled: new Set([
         ...plan.bring.flatMap(({ row, cells }) => Object.keys(cells).map((key) => `${row}:${key}`)),
         ...plan.agree.flatMap(({ row, agreed }) => Object.keys(agreed).map((key) => `${row}:${key}`)),

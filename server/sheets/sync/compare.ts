@@ -83,7 +83,7 @@ async function end(services: Services, claimed: syncs.SheetSync, ended: Ended): 
       const remarked = new Set(out.remarks.map(({ row, key }) => `${row}:${key}`));
       const remarks = sync.remarks.filter(
         ({ row, key, why }) =>
-          !remarked.has(`${row}:${key}`) && !(why === 'refused' && out.settled.has(`${row}:${key}`)),
+          why !== 'refused' || !(remarked.has(`${row}:${key}`) || out.settled.has(`${row}:${key}`)),
       );
       next = {
         ...sync,

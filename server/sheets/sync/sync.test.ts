@@ -475,6 +475,28 @@ describe('when something goes wrong', () => {
     expect(await both.sync()).toMatchObject({ trouble: null, failures: 0 });
   });
 
+  it('what was written over is told, though the network fails right after', async () => {
+    const both = await pair([{ title: 'A', status: 'draft' }, { title: 'B' }], [], { wins: 'there' });
+    const [[a, b], [there]] = [await both.here(), await both.there()];
+    await both.edit(a!.id, 'status', 'ready');
+    await both.edit(b!.id, 'status', 'ready');
+    await both.editThere(there!.row, { Status: 'stopped' });
+    const { table } = house.services.connectors.sheets;
+    const { change: send } = table!;
+    table!.change = async () => {
+      table!.change = send;
+      throw new NetworkTrouble('wait', 'Slower, please.');
+    };
+    await both.step();
+    expect((await both.sync()).trouble).toBe('Slower, please.');
+    expect((await both.sync()).remarks).toMatchObject([
+      { row: a!.id, key: 'status', why: 'overwritten', says: 'ready' },
+    ]);
+    await both.step();
+    expect(await both.sync()).toMatchObject({ trouble: null, remarks: [{ row: a!.id }] });
+    expect((await both.there())[1]!.cells.Status).toBe('ready');
+  });
+
   it('a network that is down is asked again later, less and less often, and then all is as it should be', async () => {
     const both = await pair([{ title: 'Aqua' }], []);
     const [row] = await both.here();
