@@ -1,25 +1,28 @@
 // Ports for programs that start later: nobody else may have them by then.
-import { execFile } from 'node:child_process';
+import { spawn } from 'node:child_process';
 import { createSocket } from 'node:dgram';
 import { readFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:net';
 import { fileURLToPath } from 'node:url';
-import { promisify } from 'node:util';
 import { describe, expect, it } from 'vitest';
 import { freePort } from './lib/ports.mjs';
 
 const library = fileURLToPath(new URL('lib/ports.mjs', import.meta.url));
 
-/** Another program that asks for ports, and ends (or is killed) with what it has. */
-async function asked(many: number, end = ''): Promise<number[]> {
+/** Another program that asks for ports, and holds them until it is killed. */
+async function asking(many: number): Promise<{ ports: number[]; kill: () => Promise<void> }> {
   const script = `const { freePort } = await import(${JSON.stringify(library)});
     const ports = [];
     for (let n = 0; n < ${many}; n++) ports.push(await freePort());
     console.log(JSON.stringify(ports));
-    ${end}`;
-  const run = promisify(execFile)(process.execPath, ['--input-type=module', '-e', script]);
-  const { stdout } = await run.catch((error: { stdout: string }) => error);
-  return JSON.parse(stdout) as number[];
+    setInterval(() => undefined, 1000);`;
+  const child = spawn(process.execPath, ['--input-type=module', '-e', script], {
+    stdio: ['ignore', 'pipe', 'inherit'],
+  });
+  let said = '';
+  for await (const piece of child.stdout) if ((said += String(piece)).includes('\n')) break;
+  const ended = new Promise<void>((done) => child.once('exit', () => done()));
+  return { ports: JSON.parse(said) as number[], kill: () => (child.kill('SIGKILL'), ended) };
 }
 
 const listen = (port: number) =>
@@ -39,8 +42,11 @@ describe('a free port', () => {
   });
 
   it('is given once, however many programs ask at the same time', async () => {
-    const all = (await Promise.all([1, 2, 3, 4].map(() => asked(300, 'setTimeout(() => undefined, 4000);')))).flat();
-    expect(new Set(all).size).toBe(1200);
+    // All of them live until the last has what it asked for.
+    const programs = await Promise.all([1, 2, 3, 4].map(() => asking(200)));
+    const all = programs.flatMap(({ ports }) => ports);
+    expect(new Set(all).size).toBe(800);
+    await Promise.all(programs.map(({ kill }) => kill()));
   }, 60_000);
 
   it('is none on which somebody listens', async () => {
@@ -53,12 +59,15 @@ describe('a free port', () => {
     server.close();
   });
 
-  it('can be had again when whoever had it is gone, killed or not', async () => {
-    const [first, second] = [await asked(5, 'process.kill(process.pid, "SIGKILL");'), await asked(5)];
-    for (const port of [...first, ...second]) {
-      const held = createSocket('udp4');
-      await new Promise<void>((done, fail) => held.once('error', fail).bind(port, '127.0.0.1', done));
-      held.close();
-    }
-  });
+  it('can be had again when whoever had it is gone, and not before', async () => {
+    const hold = async (port: number) => {
+      const socket = createSocket('udp4');
+      await new Promise<void>((done, fail) => socket.once('error', fail).bind(port, '127.0.0.1', done));
+      socket.close();
+    };
+    const { ports, kill } = await asking(5);
+    for (const port of ports) await expect(hold(port)).rejects.toThrow('EADDRINUSE');
+    await kill();
+    for (const port of ports) await hold(port);
+  }, 60_000);
 });
