@@ -3,11 +3,9 @@ import { join } from 'node:path';
 import express, { type Express } from 'express';
 import helmet from 'helmet';
 import type { Services } from '../base/services.ts';
-import { DEMO_EMAIL } from '../demo/people.ts';
 import { problemHandler, Problem } from './problem.ts';
-import { health } from './health.ts';
 import { notTooDeep } from './depth.ts';
-import { requireUser, signInRoutes } from './sign-in.ts';
+import { requireUser } from './visitor.ts';
 import { outsideRoutes } from './outside-routes.ts';
 import { openApiDocument } from './contract/document.ts';
 import { mountEndpoints } from './contract/mount.ts';
@@ -45,14 +43,18 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
     next();
   });
   api.use(express.json({ limit: '1mb' }), notTooDeep);
-  api.get('/health', health(services));
-  const ended = (sessions: readonly Buffer[]) => tail.endSessions(sessions);
-  api.use(signInRoutes(services, config.demo ? DEMO_EMAIL : null, ended));
   const endpoints = allEndpoints(tail);
   const document = openApiDocument(endpoints, config.origin);
   api.get('/openapi.json', (_req, res) => void res.json(document));
+  const open = endpoints.filter(({ of }) => of === 'anybody');
+  api.use(mountEndpoints(services, open));
   api.use(requireUser(services));
-  api.use(mountEndpoints(services, endpoints));
+  api.use(
+    mountEndpoints(
+      services,
+      endpoints.filter((endpoint) => !open.includes(endpoint)),
+    ),
+  );
   api.use((_req, _res) => {
     throw new Problem(404, 'There is nothing at this address.');
   });

@@ -367,7 +367,12 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['disconnectAccount', (x) => ({ params: { id: x.rooms } })],
   ['finishConnect', () => ({ status: 303 })],
   ['readTrouble', () => ({ params: { token: 'nobody.signed' }, status: 404 })],
+  ['readHealth', () => ({})],
+  ['listSignInWays', () => ({})],
+  ['signInToDemo', () => ({ status: 404 })],
   ['signOutEverywhere', () => ({})],
+  ['signIn', () => ({ body: { email: 'mo@ternbay.example', password: PASSWORD } })],
+  ['signOut', () => ({})],
 ];
 /** The stream of events never ends by itself: it has tests of its own (told.test.ts). */
 const APART = ['listen'];

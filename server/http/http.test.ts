@@ -10,7 +10,7 @@ import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
-import { health } from './health.ts';
+import { askDatabase } from './endpoints/health.ts';
 import { hashPassword } from '../vault/password.ts';
 
 let house: House;
@@ -115,7 +115,7 @@ describe('sign-in', () => {
   });
   it('has no door without a key outside the demonstration', async () => {
     expect((await stranger().ask('GET', '/sign-in/ways')).body).toEqual({ demo: false });
-    expect((await stranger().ask('POST', '/sign-in/demo')).status).toBe(401);
+    expect((await stranger().ask('POST', '/sign-in/demo')).status).toBe(404);
   });
 });
 
@@ -396,21 +396,9 @@ it('health is that of the database', async () => {
   const away = {
     query: () => Promise.reject(new Error('The database is away.')),
   } as unknown as House['services']['pool'];
-  const answer = { status: 0, body: {} as unknown };
-  const res = {
-    status(code: number) {
-      answer.status = code;
-      return res;
-    },
-    json(body: unknown) {
-      answer.body = body;
-    },
-  };
-  await health({ ...house.services, pool: away })({} as never, res as never);
-  expect(answer).toEqual({ status: 503, body: { ok: false, title: 'The database does not answer.' } });
+  await expect(askDatabase({ ...house.services, pool: away })).rejects.toMatchObject({ status: 503 });
   const silent = { query: () => new Promise(() => undefined) } as unknown as House['services']['pool'];
-  await health({ ...house.services, pool: silent })({} as never, res as never);
-  expect(answer.status).toBe(503);
+  await expect(askDatabase({ ...house.services, pool: silent })).rejects.toMatchObject({ status: 503 });
 });
 
 it('a request that is nested without end is refused, and the next one is answered', async () => {

@@ -83,13 +83,6 @@ export interface components {
         /** @description The fields of an item by name. */
         Fields: Fields;
         NetworkKind: NetworkKind;
-        Brand: {
-            id: number;
-            name: string;
-            timeZone: string;
-            locale: string;
-            role: "member";
-        };
         /** @description Why something was refused (RFC 9457). */
         Refusal: {
             /** @description Which sort of problem it is: an address below /problems. */
@@ -104,6 +97,13 @@ export interface components {
             status: number;
         } & {
             [key: string]: unknown;
+        };
+        Brand: {
+            id: number;
+            name: string;
+            timeZone: string;
+            locale: string;
+            role: "member";
         };
         Today: {
             now: number;
@@ -1230,6 +1230,57 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    readHealth: {
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        /** @constant */
+                        ok: true;
+                    };
+                };
+            };
+        };
+    };
+    listSignInWays: {
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        demo: boolean;
+                    };
+                };
+            };
+        };
+    };
+    signIn: {
+        requestBody: {
+            content: {
+                "application/json": {
+                    email: string;
+                    password: string;
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    signInToDemo: {
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
+    signOut: {
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
     whoAmI: {
         responses: {
             /** @description What was asked for. */

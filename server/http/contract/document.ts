@@ -25,6 +25,9 @@ const refused = (description: string) => ({
   content: { 'application/problem+json': { schema: refusalSchema } },
 });
 
+/** Under which word endpoints of no brand stand together. */
+const TAG = { user: 'person', anybody: 'open' } as const;
+
 function operationOf(endpoint: Endpoint): ZodOpenApiOperationObject {
   const { described, answer } = endpoint;
   const { params, query, body, takes, answersItself } = described;
@@ -45,20 +48,24 @@ function operationOf(endpoint: Endpoint): ZodOpenApiOperationObject {
   return {
     operationId: described.name,
     summary: described.says,
-    tags: [endpoint.of === 'brand' ? (described.path.split('/')[1] ?? 'brand') : 'person'],
+    tags: [endpoint.of === 'brand' ? (described.path.split('/')[1] ?? 'brand') : TAG[endpoint.of]],
     ...(endpoint.of === 'brand' ? { 'x-may': endpoint.may } : {}),
-    security: [changes ? { session: [], csrf: [] } : { session: [] }],
+    security: endpoint.of === 'anybody' ? [] : [changes ? { session: [], csrf: [] } : { session: [] }],
     requestParams: { ...(path ? { path } : {}), ...(query ? { query } : {}) },
     ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
     ...(takes ? { requestBody: { required: true, content: { [takes]: { schema: z.string() } } } } : {}),
     responses: {
       ...good,
-      '401': refused('Nobody is signed in.'),
+      ...(endpoint.of === 'anybody' ? {} : { '401': refused('Nobody is signed in.') }),
       ...(endpoint.of === 'brand'
         ? { '403': refused('The role does not allow it.'), '404': refused('There is nothing like that.') }
         : {}),
       ...(body || query || takes ? { '422': refused('It cannot be read, or not be done as it stands.') } : {}),
-      ...(changes ? { '409': refused('It is otherwise than whoever asks believes.') } : {}),
+      ...(changes && endpoint.of !== 'anybody'
+        ? { '409': refused('It is otherwise than whoever asks believes.') }
+        : {}),
+      ...(changes && endpoint.of === 'anybody' ? { '403': refused('A page of another site asks.') } : {}),
+      ...Object.fromEntries(Object.entries(described.refuses ?? {}).map(([status, says]) => [status, refused(says)])),
     },
   };
 }

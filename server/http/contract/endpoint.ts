@@ -40,6 +40,8 @@ interface Described<P extends z.ZodObject, Q extends z.ZodObject, B extends z.Zo
   answersItself?: string;
   /** Where it does not take JSON: the type of what it takes, and it reads the body itself. */
   takes?: string;
+  /** What it refuses besides what all refuse: a sentence for each status. */
+  refuses?: Record<string, string>;
 }
 
 type Answer<A extends z.ZodType | null> = A extends z.ZodType ? z.input<A> : void;
@@ -59,7 +61,14 @@ export interface UserEndpoint {
   answer: z.ZodType | null;
   run(asked: Asked<never, never, never> & { csrf: string; brands: Membership[] }): Promise<unknown>;
 }
-export type Endpoint = BrandEndpoint | UserEndpoint;
+/** An endpoint of anybody: nobody need be signed in. What changes something is refused to pages of other sites. */
+export interface OpenEndpoint {
+  of: 'anybody';
+  described: Described<z.ZodObject, z.ZodObject, z.ZodType>;
+  answer: z.ZodType | null;
+  run(asked: Omit<Asked<never, never, never>, 'user'>): Promise<unknown>;
+}
+export type Endpoint = BrandEndpoint | UserEndpoint | OpenEndpoint;
 
 /**
  * Describes an endpoint of a brand. Its address begins with `/brands/{brand}`.
@@ -105,6 +114,22 @@ export function userEndpoint<
 ): UserEndpoint {
   const { answer, run, ...described } = given;
   return { of: 'user', described, answer, run: run as UserEndpoint['run'] };
+}
+
+/** Describes an endpoint of anybody: signing in, whether Playa is well. */
+export function openEndpoint<
+  A extends z.ZodType | null,
+  P extends z.ZodObject = Nothing,
+  Q extends z.ZodObject = Nothing,
+  B extends z.ZodType = z.ZodUndefined,
+>(
+  given: Described<P, Q, B> & {
+    answer: A;
+    run(asked: Omit<Asked<z.output<P>, z.output<Q>, z.output<B>>, 'user'>): Promise<Answer<A>>;
+  },
+): OpenEndpoint {
+  const { answer, run, ...described } = given;
+  return { of: 'anybody', described, answer, run: run as OpenEndpoint['run'] };
 }
 
 /** The whole path as OpenAPI writes it, below /api. */

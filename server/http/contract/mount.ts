@@ -4,7 +4,7 @@ import type { z } from 'zod';
 import { may } from '@playa/core/access/actions.ts';
 import type { Services } from '../../base/services.ts';
 import { Problem } from '../problem.ts';
-import { visitorOf } from '../sign-in.ts';
+import { fromHere, visitorOf } from '../visitor.ts';
 import { pathOf, type Endpoint } from './endpoint.ts';
 
 /**
@@ -20,22 +20,29 @@ function readParams(schema: z.ZodObject | undefined, params: unknown): unknown {
   throw read.error;
 }
 
-async function answer(services: Services, endpoint: Endpoint, req: Request, res: Response): Promise<void> {
-  const { described } = endpoint;
+/** Who asks, and as which brand, as far as an endpoint is about that. Whatever is done is done by this person. */
+function whoAsks(services: Services, endpoint: Endpoint, req: Request, res: Response) {
+  if (endpoint.of === 'anybody') return { services };
   const { user, csrf, brands } = visitorOf(res);
-  const brand = endpoint.of === 'brand' ? brands.find((each) => each.id === Number(req.params.brand)) : undefined;
-  if (endpoint.of === 'brand') {
-    // Whoever is not of a brand does not learn whether there is one.
-    if (!brand) throw new Problem(404, 'There is no such brand.');
-    if (!may(brand.role, endpoint.may)) throw new Problem(403, 'Your role in this brand does not allow this.');
-  }
   const asked = {
-    // Whatever is done with these is done by this person.
     services: { ...services, actor: { kind: 'person', userId: user.id } } satisfies Services,
     user,
     csrf,
     brands,
-    brand,
+  };
+  if (endpoint.of === 'user') return asked;
+  const brand = brands.find((each) => each.id === Number(req.params.brand));
+  // Whoever is not of a brand does not learn whether there is one.
+  if (!brand) throw new Problem(404, 'There is no such brand.');
+  if (!may(brand.role, endpoint.may)) throw new Problem(403, 'Your role in this brand does not allow this.');
+  return { ...asked, brand };
+}
+
+async function answer(services: Services, endpoint: Endpoint, req: Request, res: Response): Promise<void> {
+  const { described } = endpoint;
+  if (endpoint.of === 'anybody' && described.method !== 'get') fromHere(services.config.origin, req);
+  const asked = {
+    ...whoAsks(services, endpoint, req, res),
     params: readParams(described.params, req.params),
     query: described.query?.parse(req.query) ?? {},
     body: described.body?.parse(req.body),

@@ -1,4 +1,4 @@
-// Every endpoint behind the sign-in. What is entered here is mounted, checked, described in the OpenAPI document and tried
+// Every endpoint below /api. What is entered here is mounted, checked, described in the OpenAPI document and tried
 // by the tests of all endpoints; nothing else is.
 import type { Endpoint } from '../contract/endpoint.ts';
 import type { ChangeTail } from '../events.ts';
@@ -9,6 +9,7 @@ import { consentEndpoints } from './consent.ts';
 import { deskEndpoints } from './desk.ts';
 import { deskNumbersEndpoints } from './desk-numbers.ts';
 import { fileEndpoints } from './files.ts';
+import { healthEndpoints } from './health.ts';
 import { hookEndpoints } from './hooks.ts';
 import { logbookEndpoints } from './logbook.ts';
 import { meEndpoints } from './me.ts';
@@ -20,6 +21,7 @@ import { secretEndpoints } from './secrets.ts';
 import { sessionEndpoints } from './session.ts';
 import { sheetEndpoints } from './sheets.ts';
 import { sheetSyncEndpoints } from './sheet-syncs.ts';
+import { signInEndpoints } from './sign-in.ts';
 import { snippetEndpoints } from './snippets.ts';
 import { sourceEndpoints } from './sources.ts';
 import { todayEndpoints } from './today.ts';
@@ -31,6 +33,8 @@ import { writtenPostEndpoints } from './written-posts.ts';
 
 /** @param tail tells open screens what changed */
 export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): Endpoint[] => [
+  ...healthEndpoints,
+  ...signInEndpoints(tail),
   ...meEndpoints,
   ...waitingEndpoints,
   ...sessionEndpoints(tail),

@@ -1,6 +1,6 @@
 import { brandEndpoint, userEndpoint } from '../contract/endpoint.ts';
 import { beginStream, type ChangeTail } from '../events.ts';
-import { forgetSession, sessionHashOf } from '../sign-in.ts';
+import { forgetSession, sessionHashOf } from '../visitor.ts';
 import { endAllSessions } from '../../store/people.ts';
 
 /** What goes on as long as somebody is signed in. */
