@@ -19,6 +19,7 @@ import { ring } from './bells.ts';
 import { refreshOutlets } from './connect.ts';
 import { checkOutlet, createOutlet, openOutlet, removeTestPost, sendTestPost } from './outlets.ts';
 import { accountsOverview } from './overview.ts';
+import { accountsOf } from '../store/accounts.ts';
 import { sessionFor } from './sessions.ts';
 import { connectByForm, missingScopes } from './sign-in.ts';
 import { runsOf } from '../testing/runs-of.ts';
@@ -285,7 +286,7 @@ describe('outlets', () => {
 describe('signing in with a key', () => {
   it('refuses a wrong one with nothing stored, and keeps nothing readable of a right one', async () => {
     const brand = (await brandById(house.services.pool, house.lidos))!;
-    const count = async () => (await accountsOverview(house.services, house.lidos)).accounts.length;
+    const count = async () => (await accountsOf(house.services.pool, house.lidos)).length;
     const before = await count();
     await expect(connectByForm(house.services, brand, 'helpdesk', { token: 'hel_wrong' })).rejects.toThrow(
       'copied as a whole',
@@ -294,7 +295,9 @@ describe('signing in with a key', () => {
     expect(await count()).toBe(before);
     const account = (await accountBy(house.services.pool, house.lidos, await house.connect('helpdesk')))!;
     const token = await sessionFor(house.services, account).token();
-    const shown = JSON.stringify(await accountsOverview(house.services, house.lidos));
+    const shown = JSON.stringify(
+      await accountsOverview(house.services, house.lidos, await accountsOf(house.services.pool, house.lidos)),
+    );
     expect(shown).not.toContain(token);
   });
 

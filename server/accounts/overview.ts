@@ -30,12 +30,12 @@ function wayIn({ signIn, openHint, creations, acts, watches }: Connector) {
   };
 }
 
-export async function accountsOverview(services: Services, brandId: number) {
-  const { pool, connectors, config } = services;
+/** Accounts of a brand, each with its outlets, what it has used of what its network allows, and what depends on it. */
+export async function accountsOverview(services: Services, brandId: number, all: readonly accounts.Account[]) {
+  const { pool, connectors } = services;
   const now = services.clock();
   await services.calls.flush(pool);
-  const [all, outlets, workflows, watches, waiting, hour, day] = await Promise.all([
-    accounts.accountsOf(pool, brandId),
+  const [outlets, workflows, watches, waiting, hour, day] = await Promise.all([
     outletsOf(pool, brandId),
     workflowsOf(pool, brandId),
     watchesOf(pool, brandId),
@@ -53,39 +53,40 @@ export async function accountsOverview(services: Services, brandId: number) {
     outlets: outletsUsed(workflow.draft),
     watches: watchesUsed(workflow.draft),
   }));
-  return {
-    networks: (Object.keys(config.networks) as NetworkKind[]).map((kind) => ({
-      kind,
-      ...NETWORK_WORDS[kind],
-      name: config.networks[kind]!.name,
-      address: config.networks[kind]!.base,
-      ...wayIn(connectors[kind]),
-    })),
-    accounts: all.map((account) => {
-      const own = outlets.filter((outlet) => outlet.accountId === account.id);
-      const ids = new Set(own.map((outlet) => outlet.id));
-      const channels = new Set(own.filter((outlet) => outlet.kind === 'channel').map((outlet) => outlet.remoteId));
-      const seen = new Set(watches.filter((watch) => isSeenBy(watch, account.id, channels)).map((watch) => watch.id));
-      const { allowance } = connectors[account.kind];
-      return {
-        ...account,
-        missing: missingScopes(connectors[account.kind], account.scopes),
-        waiting: waiting.get(account.id) ?? 0,
-        /** The network asked to go slower until then. */
-        slowUntil: slow.get(account.id) ?? null,
-        outlets: own,
-        allowance: allowance && {
-          ...allowance,
-          used: (allowance.per === 'day' ? day : hour).get(account.id) ?? 0,
-          forecast: forecast(allowance.per, hour.get(account.id) ?? 0, day.get(account.id) ?? 0, now),
-        },
-        workflows: uses
-          .filter((use) => [...use.outlets].some((id) => ids.has(id)) || [...use.watches].some((id) => seen.has(id)))
-          .map(({ workflow }) => ({ id: workflow.id, name: workflow.name, status: workflow.status })),
-      };
-    }),
-  };
+  return all.map((account) => {
+    const own = outlets.filter((outlet) => outlet.accountId === account.id);
+    const ids = new Set(own.map((outlet) => outlet.id));
+    const channels = new Set(own.filter((outlet) => outlet.kind === 'channel').map((outlet) => outlet.remoteId));
+    const seen = new Set(watches.filter((watch) => isSeenBy(watch, account.id, channels)).map((watch) => watch.id));
+    const { allowance } = connectors[account.kind];
+    return {
+      ...account,
+      missing: missingScopes(connectors[account.kind], account.scopes),
+      waiting: waiting.get(account.id) ?? 0,
+      /** The network asked to go slower until then. */
+      slowUntil: slow.get(account.id) ?? null,
+      outlets: own,
+      allowance: allowance && {
+        ...allowance,
+        used: (allowance.per === 'day' ? day : hour).get(account.id) ?? 0,
+        forecast: forecast(allowance.per, hour.get(account.id) ?? 0, day.get(account.id) ?? 0, now),
+      },
+      workflows: uses
+        .filter((use) => [...use.outlets].some((id) => ids.has(id)) || [...use.watches].some((id) => seen.has(id)))
+        .map(({ workflow }) => ({ id: workflow.id, name: workflow.name, status: workflow.status })),
+    };
+  });
 }
+
+/** The kinds of network that this installation can reach. */
+export const networksReached = ({ connectors, config }: Pick<Services, 'connectors' | 'config'>) =>
+  (Object.keys(config.networks) as NetworkKind[]).map((kind) => ({
+    kind,
+    ...NETWORK_WORDS[kind],
+    name: config.networks[kind]!.name,
+    address: config.networks[kind]!.base,
+    ...wayIn(connectors[kind]),
+  }));
 
 /** Whether a source is looked at with an account, or is a channel of its. */
 function isSeenBy(watch: Watch, accountId: number, channels: ReadonlySet<string>): boolean {

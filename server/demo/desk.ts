@@ -5,6 +5,7 @@ import { deskSources, listenAt } from '../desk/sources.ts';
 import { notePerson } from '../desk/person.ts';
 import { tendDesk } from '../desk/tend.ts';
 import { deskPage } from '../store/desk-shown.ts';
+import { outletsOf } from '../store/outlets.ts';
 import { peoplePage } from '../store/persons.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
@@ -13,7 +14,7 @@ import { playAtLagoon } from './lagoon.ts';
 /** Has the desk listen wherever it may. Returns the sources. */
 export async function listenEverywhere(services: Services, brandId: number): Promise<number[]> {
   const watches: number[] = [];
-  for (const { outletId, what } of await deskSources(services, brandId)) {
+  for (const { outletId, what } of await deskSources(services, brandId, await outletsOf(services.pool, brandId))) {
     const watch = await watchOutlet(services, brandId, outletId, what);
     // Profiles that are not a business's keep their comments to themselves.
     if (!(await lookNow(services, watch).then(always, never))) continue;
@@ -103,7 +104,11 @@ export async function answerSome(services: Services, brandId: number, userId: nu
   if (mine) await tendDesk(services, brandId, [mine.itemId], { do: 'assign', to: userId });
   for (const person of await peoplePage(services.pool, brandId, {}, undefined, 50)) {
     const noted = KNOWN[person.name];
-    if (noted) await notePerson(services, brandId, person.id, noted);
+    if (noted)
+      await notePerson(services, brandId, person.id, {
+        labels: { add: noted.labels, remove: [] },
+        notes: { text: noted.notes },
+      });
   }
 }
 

@@ -7,6 +7,7 @@ import type { Services } from '../base/services.ts';
 import { deskEntry, noteAnswer, noteAnsweredThere, openEntry } from '../store/desk.ts';
 import { conversationWith, countDesk, deskPage, shownEntries, type DeskAsked } from '../store/desk-shown.ts';
 import { addOwnThings } from '../store/own-things.ts';
+import { outletsOf } from '../store/outlets.ts';
 import { noticesFor } from '../store/notices.ts';
 import { addMembership, addUser, policyOf } from '../store/people.ts';
 import { keepPolicy, tryPolicy } from './policy.ts';
@@ -527,7 +528,9 @@ describe('the desk', () => {
 
   it('listens where it is told to, whether or not a workflow does', async () => {
     const listing = await house.outlet('Gannet Point Pool').catch(() => house.outlet('Gannet Point'));
-    const found = (await deskSources(house.services, house.lidos)).filter(({ outletId }) => outletId === listing.id);
+    const found = (
+      await deskSources(house.services, house.lidos, await outletsOf(house.services.pool, house.lidos))
+    ).filter(({ outletId }) => outletId === listing.id);
     expect(found).toMatchObject([{ what: 'reviews', kind: 'review', listens: false, used: false }]);
     await listenAt(house.services, house.lidos, { outletId: listing.id, what: 'reviews', listens: true });
     const [watch] = await select<{ id: number; due_at: Date | null; desk: number }>(
@@ -552,7 +555,7 @@ describe('the desk', () => {
     expect(await hastenDesk(house.services.pool, house.lidos, house.clock.now + 600_000)).toBeGreaterThan(0);
     expect(await hastenDesk(house.services.pool, house.bakehouse, house.clock.now + 600_000)).toBe(0);
     await listenAt(house.services, house.lidos, { outletId: listing.id, what: 'reviews', listens: false });
-    const sources = await deskSources(house.services, house.lidos);
+    const sources = await deskSources(house.services, house.lidos, await outletsOf(house.services.pool, house.lidos));
     expect(sources.find(({ outletId }) => outletId === listing.id)?.listens).toBe(false);
   });
 });

@@ -74,7 +74,10 @@ async function whereSaid(words: string): Promise<string[]> {
 describe('somebody who asks to be forgotten', () => {
   it('is: their words and their name are nowhere any more, and what was done stays', async () => {
     const glad = await review('Sefa Quill', 5, 'Zwischenwasser was lovely');
-    await notePerson(mo, house.lidos, glad.person, { labels: ['Zwischenlabel'], notes: 'Zwischennotiz' });
+    await notePerson(mo, house.lidos, glad.person, {
+      labels: { add: ['Zwischenlabel'], remove: [] },
+      notes: { text: 'Zwischennotiz' },
+    });
     const waits = await review('Sefa Quill', 1, 'Zwischenwasser was cold');
     const by = await review('Sefa Quill', 2, 'Zwischenwasser was odd');
     expect(by.person).toBe(glad.person);

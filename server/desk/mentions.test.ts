@@ -9,6 +9,7 @@ import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live } from '../testing/workflow.ts';
 import { storeArrivals } from '../watch/arrivals.ts';
 import { lookNow } from '../watch/look.ts';
+import { outletsOf } from '../store/outlets.ts';
 import { watchableOutlets, watchOutlet } from '../watch/watchable.ts';
 import { CALL_BACK, sendOff } from './send.ts';
 import { deskSources } from './sources.ts';
@@ -105,7 +106,7 @@ describe('who mentions the brand', () => {
   });
 
   it('is offered as a place to listen at, and told by the network', async () => {
-    const places = await deskSources(house.services, house.lidos);
+    const places = await deskSources(house.services, house.lidos, await outletsOf(house.services.pool, house.lidos));
     expect(places.filter(({ what }) => what === 'mentions').map((place) => [place.outlet, place.kind])).toEqual([
       ['@ternbaylidos', 'mention'],
       ['@moatthelido', 'mention'],
@@ -243,9 +244,9 @@ describe('a workflow over mentions', () => {
       },
       true,
     );
-    const followed = (await watchableOutlets(house.services, house.bakehouse)).filter(
-      ({ name }) => name === '@baybuses',
-    );
+    const followed = (
+      await watchableOutlets(house.services, house.bakehouse, await outletsOf(house.services.pool, house.bakehouse))
+    ).filter(({ name }) => name === '@baybuses');
     // What others write to them is for themselves.
     expect(followed.map(({ what }) => what)).toEqual(['notes']);
     await expect(watchOutlet(house.services, house.bakehouse, followed[0]!.outlet, 'mentions')).rejects.toThrow(

@@ -75,8 +75,14 @@ describe('two who are one', () => {
     const there = await said('Bea Lund', 'Lovely pool', 'review');
     const here = await said('Bea Lund', 'Is the café open?', 'comment');
     expect(here).not.toBe(there);
-    await notePerson(mo, house.lidos, here, { labels: ['asks a lot'], notes: 'Comments at night' });
-    await notePerson(mo, house.lidos, there, { labels: ['regular'], notes: 'Swims at seven' });
+    await notePerson(mo, house.lidos, here, {
+      labels: { add: ['asks a lot'], remove: [] },
+      notes: { text: 'Comments at night' },
+    });
+    await notePerson(mo, house.lidos, there, {
+      labels: { add: ['regular'], remove: [] },
+      notes: { text: 'Swims at seven' },
+    });
     await mergePeople(mo, house.lidos, here, there);
     expect(await wrote(there)).toEqual(['Lovely pool', 'Is the café open?']);
     expect(await person(there)).toMatchObject({

@@ -1,4 +1,5 @@
 // What colleagues note of somebody who wrote to the brand.
+import { mustBeAt } from '../base/revision.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
@@ -8,29 +9,35 @@ import { DeskTrouble } from './send.ts';
 
 /** What is noted. */
 export interface Noted {
-  labels?: readonly string[] | undefined;
-  notes?: string | undefined;
+  /** What is added, and what is taken away: colleagues may label somebody at once. */
+  labels?: { add: readonly string[]; remove: readonly string[] } | undefined;
+  /** What is known of them from now on, and the revision that was changed. */
+  notes?: { text: string; revision?: string | undefined } | undefined;
   /** Why they are left alone from now on; null when they are not. */
   leftAlone?: string | null | undefined;
 }
 
-/** Notes something of somebody. @throws DeskTrouble when they are not one of the brand's people */
+/** Notes something of somebody. @throws DeskTrouble when they are not one of the brand's people; ChangedMeanwhile */
 export function notePerson(services: Services, brandId: number, asked: number, noted: Noted): Promise<void> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
+    await persons.lockPerson(db, brandId, asked);
     const before = await persons.personBy(db, brandId, asked);
     if (!before) throw new DeskTrouble('There is no such person.');
     const { id } = before;
     const deed = { brandId, about: 'person', id, name: before.name } as const;
     const { labels, notes, leftAlone } = noted;
     if (labels) {
-      await persons.setLabels(db, brandId, id, labels, now);
-      const said = { was: before.labels.join(', '), became: labels.join(', ') };
+      const kept = before.labels.filter((label) => !labels.remove.includes(label));
+      const next = [...new Set([...kept, ...labels.add])];
+      await persons.setLabels(db, brandId, id, next, now);
+      const said = { was: before.labels.join(', '), became: next.join(', ') };
       await addAudit(db, services.actor, { ...deed, did: 'changed', ...said }, now);
     }
     if (notes !== undefined) {
-      await persons.setNotes(db, brandId, id, notes);
-      await addAudit(db, services.actor, { ...deed, did: 'noted', was: before.notes, became: notes }, now);
+      mustBeAt('the notes', before.revision, notes.revision);
+      await persons.setNotes(db, brandId, id, notes.text);
+      await addAudit(db, services.actor, { ...deed, did: 'noted', was: before.notes, became: notes.text }, now);
     }
     if (leftAlone !== undefined) {
       await persons.leaveAlone(db, brandId, id, leftAlone, now);

@@ -1,5 +1,6 @@
 // Who may answer alone: kept for a brand, and tried on what people really wrote.
 import { judge, USUAL_POLICY, type Policy, type PolicyDoes } from '@playa/core/desk/policy.ts';
+import { mustBeAt, revisionOf } from '../base/revision.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
@@ -11,11 +12,17 @@ import { brandById, bumpEpoch, policyOf, setPolicy } from '../store/people.ts';
 const TRIED = 90 * 86_400_000;
 const MOST = 5000;
 
-/** Keeps which answers go out by themselves. What is on its way already goes on. */
-export function keepPolicy(services: Services, brandId: number, policy: Policy): Promise<void> {
+/**
+ * Keeps which answers go out by themselves. What is on its way already goes on.
+ *
+ * @param seen the revision that was changed
+ * @throws ChangedMeanwhile
+ */
+export function keepPolicy(services: Services, brandId: number, policy: Policy, seen?: string): Promise<void> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    const before = (await policyOf(db, brandId)) ?? USUAL_POLICY;
+    const before = (await policyOf(db, brandId, true)) ?? USUAL_POLICY;
+    mustBeAt('the policy', revisionOf(before), seen);
     await setPolicy(db, brandId, policy);
     await bumpEpoch(db, brandId);
     const said = { was: JSON.stringify(before), became: JSON.stringify(policy) };

@@ -4,7 +4,7 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { noteChange } from '../store/changes.ts';
 import { accountsOf } from '../store/accounts.ts';
-import { outletsOf } from '../store/outlets.ts';
+import type { Outlet } from '../store/outlets.ts';
 import { scheduleWatches } from '../store/watch-times.ts';
 import { deskWatches, setDeskWatch } from '../store/watches.ts';
 import { watchableOutlets, watchOutlet } from '../watch/watchable.ts';
@@ -23,13 +23,16 @@ export interface DeskSource {
   used: boolean;
 }
 
-/** Everywhere the desk could listen. */
-export async function deskSources(services: Services, brandId: number): Promise<DeskSource[]> {
+/** Where the desk could listen among some outlets. */
+export async function deskSources(
+  services: Services,
+  brandId: number,
+  outlets: readonly Outlet[],
+): Promise<DeskSource[]> {
   const { pool, connectors } = services;
-  const [watchable, accounts, outlets, watches] = await Promise.all([
-    watchableOutlets(services, brandId),
+  const [watchable, accounts, watches] = await Promise.all([
+    watchableOutlets(services, brandId, outlets),
     accountsOf(pool, brandId),
-    outletsOf(pool, brandId),
     deskWatches(pool, brandId),
   ]);
   return watchable.flatMap(({ outlet: outletId, name, accountName, what }): DeskSource[] => {

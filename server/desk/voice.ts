@@ -5,6 +5,7 @@ import type { ActInput } from '@playa/core/model/acts.ts';
 import { draftedBy, type Drafted } from '@playa/core/model/drafted.ts';
 import type { Voice } from '@playa/core/voice/voice.ts';
 import { sessionFor } from '../accounts/sessions.ts';
+import { mustBeAt, revisionOf } from '../base/revision.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { drafted } from '../runner/draft.ts';
@@ -17,11 +18,17 @@ import { outletsOf, type Outlet } from '../store/outlets.ts';
 import { setVoice, voiceOf } from '../store/people.ts';
 import { DeskTrouble } from './send.ts';
 
-/** Keeps how a brand sounds. What is drafted from now on is worded and checked by it. */
-export function keepVoice(services: Services, brandId: number, voice: Voice): Promise<void> {
+/**
+ * Keeps how a brand sounds. What is drafted from now on is worded and checked by it.
+ *
+ * @param seen the revision that was changed
+ * @throws ChangedMeanwhile
+ */
+export function keepVoice(services: Services, brandId: number, voice: Voice, seen?: string): Promise<void> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    const before = await voiceOf(db, brandId);
+    const before = await voiceOf(db, brandId, true);
+    mustBeAt('how the brand sounds', revisionOf(before), seen);
     await setVoice(db, brandId, voice);
     const said = { was: JSON.stringify(before), became: JSON.stringify(voice) };
     await addAudit(

@@ -11,7 +11,9 @@ import type { Server } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import { Validator } from '@seriousme/openapi-schema-validator';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { z } from 'zod';
 import { slotsIn } from '@playa/core/model/state.ts';
+import { revisionOf } from '../base/revision.ts';
 import { change, select } from '../db/database.ts';
 import { addNotices } from '../store/notices.ts';
 import * as people from '../store/people.ts';
@@ -32,6 +34,7 @@ import { pause } from '../workflows/go-live.ts';
 import { makeApp } from './app.ts';
 import { clientTypes } from './contract/client-types.ts';
 import { openApiDocument } from './contract/document.ts';
+import { nextPage } from './contract/pages.ts';
 import { pathOf, type Endpoint } from './contract/endpoint.ts';
 import { allEndpoints } from './endpoints/index.ts';
 import { ChangeTail } from './events.ts';
@@ -234,6 +237,8 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['renameSourceField', (x) => ({ params: { id: x.hook }, body: { from: 'pool', to: 'place' } })],
   ['changeHook', (x) => ({ params: { id: x.hook }, body: { signed: true } })],
   ['listAccounts', () => ({})],
+  ['listNetworks', () => ({})],
+  ['listWatchable', () => ({})],
   ['beginConnect', () => ({ body: { kind: 'pages', backTo: '/accounts' } })],
   ['connectByForm', () => ({ body: { kind: 'drafter', values: { token: 'no such token' } }, status: 422 })],
   ['openOutlet', (x) => ({ params: { id: x.account }, body: { address: 'https://lidos.example/' }, status: 422 })],
@@ -286,16 +291,22 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['lookForDesk', () => ({})],
   ['openDeskNumbers', () => ({ query: { weeks: '4' } })],
   ['openVoice', () => ({})],
-  ['keepVoice', () => ({ body: { voice: usualVoice('en') } })],
+  ['keepVoice', () => ({ body: { voice: usualVoice('en'), revision: revisionOf(usualVoice('en')) } })],
   ['tryDraft', (x) => ({ body: { outlet: x.model, input: asking } })],
   ['draftAnswer', (x) => ({ params: { item: x.said }, body: {} })],
   ['openPolicy', () => ({})],
   ['tryPolicy', () => ({ body: { policy: USUAL_POLICY } })],
-  ['keepPolicy', () => ({ body: { policy: USUAL_POLICY } })],
+  ['keepPolicy', () => ({ body: { policy: USUAL_POLICY, revision: revisionOf(USUAL_POLICY) } })],
   ['listDeskSources', () => ({})],
   ['setDeskSource', (x) => ({ body: { outletId: x.listing, what: 'reviews', listens: true } })],
   ['listPeople', () => ({ query: { words: 'Ana' } })],
-  ['notePerson', (x) => ({ params: { person: x.person }, body: { labels: ['regular'], notes: 'Swims at seven' } })],
+  [
+    'notePerson',
+    (x) => ({
+      params: { person: x.person },
+      body: { labels: { add: ['regular'] }, notes: { text: 'Swims at seven', revision: revisionOf('') } },
+    }),
+  ],
   ['mergePeople', (x) => ({ params: { person: x.person }, body: { other: x.otherPerson } })],
   ['separatePeople', (x) => ({ params: { person: x.person, other: x.otherPerson } })],
   ['exportPerson', (x) => ({ params: { person: x.person } })],
@@ -339,7 +350,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['keepView', () => ({ params: { place: 'desk', name: 'Two stars' }, body: { query: 'stars=2' } })],
   ['listViews', () => ({ params: { place: 'desk' } })],
   ['dropView', () => ({ params: { place: 'desk', name: 'Two stars' } })],
-  ['keepSnippet', () => ({ params: { name: 'sign-off' }, body: { text: 'Your crew' } })],
+  ['keepSnippet', () => ({ params: { name: 'sign-off' }, body: { text: 'Your crew', revision: null } })],
   ['listSnippets', () => ({})],
   ['previewSnippetChange', () => ({ params: { name: 'sign-off' }, body: { text: 'Our crew' } })],
   ['deleteSnippet', () => ({ params: { name: 'sign-off' } })],
@@ -352,7 +363,13 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
     }),
   ],
   ['listFiles', () => ({})],
-  ['describeFile', (x) => ({ params: { id: x.file }, body: { name: 'The tide wall', alt: 'A wall' } })],
+  [
+    'describeFile',
+    (x) => ({
+      params: { id: x.file },
+      body: { name: 'The tide wall', alt: 'A wall', revision: revisionOf({ name: 'Tide wall', alt: '' }) },
+    }),
+  ],
   ['deleteFile', (x) => ({ params: { id: x.file } })],
   ['saidLately', (x) => ({ query: { outlets: x.page } })],
   ['previewLink', () => ({ query: { url: `${house.lagoon}/pages/p/tern-bay-lidos` } })],
@@ -426,6 +443,36 @@ describe('every endpoint', () => {
     ]);
   });
 
+  it('that lists goes through its pages by the cursor: in ones it is the same as at once', async () => {
+    const paged = ENDPOINTS.filter(
+      ({ answer }) => answer instanceof z.ZodObject && answer.shape.next === nextPage.next,
+    );
+    expect(paged.map(({ described }) => described.name).sort()).toEqual(Object.keys(LISTS).sort());
+    const long: string[] = [];
+    for (const endpoint of paged) {
+      const { name } = endpoint.described;
+      const call = await CALLS.find(([each]) => each === name)![1]({ ...ids });
+      const page = async (query: object) => {
+        const { body } = await ask(mo, endpoint, house.lidos, { ...call, query: { ...call.query, ...query } });
+        return { things: body[LISTS[name]!] as unknown[], next: body.next as string | null };
+      };
+      const whole = await page({});
+      const ones: unknown[] = [];
+      let next: string | null = null;
+      do {
+        const one = await page({ most: 1, ...(next === null ? {} : { after: next }) });
+        // Pages of outlets have what these offer: several things, or none.
+        if (!OF_OUTLETS.has(name)) expect(one.things.length, name).toBeLessThanOrEqual(1);
+        ones.push(...one.things);
+        ({ next } = one);
+      } while (next !== null && ones.length <= whole.things.length);
+      expect(ones, name).toEqual(whole.things);
+      if (whole.things.length > 1) long.push(name);
+    }
+    // Lists of one thing say nothing about cursors.
+    expect(long).toEqual(expect.arrayContaining(['listWorkflows', 'listSources', 'listAccounts', 'listWatchable']));
+  });
+
   it.each(CALLS)('answers what it says: %s', async (name, make) => {
     const endpoint = named(name);
     const call = await make(ids);
@@ -446,6 +493,29 @@ describe('every endpoint', () => {
     call.learn?.(answer.body as Record<string, unknown>);
   });
 });
+
+const OF_OUTLETS = new Set(['listWatchable', 'listDeskSources', 'listTablesElsewhere']);
+/** Lists in pages: what each calls its things. */
+const LISTS: Record<string, string> = {
+  listWorkflows: 'workflows',
+  listRuns: 'runs',
+  listSources: 'watches',
+  listItems: 'items',
+  listWatchable: 'watchable',
+  listAccounts: 'accounts',
+  listSecrets: 'secrets',
+  listSnippets: 'snippets',
+  listFiles: 'files',
+  listNotices: 'notices',
+  listSheets: 'sheets',
+  listSheetRows: 'rows',
+  listTablesElsewhere: 'tables',
+  listDeskSources: 'sources',
+  listPeople: 'people',
+  openDesk: 'entries',
+  readLogbook: 'entries',
+  readAudit: 'entries',
+};
 
 /** What anybody can see, whoever they are: pages and feeds of the web. */
 const PUBLIC = new Set(['findSource', 'watchFeeds', 'previewLink']);

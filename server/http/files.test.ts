@@ -42,7 +42,7 @@ afterAll(async () => {
   await house?.close();
 });
 
-type Listed = WorldFile & { uses: { workflow: string }[] };
+type Listed = WorldFile & { revision: string; uses: { workflow: string }[] };
 const added = async (name: string, bytes: Buffer) => {
   const answer = await mo.ask('POST', `${at()}?name=${encodeURIComponent(name)}`, bytes);
   expect(answer.status).toBe(201);
@@ -69,9 +69,15 @@ describe('the brand’s own files', () => {
     const film = await added('Steps.mp4', await madeFilm('mp4', 1080, 1920, 12));
     expect(film).toMatchObject({ type: 'video', mediaType: 'video/mp4', width: 1080, height: 1920, seconds: 12 });
     expect((await listed()).map(({ id }) => id)).toEqual([film.id, file.id]);
-    expect((await mo.ask('PUT', `${at()}/${file.id}`, { name: 'Wall', alt: 'The wall at high tide' })).status).toBe(
-      204,
-    );
+    expect(
+      (
+        await mo.ask('PUT', `${at()}/${file.id}`, {
+          name: 'Wall',
+          alt: 'The wall at high tide',
+          revision: file.revision,
+        })
+      ).status,
+    ).toBe(204);
     expect((await listed())[1]).toMatchObject({ name: 'Wall', alt: 'The wall at high tide' });
     expect(beside()).toEqual([]);
   });
@@ -180,7 +186,11 @@ describe('a post with a file', () => {
     const feed = await house.outlet('@ternbaylidos', account);
     const watch = await house.watch();
     const file = await added('Sign.png', await drawnPicture(900, 100));
-    await mo.ask('PUT', `${at()}/${file.id}`, { name: 'Sign', alt: 'A sign at the gate' });
+    await mo.ask('PUT', `${at()}/${file.id}`, {
+      name: 'Sign',
+      alt: 'A sign at the gate',
+      revision: file.revision,
+    });
     const world = await worldOf(house.services.pool, house.lidos);
     const said = (definition: Definition) => validateDefinition(definition, world).map(({ says }) => says);
     expect(said(withFile(watch, feed.id, file.id))).toEqual([

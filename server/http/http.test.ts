@@ -10,6 +10,7 @@ import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
+import { revisionOf } from '../base/revision.ts';
 import { askDatabase } from './endpoints/health.ts';
 import { hashPassword } from '../vault/password.ts';
 
@@ -693,15 +694,17 @@ describe('a paused workflow', () => {
 describe('snippets', () => {
   it('are kept, used, renamed everywhere and refused to go while something live says them', async () => {
     const visitor = await signedIn();
-    expect((await visitor.ask('PUT', `${at()}/snippets/two%20words`, { text: 'x' })).status).toBe(422);
-    expect((await visitor.ask('PUT', `${at()}/snippets/sign-off`, { text: '  ' })).status).toBe(422);
-    expect((await visitor.ask('PUT', `${at()}/snippets/sign-off`, { text: 'Your crew' })).status).toBe(204);
+    expect((await visitor.ask('PUT', `${at()}/snippets/two%20words`, { text: 'x', revision: null })).status).toBe(422);
+    expect((await visitor.ask('PUT', `${at()}/snippets/sign-off`, { text: '  ', revision: null })).status).toBe(422);
+    expect((await visitor.ask('PUT', `${at()}/snippets/sign-off`, { text: 'Your crew', revision: null })).status).toBe(
+      204,
+    );
     const id = await live(house, newVideos(await house.watch(), [await house.page()], '{$title}. {$snippet.sign-off}'));
     expect((await visitor.ask('GET', `${at()}/snippets`)).body.snippets).toMatchObject([
       { name: 'sign-off', text: 'Your crew', uses: [{ workflowId: id, live: true }] },
     ]);
     // Fields in it would go out as they stand: that is for answers at the desk.
-    const tokens = { text: 'Yours, {$person.name}' };
+    const tokens = { text: 'Yours, {$person.name}', revision: null };
     const kept = await visitor.ask('PUT', `${at()}/snippets/sign-off`, tokens);
     expect(kept.status).toBe(409);
     expect(kept.body.title).toMatch(/is live and uses it: the fields in it would go out as they stand/);
@@ -713,7 +716,13 @@ describe('snippets', () => {
     expect(refused.status).toBe(409);
     expect(refused.body.title).toContain('is live and uses it');
     expect(
-      (await visitor.ask('PUT', `${at()}/snippets/sign-off`, { text: 'The crew', rename: 'goodbye' })).status,
+      (
+        await visitor.ask('PUT', `${at()}/snippets/sign-off`, {
+          text: 'The crew',
+          rename: 'goodbye',
+          revision: revisionOf('Your crew'),
+        })
+      ).status,
     ).toBe(204);
     const opened = await visitor.ask('GET', `${at()}/workflows/${id}`);
     expect(JSON.stringify(opened.body.live)).toContain('{$snippet.goodbye}');

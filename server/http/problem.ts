@@ -2,6 +2,7 @@ import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
 import { NetworkTrouble } from '../connectors/connector.ts';
+import { ChangedMeanwhile } from '../base/revision.ts';
 import { CannotTake } from '../media/library.ts';
 import { RecurrenceError } from '@playa/core/timetable/recurrence.ts';
 import { UnreadableOpml } from '@playa/core/feeds/opml.ts';
@@ -73,6 +74,7 @@ function toProblem(error: unknown): Problem {
   if (error instanceof NotReady) return new Problem(422, error.message, { reasons: error.reasons }, 'not-ready');
   if (error instanceof CannotDecide || error instanceof CannotRename || error instanceof CannotMove)
     return new Problem(409, error.message);
+  if (error instanceof ChangedMeanwhile) return new Problem(409, error.message, { current: error.current });
   if (error instanceof SheetTrouble) return new Problem(SHEET_STATUS[error.why], error.message);
   if (error instanceof DeskTrouble) return new Problem(409, error.message);
   if (error instanceof PostTrouble)

@@ -1,5 +1,6 @@
 // Sheets are made, given other columns, and deleted.
 import { isWritten, type Column } from '@playa/core/sheets/column.ts';
+import type { Step } from '@playa/core/steps/index.ts';
 import type { SheetView } from '@playa/core/sheets/view.ts';
 import type { OutletDetails } from '@playa/core/model/world.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
@@ -76,10 +77,13 @@ export async function makeSheet(
 export const usesOfSheet = (
   db: Queryable,
   sheet: Pick<sheets.Sheet, 'brandId' | 'watchId' | 'outletId'>,
-): Promise<Use[]> =>
-  usesOf(db, sheet.brandId, (definition: Definition) =>
-    watchesUsed(definition).has(sheet.watchId) || outletsUsed(definition).has(sheet.outletId) ? definition.steps : [],
-  );
+): Promise<Use[]> => usesOf(db, sheet.brandId, usingSheet(sheet));
+
+/** Finds the steps of workflows that begin with rows of a sheet, or write to it. */
+export const usingSheet =
+  (sheet: Pick<sheets.Sheet, 'watchId' | 'outletId'>) =>
+  (definition: Definition): readonly Step[] =>
+    watchesUsed(definition).has(sheet.watchId) || outletsUsed(definition).has(sheet.outletId) ? definition.steps : [];
 
 /** The live workflows that rows of a sheet may start. */
 export const startedBy = async (db: Queryable, sheet: Pick<sheets.Sheet, 'brandId' | 'watchId'>): Promise<string[]> => {

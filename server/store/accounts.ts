@@ -56,6 +56,16 @@ export async function accountsOf(db: Queryable, brandId: number): Promise<Accoun
   ).map(read);
 }
 
+/** @param after the number behind which they begin */
+export async function accountsPage(db: Queryable, brandId: number, after: number, most: number): Promise<Account[]> {
+  const rows = await select<Row>(
+    db,
+    `SELECT ${COLUMNS} FROM accounts WHERE brand_id = ? AND id > ? ORDER BY id LIMIT ?`,
+    [brandId, after, most],
+  );
+  return rows.map(read);
+}
+
 /** @param id null where no account leads to something; then there is none */
 export async function accountBy(db: Queryable, brandId: number, id: number | null): Promise<Account | undefined> {
   if (id === null) return undefined;

@@ -35,6 +35,25 @@ export async function filesOf(db: Queryable, brandId: number): Promise<StoredFil
   return rows.map(asFile);
 }
 
+/**
+ * The same in pages.
+ *
+ * @param before the number below which they begin; null for the newest
+ */
+export async function filesPage(
+  db: Queryable,
+  brandId: number,
+  before: number | null,
+  most: number,
+): Promise<StoredFile[]> {
+  const rows = await select<Row>(
+    db,
+    `SELECT ${COLUMNS} FROM files WHERE brand_id = ?${before === null ? '' : ' AND id < ?'} ORDER BY id DESC LIMIT ?`,
+    [brandId, ...(before === null ? [] : [before]), most],
+  );
+  return rows.map(asFile);
+}
+
 export async function fileByToken(db: Queryable, token: string): Promise<StoredFile | undefined> {
   const [row] = await select<Row>(db, `SELECT ${COLUMNS} FROM files WHERE token = ?`, [token]);
   return row && asFile(row);
@@ -90,21 +109,20 @@ export async function* bytesOf(db: Queryable, file: number, start: number, end: 
   }
 }
 
-/** @returns whether there was such a file */
+/** One of a brand's files, so that nobody changes it meanwhile. */
+export async function lockFile(db: Queryable, brandId: number, id: number): Promise<StoredFile | undefined> {
+  const sql = `SELECT ${COLUMNS} FROM files WHERE brand_id = ? AND id = ? FOR UPDATE`;
+  return (await select<Row>(db, sql, [brandId, id])).map(asFile)[0];
+}
+
 export async function describeFile(
   db: Queryable,
   brandId: number,
   id: number,
   { name, alt }: { name: string; alt: string },
-): Promise<boolean> {
-  const { rows } = await change(db, 'UPDATE files SET name = ?, alt = ? WHERE brand_id = ? AND id = ?', [
-    name,
-    alt,
-    brandId,
-    id,
-  ]);
+): Promise<void> {
+  await change(db, 'UPDATE files SET name = ?, alt = ? WHERE brand_id = ? AND id = ?', [name, alt, brandId, id]);
   await bumpEpoch(db, brandId);
-  return rows > 0;
 }
 
 export async function deleteFile(db: Queryable, brandId: number, id: number): Promise<boolean> {

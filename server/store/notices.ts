@@ -41,14 +41,25 @@ export async function addNotices(
   return done.rows;
 }
 
-/** What a colleague has been told and has not put away, newest first. */
-export async function noticesFor(db: Queryable, brandId: number, userId: number, most: number): Promise<Notice[]> {
+/**
+ * What a colleague has been told and has not put away, newest first.
+ *
+ * @param before the number below which they begin
+ */
+export async function noticesFor(
+  db: Queryable,
+  brandId: number,
+  userId: number,
+  most: number,
+  before: number | null = null,
+): Promise<Notice[]> {
   const rows = await select<Omit<Notice, 'at'> & { at: Date }>(
     db,
     `SELECT n.id, n.workflow_id AS workflowId, f.name AS workflow, n.run_id AS runId, n.text, n.at
      FROM notices n LEFT JOIN workflows f ON f.id = n.workflow_id
-     WHERE n.brand_id = ? AND n.user_id = ? AND n.seen_at IS NULL ORDER BY n.id DESC LIMIT ?`,
-    [brandId, userId, most],
+     WHERE n.brand_id = ? AND n.user_id = ? AND n.seen_at IS NULL${before === null ? '' : ' AND n.id < ?'}
+     ORDER BY n.id DESC LIMIT ?`,
+    [brandId, userId, ...(before === null ? [] : [before]), most],
   );
   return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
 }

@@ -62,6 +62,20 @@ export async function outletsOf(db: Queryable, brandId: number): Promise<Outlet[
   );
 }
 
+/**
+ * The same in pages, in the order in which they came.
+ *
+ * @param after the number behind which they begin
+ */
+export async function outletsPage(db: Queryable, brandId: number, after: number, most: number): Promise<Outlet[]> {
+  const rows = await select<Row>(db, 'SELECT * FROM outlets WHERE brand_id = ? AND id > ? ORDER BY id LIMIT ?', [
+    brandId,
+    after,
+    most,
+  ]);
+  return rows.map(read);
+}
+
 export async function outletBy(db: Queryable, brandId: number, id: number): Promise<Outlet | undefined> {
   return (await select<Row>(db, 'SELECT * FROM outlets WHERE brand_id = ? AND id = ?', [brandId, id])).map(read)[0];
 }

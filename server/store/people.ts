@@ -193,8 +193,12 @@ export async function setStopWords(db: Queryable, brandId: number, words: string
 }
 
 /** Which answers of a brand go out by themselves; null as long as nobody has said anything. */
-export async function policyOf(db: Queryable, brandId: number): Promise<Policy | null> {
-  const [row] = await select<{ policy: string | null }>(db, 'SELECT policy FROM brands WHERE id = ?', [brandId]);
+export async function policyOf(db: Queryable, brandId: number, lock = false): Promise<Policy | null> {
+  const [row] = await select<{ policy: string | null }>(
+    db,
+    `SELECT policy FROM brands WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
+    [brandId],
+  );
   // One that another version of Playa wrote is not taken for none: then nothing goes out by itself.
   return row?.policy ? (policySchema.safeParse(JSON.parse(row.policy)).data ?? NOTHING_ALONE) : null;
 }
@@ -205,10 +209,10 @@ export async function setPolicy(db: Queryable, brandId: number, policy: Policy):
 }
 
 /** How a brand sounds when it answers, and what it may tell. */
-export async function voiceOf(db: Queryable, brandId: number): Promise<Voice> {
+export async function voiceOf(db: Queryable, brandId: number, lock = false): Promise<Voice> {
   const [row] = await select<{ voice: string | null; locale: string }>(
     db,
-    'SELECT voice, locale FROM brands WHERE id = ?',
+    `SELECT voice, locale FROM brands WHERE id = ?${lock ? ' FOR UPDATE' : ''}`,
     [brandId],
   );
   const kept = row?.voice ? voiceSchema.safeParse(JSON.parse(row.voice)).data : undefined;

@@ -1,8 +1,9 @@
 import { createHash } from 'node:crypto';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
+import { revisionOf } from '../base/revision.ts';
 import { noteStopped } from './journeys.ts';
-import { alsoKnownAs, type AlsoKnown } from './merged-persons.ts';
+import { alsoKnownAs, wholeOf, type AlsoKnown } from './merged-persons.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
 export const hashOf = (remoteId: string) => createHash('sha256').update(remoteId).digest();
@@ -172,8 +173,16 @@ export interface ShownPerson {
   labels: string[];
   /** Why they are left alone; null when they are not. */
   leftAlone: string | null;
+  /** Of the notes. */
+  revision: string;
   /** As whom they are known besides. */
   also: AlsoKnown[];
+}
+
+/** Somebody, and as whom they are known, so that nobody notes anything of them meanwhile. */
+export async function lockPerson(db: Queryable, brandId: number, id: number): Promise<void> {
+  const whole = (await wholeOf(db, brandId, [id])).get(id);
+  if (whole !== undefined && whole !== id) await wholeOf(db, brandId, [whole]);
 }
 
 /** Somebody, or as whom they are known since they were made one. */
@@ -204,6 +213,7 @@ export async function personBy(db: Queryable, brandId: number, id: number): Prom
     network: row.network,
     since: fromTime(row.first_at),
     notes: row.notes ?? '',
+    revision: revisionOf(row.notes ?? ''),
     labels: labels.map(({ label }) => label),
     leftAlone: row.left_alone_at === null ? null : (row.left_alone_because ?? 'A colleague said so.'),
     also,

@@ -17,11 +17,16 @@ export async function keepSecret(
 }
 
 /** Names only: what a secret is, nobody is shown again. */
-export async function secretNames(db: Queryable, brandId: number): Promise<{ name: string; changedAt: number }[]> {
+/** @param page where the list begins, and how long it is; all of them without */
+export async function secretNames(
+  db: Queryable,
+  brandId: number,
+  page?: { after: string; most: number },
+): Promise<{ name: string; changedAt: number }[]> {
   const rows = await select<{ name: string; changed_at: Date }>(
     db,
-    'SELECT name, changed_at FROM secrets WHERE brand_id = ? ORDER BY name',
-    [brandId],
+    `SELECT name, changed_at FROM secrets WHERE brand_id = ?${page ? ' AND name > ?' : ''} ORDER BY name${page ? ' LIMIT ?' : ''}`,
+    [brandId, ...(page ? [page.after, page.most] : [])],
   );
   return rows.map((row) => ({ name: row.name, changedAt: fromTime(row.changed_at) }));
 }

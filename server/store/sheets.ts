@@ -60,12 +60,18 @@ export async function addSheet(
 }
 
 /** The brand's sheets with how many rows each has. */
-export async function sheetsOf(db: Queryable, brandId: number): Promise<(Sheet & { rows: number })[]> {
+/** @param after the number behind which they begin */
+export async function sheetsPage(
+  db: Queryable,
+  brandId: number,
+  after: number,
+  most: number,
+): Promise<(Sheet & { rows: number })[]> {
   const rows = await select<Row & { count: number }>(
     db,
     `SELECT s.*, (SELECT COUNT(*) FROM sheet_rows r WHERE r.sheet_id = s.id AND r.deleted_at IS NULL) AS count
-     FROM sheets s WHERE s.brand_id = ? AND s.deleted_at IS NULL ORDER BY s.name, s.id`,
-    [brandId],
+     FROM sheets s WHERE s.brand_id = ? AND s.deleted_at IS NULL AND s.id > ? ORDER BY s.id LIMIT ?`,
+    [brandId, after, most],
   );
   return rows.map((row) => ({ ...read(row), rows: Number(row.count) }));
 }

@@ -7,8 +7,22 @@ export interface Snippet {
   text: string;
 }
 
-export async function snippetsOf(db: Queryable, brandId: number): Promise<Snippet[]> {
-  return select<Snippet>(db, 'SELECT name, text FROM snippets WHERE brand_id = ? ORDER BY name', [brandId]);
+/** @param lock so that nobody changes one meanwhile */
+export async function snippetsOf(db: Queryable, brandId: number, lock = false): Promise<Snippet[]> {
+  return select<Snippet>(
+    db,
+    `SELECT name, text FROM snippets WHERE brand_id = ? ORDER BY name${lock ? ' FOR UPDATE' : ''}`,
+    [brandId],
+  );
+}
+
+/** @param after the name behind which they begin */
+export async function snippetsPage(db: Queryable, brandId: number, after: string, most: number): Promise<Snippet[]> {
+  return select<Snippet>(db, 'SELECT name, text FROM snippets WHERE brand_id = ? AND name > ? ORDER BY name LIMIT ?', [
+    brandId,
+    after,
+    most,
+  ]);
 }
 
 /** Keeps a snippet; an older one of that name is replaced, and every workflow says the new words from now on. */

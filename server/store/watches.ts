@@ -127,6 +127,20 @@ export async function watchesOf(db: Queryable, brandId: number): Promise<Watch[]
   return (await select<Row>(db, 'SELECT * FROM watches WHERE brand_id = ? ORDER BY id', [brandId])).map(read);
 }
 
+/**
+ * Sources as they are listed. Posts by hand start the workflow that Playa keeps for them, and no other.
+ *
+ * @param after the number behind which they begin
+ */
+export async function watchesPage(db: Queryable, brandId: number, after: number, most: number): Promise<Watch[]> {
+  const rows = await select<Row>(
+    db,
+    "SELECT * FROM watches WHERE brand_id = ? AND id > ? AND kind <> 'written' ORDER BY id LIMIT ?",
+    [brandId, after, most],
+  );
+  return rows.map(read);
+}
+
 export async function watchBy(db: Queryable, brandId: number, id: number): Promise<Watch | undefined> {
   return (await select<Row>(db, 'SELECT * FROM watches WHERE brand_id = ? AND id = ?', [brandId, id])).map(read)[0];
 }

@@ -93,6 +93,21 @@ export async function workflowsOf(db: Queryable, brandId: number, lock = false):
   return rows.map(readForList);
 }
 
+/**
+ * Workflows as they are listed, in the order in which they were made. What Playa keeps itself shows where it is used; once
+ * it is paused, somebody has to find it.
+ *
+ * @param after the number behind which they begin
+ */
+export async function workflowsPage(db: Queryable, brandId: number, after: number, most: number): Promise<Workflow[]> {
+  const rows = await select<Row>(
+    db,
+    `SELECT * FROM workflows WHERE brand_id = ? AND id > ? AND (own IS NULL OR status = 'paused') ORDER BY id LIMIT ?`,
+    [brandId, after, most],
+  );
+  return rows.map(readForList);
+}
+
 export async function workflowBy(
   db: Queryable,
   brandId: number,

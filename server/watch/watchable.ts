@@ -3,7 +3,7 @@ import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { NetworkTrouble, type Watchable } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, accountsOf } from '../store/accounts.ts';
-import { outletBy, outletsOf, type Outlet } from '../store/outlets.ts';
+import { outletBy, type Outlet } from '../store/outlets.ts';
 import { sheetOfOutlet } from '../store/sheets.ts';
 import { keepSource } from './kinds/keep.ts';
 import { networkKind } from './kinds/network.ts';
@@ -26,12 +26,13 @@ export interface WatchableOutlet {
 const canBeWatched = (watchable: Watchable, outlet: Pick<Outlet, 'kind' | 'details'>): boolean =>
   watchable.outlet === outlet.kind && !(watchable.said && outlet.details.watchOnly);
 
-/** Everything that appears at the brand's outlets and can be watched. */
-export async function watchableOutlets(services: Services, brandId: number): Promise<WatchableOutlet[]> {
-  const [accounts, outlets] = await Promise.all([
-    accountsOf(services.pool, brandId),
-    outletsOf(services.pool, brandId),
-  ]);
+/** Everything that appears at some of the brand's outlets and can be watched. */
+export async function watchableOutlets(
+  services: Services,
+  brandId: number,
+  outlets: readonly Outlet[],
+): Promise<WatchableOutlet[]> {
+  const accounts = await accountsOf(services.pool, brandId);
   return outlets.flatMap((outlet) => {
     if (outlet.accountId === null)
       return outlet.gone

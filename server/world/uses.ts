@@ -15,17 +15,28 @@ export interface Use {
   live: boolean;
 }
 
+/** Finds the steps that use a thing. */
+export type FindSteps = (definition: Definition) => readonly Step[];
+
 /** Workflows in which steps are found, each with the definition that counts: what is live, if that uses it. */
 export async function workflowsUsing(
   db: Queryable,
   brandId: number,
-  find: (definition: Definition) => readonly Step[],
+  find: FindSteps,
 ): Promise<(Use & { definition: Definition })[]> {
-  const uses: (Use & { definition: Definition })[] = [];
+  return among(await definitionsOf(db, brandId), find);
+}
+
+/** A brand's workflows with what is live of them. */
+async function definitionsOf(db: Queryable, brandId: number) {
   const all = await workflowsOf(db, brandId);
   const definitions = await liveDefinitions(db, brandId, all);
-  for (const workflow of all) {
-    const live = definitions.get(workflow.id);
+  return all.map((workflow) => ({ ...workflow, live: definitions.get(workflow.id) }));
+}
+
+function among(all: Awaited<ReturnType<typeof definitionsOf>>, find: FindSteps) {
+  const uses: (Use & { definition: Definition })[] = [];
+  for (const { live, ...workflow } of all) {
     const inLive = live ? find(live).length : 0;
     const inDraft = find(workflow.draft).length;
     if (inLive + inDraft === 0) continue;
@@ -40,11 +51,16 @@ export async function workflowsUsing(
   return uses;
 }
 
+const withoutDefinition = ({ definition: _, ...use }: Use & { definition: Definition }): Use => use;
+
 /** The same without the definitions. */
-export async function usesOf(
-  db: Queryable,
-  brandId: number,
-  find: (definition: Definition) => readonly Step[],
-): Promise<Use[]> {
-  return (await workflowsUsing(db, brandId, find)).map(({ definition: _, ...use }) => use);
+export async function usesOf(db: Queryable, brandId: number, find: FindSteps): Promise<Use[]> {
+  return (await workflowsUsing(db, brandId, find)).map(withoutDefinition);
+}
+
+/** The uses of many things, each in its place: what the workflows are is read once. */
+export async function usesOfEach(db: Queryable, brandId: number, finds: readonly FindSteps[]): Promise<Use[][]> {
+  if (finds.length === 0) return [];
+  const all = await definitionsOf(db, brandId);
+  return finds.map((find) => among(all, find).map(withoutDefinition));
 }

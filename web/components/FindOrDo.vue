@@ -3,9 +3,9 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, Dialo
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { phraseText } from '@playa/core/workflow/sentence.ts';
-import { api } from '../lib/api.ts';
 import { makeWorkflow } from '../lib/make-workflow.ts';
-import type { ListedSheet, ListedWorkflow } from '../lib/types.ts';
+import { everyPage } from '../lib/pages.ts';
+import type { Answer, ListedSheet, ListedWorkflow } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -24,12 +24,12 @@ const workflows = ref<ListedWorkflow[]>([]);
 const sheets = ref<ListedSheet[]>([]);
 
 onMounted(async () => {
-  void api<{ sheets: ListedSheet[] }>('GET', `${session.at}/sheets`).then(
-    (answer) => (sheets.value = answer.sheets),
+  void everyPage<Answer<'listSheets'>>(`${session.at}/sheets`).then(
+    (pages) => (sheets.value = pages.flatMap((page) => page.sheets)),
     () => undefined,
   );
-  workflows.value = await api<{ workflows: ListedWorkflow[] }>('GET', `${session.at}/workflows`).then(
-    (answer) => answer.workflows,
+  workflows.value = await everyPage<Answer<'listWorkflows'>>(`${session.at}/workflows`).then(
+    (pages) => pages.flatMap((page) => page.workflows),
     () => [],
   );
 });

@@ -743,6 +743,8 @@ export interface components {
             network: string;
             since: number;
             notes: string;
+            /** @description Of the notes. */
+            revision: string;
             labels: string[];
             /** @description Why they are left alone; null when they are not. */
             leftAlone: string | null;
@@ -1041,6 +1043,36 @@ export interface components {
             things: string;
             told: boolean;
         };
+        Account: {
+            id: number;
+            brandId: number;
+            kind: components["schemas"]["NetworkKind"];
+            name: string;
+            remoteId: string;
+            remoteName: string;
+            status: "ok" | "reconnect" | "disconnected";
+            trouble: string | null;
+            connectedAt: number;
+            lastOkAt: number | null;
+            tokenExpiresAt: number | null;
+            scopes: string | null;
+            /** @description What was asked for at the consent and not given. */
+            missing: string[];
+            waiting: number;
+            slowUntil: number | null;
+            outlets: components["schemas"]["Outlet"][];
+            allowance?: {
+                calls: number;
+                per: "hour" | "day";
+                used: number;
+                forecast: number;
+            };
+            workflows: {
+                id: number;
+                name: string;
+                status: components["schemas"]["WorkflowStatus"];
+            }[];
+        };
         /** @description A kind of network that this installation can reach. */
         Network: {
             kind: components["schemas"]["NetworkKind"];
@@ -1077,39 +1109,10 @@ export interface components {
             hint?: string;
             optional?: boolean;
         };
-        Account: {
-            id: number;
-            brandId: number;
-            kind: components["schemas"]["NetworkKind"];
-            name: string;
-            remoteId: string;
-            remoteName: string;
-            status: "ok" | "reconnect" | "disconnected";
-            trouble: string | null;
-            connectedAt: number;
-            lastOkAt: number | null;
-            tokenExpiresAt: number | null;
-            scopes: string | null;
-            /** @description What was asked for at the consent and not given. */
-            missing: string[];
-            waiting: number;
-            slowUntil: number | null;
-            outlets: components["schemas"]["Outlet"][];
-            allowance?: {
-                calls: number;
-                per: "hour" | "day";
-                used: number;
-                forecast: number;
-            };
-            workflows: {
-                id: number;
-                name: string;
-                status: components["schemas"]["WorkflowStatus"];
-            }[];
-        };
         SnippetWithUses: {
             name: string;
             text: string;
+            revision: string;
             uses: components["schemas"]["Use"][];
         };
         SnippetChange: {
@@ -1130,6 +1133,7 @@ export interface components {
             width: number | null;
             height: number | null;
             seconds: number | null;
+            revision: string;
             uses: components["schemas"]["Use"][];
         };
         PostEdit: {
@@ -2087,6 +2091,11 @@ export interface operations {
     };
     listSheets: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -2098,6 +2107,8 @@ export interface operations {
                 content: {
                     "application/json": {
                         sheets: components["schemas"]["SheetInList"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };
@@ -2471,6 +2482,11 @@ export interface operations {
     };
     listTablesElsewhere: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -2481,6 +2497,8 @@ export interface operations {
             200: {
                 content: {
                     "application/json": {
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                         tables: components["schemas"]["TableElsewhere"][];
                     };
                 };
@@ -2701,8 +2719,17 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": {
-                    labels?: string[];
-                    notes?: string;
+                    labels?: {
+                        /** @default [] */
+                        add?: string[];
+                        /** @default [] */
+                        remove?: string[];
+                    };
+                    notes?: {
+                        text: string;
+                        /** @description Of what was seen. 409 with the present one as `current` where somebody has changed it since. */
+                        revision: string;
+                    };
                     /** @description Why; null to write to them again. */
                     leftAlone?: string | null;
                 };
@@ -2926,6 +2953,7 @@ export interface operations {
                             otherwise: "post" | "hold" | "ignore";
                             copyTo: number[];
                         };
+                        revision: string;
                         /** @description Nobody has said anything yet: this is what is usual. */
                         usual: boolean;
                         outlets: {
@@ -2971,6 +2999,8 @@ export interface operations {
                         otherwise: "post" | "hold" | "ignore";
                         copyTo: number[];
                     };
+                    /** @description Of what was seen. 409 with the present one as `current` where somebody has changed it since. */
+                    revision: string;
                 };
             };
         };
@@ -3063,6 +3093,11 @@ export interface operations {
     };
     listDeskSources: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -3073,6 +3108,8 @@ export interface operations {
             200: {
                 content: {
                     "application/json": {
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                         sources: {
                             outletId: number;
                             outlet: string;
@@ -3138,6 +3175,7 @@ export interface operations {
                                 facts?: string[];
                             }[];
                         };
+                        revision: string;
                         /** @description As it is as long as nobody has said anything. */
                         usual: {
                             tone: string;
@@ -3198,6 +3236,8 @@ export interface operations {
                             facts?: string[];
                         }[];
                     };
+                    /** @description Of what was seen. 409 with the present one as `current` where somebody has changed it since. */
+                    revision: string;
                 };
             };
         };
@@ -3667,6 +3707,11 @@ export interface operations {
     };
     listWorkflows: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -3678,6 +3723,8 @@ export interface operations {
                 content: {
                     "application/json": {
                         workflows: components["schemas"]["ListedWorkflow"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };
@@ -4127,6 +4174,11 @@ export interface operations {
     };
     listSources: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -4138,9 +4190,35 @@ export interface operations {
                 content: {
                     "application/json": {
                         watches: components["schemas"]["Watch"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                    };
+                };
+            };
+        };
+    };
+    listWatchable: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
                         /** @description Channels of connected accounts: chosen, not pasted. */
                         channels: components["schemas"]["Outlet"][];
                         watchable: components["schemas"]["WatchableOutlet"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };
@@ -4541,6 +4619,31 @@ export interface operations {
     };
     listAccounts: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        accounts: components["schemas"]["Account"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                    };
+                };
+            };
+        };
+    };
+    listNetworks: {
+        parameters: {
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -4552,7 +4655,6 @@ export interface operations {
                 content: {
                     "application/json": {
                         networks: components["schemas"]["Network"][];
-                        accounts: components["schemas"]["Account"][];
                     };
                 };
             };
@@ -4809,6 +4911,11 @@ export interface operations {
     };
     listSecrets: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -4823,6 +4930,8 @@ export interface operations {
                             name: string;
                             changedAt: number;
                         }[];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };
@@ -4863,6 +4972,11 @@ export interface operations {
     };
     listSnippets: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -4874,6 +4988,8 @@ export interface operations {
                 content: {
                     "application/json": {
                         snippets: components["schemas"]["SnippetWithUses"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };
@@ -4918,6 +5034,8 @@ export interface operations {
                 "application/json": {
                     text: string;
                     rename?: string;
+                    /** @description Of what was seen; null for a new one. */
+                    revision: string | null;
                 };
             };
         };
@@ -4941,6 +5059,11 @@ export interface operations {
     };
     listFiles: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -4952,6 +5075,8 @@ export interface operations {
                 content: {
                     "application/json": {
                         files: components["schemas"]["FileWithUses"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };
@@ -4996,6 +5121,8 @@ export interface operations {
                 "application/json": {
                     name: string;
                     alt: string;
+                    /** @description Of what was seen. 409 with the present one as `current` where somebody has changed it since. */
+                    revision: string;
                 };
             };
         };
@@ -5145,6 +5272,11 @@ export interface operations {
     };
     listNotices: {
         parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
             path: {
                 /** @description The brand’s number. */
                 brand: number;
@@ -5156,6 +5288,8 @@ export interface operations {
                 content: {
                     "application/json": {
                         notices: components["schemas"]["Notice"][];
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
                     };
                 };
             };

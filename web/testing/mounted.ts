@@ -52,16 +52,20 @@ export class Answering {
 export class Refusal {
   readonly status: number;
   readonly title: string;
-  constructor(status: number, title: string) {
+  readonly details: object;
+  /** @param details what a program is told besides */
+  constructor(status: number, title: string, details: object = {}) {
     this.status = status;
     this.title = title;
+    this.details = details;
   }
 }
 
 function answerOf(answer: unknown): Response {
   if (answer === undefined) return new Response(null, { status: 204 });
   const status = answer instanceof Refusal ? answer.status : 200;
-  return new Response(JSON.stringify(answer), { status, headers: { 'content-type': 'application/json' } });
+  const body = answer instanceof Refusal ? { status, title: answer.title, ...answer.details } : answer;
+  return new Response(JSON.stringify(body), { status, headers: { 'content-type': 'application/json' } });
 }
 
 const nowhere = { template: '<div />' };

@@ -6,7 +6,8 @@ import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import AccountLine from '../components/accounts/AccountLine.vue';
 import ConnectDialog from '../components/accounts/ConnectDialog.vue';
 import { api } from '../lib/api.ts';
-import type { AccountRow, NetworkRow } from '../lib/types.ts';
+import { everyPage } from '../lib/pages.ts';
+import type { AccountRow, Answer, NetworkRow } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -21,9 +22,12 @@ const search = ref('');
 
 async function load() {
   try {
-    const answer = await api<{ networks: NetworkRow[]; accounts: AccountRow[] }>('GET', `${session.at}/accounts`);
-    networks.value = answer.networks;
-    accounts.value = answer.accounts;
+    const [known, pages] = await Promise.all([
+      api<Answer<'listNetworks'>>('GET', `${session.at}/networks`),
+      everyPage<Answer<'listAccounts'>>(`${session.at}/accounts`),
+    ]);
+    networks.value = known.networks;
+    accounts.value = pages.flatMap((page) => page.accounts);
   } catch (error) {
     trouble.value = (error as Error).message;
   }

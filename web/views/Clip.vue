@@ -8,6 +8,7 @@ import { isWritten, type Column } from '@playa/core/sheets/column.ts';
 import { api } from '../lib/api.ts';
 import { makeSheetWorkflow } from '../lib/make-workflow.ts';
 import { shortMoment } from '../lib/times.ts';
+import { everyPage } from '../lib/pages.ts';
 import type { Answer, ListedSheet, OpenedSheet, SheetRow } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -46,7 +47,7 @@ const live = computed(() => (sheet.value?.uses ?? []).filter((use) => use.live).
 
 async function load() {
   try {
-    sheets.value = (await api<{ sheets: ListedSheet[] }>('GET', `${session.at}/sheets`)).sheets;
+    sheets.value = (await everyPage<Answer<'listSheets'>>(`${session.at}/sheets`)).flatMap((page) => page.sheets);
   } catch (error) {
     wrong.value = (error as Error).message;
   }

@@ -10,7 +10,8 @@ import { CONTENT_PLAN } from '@playa/core/sheets/content-plan.ts';
 import DataTable from '../components/table/DataTable.vue';
 import type { Column } from '../components/table/columns.ts';
 import { api, sendFile } from '../lib/api.ts';
-import type { ListedSheet } from '../lib/types.ts';
+import { everyPage } from '../lib/pages.ts';
+import type { Answer, ListedSheet } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -28,7 +29,7 @@ const picker = ref<HTMLInputElement>();
 
 async function load() {
   try {
-    sheets.value = (await api<{ sheets: ListedSheet[] }>('GET', `${session.at}/sheets`)).sheets;
+    sheets.value = (await everyPage<Answer<'listSheets'>>(`${session.at}/sheets`)).flatMap((page) => page.sheets);
     trouble.value = '';
   } catch (error) {
     trouble.value = (error as Error).message;

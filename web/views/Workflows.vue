@@ -11,7 +11,8 @@ import StatusPill from '../components/StatusPill.vue';
 import { api } from '../lib/api.ts';
 import { makeWorkflow } from '../lib/make-workflow.ts';
 import { shortMoment } from '../lib/times.ts';
-import type { ListedWorkflow } from '../lib/types.ts';
+import { everyPage } from '../lib/pages.ts';
+import type { Answer, ListedWorkflow } from '../lib/types.ts';
 import { onChanges } from '../stores/changes.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -26,7 +27,8 @@ const resuming = ref<ListedWorkflow>();
 
 async function load() {
   try {
-    workflows.value = (await api<{ workflows: ListedWorkflow[] }>('GET', `${session.at}/workflows`)).workflows;
+    const pages = await everyPage<Answer<'listWorkflows'>>(`${session.at}/workflows`);
+    workflows.value = pages.flatMap((page) => page.workflows);
     trouble.value = '';
   } catch (error) {
     trouble.value = (error as Error).message;

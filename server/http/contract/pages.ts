@@ -33,6 +33,27 @@ function parsed(text: string): unknown {
   }
 }
 
+/** The cursor of lists in the order in which their things were made. */
+export const byId = z.object({ after: z.number().int() });
+/** The cursor of lists by name. */
+export const byName = z.object({ after: z.string().max(200) });
+
+/**
+ * A page of a list that was asked for with one more than the page holds.
+ *
+ * @example
+ * const { page, next } = cutPage(await filesPage(pool, brand, before, most + 1), most, ({ id }) => ({ after: id }));
+ */
+export function cutPage<T>(
+  found: readonly T[],
+  most: number,
+  cursor: (last: T) => object,
+): { page: T[]; next: string | null } {
+  const page = found.slice(0, most);
+  const last = page.at(-1);
+  return { page, next: last !== undefined && found.length > most ? cursorOf(cursor(last)) : null };
+}
+
 /** What a page says besides its list. */
 export const nextPage = {
   next: z.string().nullable().meta({ description: 'To hand on as `after` for the next page; null on the last one.' }),

@@ -37,6 +37,13 @@ export const networkKind = z.enum(NETWORK_KINDS).meta({ id: 'NetworkKind' });
 const actName = z.enum(Object.keys(ACT_INPUTS) as ActName[]).meta({ id: 'ActName' });
 export const workflowStatus = z.enum(['draft', 'live', 'paused']).meta({ id: 'WorkflowStatus' });
 
+/** Of something as it is shown; what changes it carries the one that was seen. */
+export const revision = z.string().max(40);
+/** The one that a change carries. */
+export const seenRevision = revision.meta({
+  description: 'Of what was seen. 409 with the present one as `current` where somebody has changed it since.',
+});
+
 /** What something made is known by from now on. */
 export const madeSchema = z.object({ id });
 

@@ -1,11 +1,12 @@
 import { z } from 'zod';
 import { beginConnect, disconnect, refreshOutlets } from '../../accounts/connect.ts';
 import { checkOutlet, createOutlet, openOutlet, removeTestPost, sendTestPost } from '../../accounts/outlets.ts';
-import { accountsOverview } from '../../accounts/overview.ts';
+import { accountsOverview, networksReached } from '../../accounts/overview.ts';
 import { connectByForm } from '../../accounts/sign-in.ts';
 import * as accounts from '../../store/accounts.ts';
 import { backToSchema } from '../back-to.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { byId, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { madeSchema, moment, networkKind, outletKind, outletSchema, workflowStatus } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
@@ -71,10 +72,24 @@ export const accountEndpoints = [
     method: 'get',
     path: '/accounts',
     name: 'listAccounts',
-    says: 'The kinds of network that can be reached, and the brand’s accounts with their outlets.',
+    says: 'The brand’s accounts with their outlets.',
     may: 'see',
-    answer: z.object({ networks: z.array(networkSchema), accounts: z.array(accountSchema) }),
-    run: ({ services, brand }) => accountsOverview(services, brand.id),
+    query: pageQuery(byId, 100),
+    answer: z.object({ accounts: z.array(accountSchema), ...nextPage }),
+    async run({ services, brand, query: { after, most } }) {
+      const found = await accounts.accountsPage(services.pool, brand.id, after?.after ?? 0, most + 1);
+      const { page, next } = cutPage(found, most, (account) => ({ after: account.id }));
+      return { accounts: await accountsOverview(services, brand.id, page), next };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/networks',
+    name: 'listNetworks',
+    says: 'The kinds of network that this installation can reach: as many as it is set up for.',
+    may: 'see',
+    answer: z.object({ networks: z.array(networkSchema) }),
+    run: async ({ services }) => ({ networks: networksReached(services) }),
   }),
   brandEndpoint({
     method: 'post',

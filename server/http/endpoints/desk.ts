@@ -6,6 +6,7 @@ import { FORMS } from '@playa/core/said/form.ts';
 import { TONES } from '@playa/core/said/tone.ts';
 import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
 import { POLICY_DOES, policySchema, USUAL_POLICY } from '@playa/core/desk/policy.ts';
+import { revisionOf } from '../../base/revision.ts';
 import { keepPolicy, tryPolicy } from '../../desk/policy.ts';
 import { CALL_BACK, callBack, sendOff } from '../../desk/send.ts';
 import { deskSources, listenAt } from '../../desk/sources.ts';
@@ -15,12 +16,12 @@ import { closeEntry, DESK_STATES, openEntry } from '../../store/desk.ts';
 import * as shown from '../../store/desk-shown.ts';
 import { noteChange } from '../../store/changes.ts';
 import { membersOf, policyOf } from '../../store/people.ts';
-import { outletsOf, type Outlet } from '../../store/outlets.ts';
+import { outletsOf, outletsPage, type Outlet } from '../../store/outlets.ts';
 import { labelsInUse, personBy } from '../../store/persons.ts';
 import { hastenDesk } from '../../store/watch-times.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
-import { doneSchema, moment, outletKind } from '../contract/schemas.ts';
+import { byId, cursorOf, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
+import { doneSchema, moment, outletKind, revision, seenRevision } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 import { personSchema } from './people.ts';
 
@@ -423,6 +424,7 @@ export const deskEndpoints = [
     may: 'see',
     answer: z.object({
       policy: policySchema,
+      revision,
       usual: z.boolean().meta({ description: 'Nobody has said anything yet: this is what is usual.' }),
       outlets: z.array(z.object({ id, name: z.string() })),
       members: z.array(z.object({ id, name: z.string() })),
@@ -431,6 +433,7 @@ export const deskEndpoints = [
       const [policy, { outlets, members }] = await Promise.all([policyOf(pool, brand.id), around(pool, brand.id)]);
       return {
         policy: policy ?? USUAL_POLICY,
+        revision: revisionOf(policy ?? USUAL_POLICY),
         usual: policy === null,
         outlets: outlets.filter(answersThere).map(({ id: each, name }) => ({ id: each, name })),
         members: [...members],
@@ -443,9 +446,9 @@ export const deskEndpoints = [
     name: 'keepPolicy',
     says: 'Keeps which answers go out by themselves. What is on its way already goes on.',
     may: 'run',
-    body: z.object({ policy: policySchema }),
+    body: z.object({ policy: policySchema, revision: seenRevision }),
     answer: null,
-    run: ({ services, brand, body: { policy } }) => keepPolicy(services, brand.id, policy),
+    run: ({ services, brand, body: { policy, revision: seen } }) => keepPolicy(services, brand.id, policy, seen),
   }),
   brandEndpoint({
     method: 'post',
@@ -502,7 +505,9 @@ export const deskEndpoints = [
     name: 'listDeskSources',
     says: 'Where people write to the brand, and where the desk listens.',
     may: 'see',
+    query: pageQuery(byId, 500),
     answer: z.object({
+      ...nextPage,
       sources: z.array(
         z.object({
           outletId: id,
@@ -515,7 +520,11 @@ export const deskEndpoints = [
         }),
       ),
     }),
-    run: async ({ services, brand }) => ({ sources: await deskSources(services, brand.id) }),
+    async run({ services, brand, query: { after, most } }) {
+      const found = await outletsPage(services.pool, brand.id, after?.after ?? 0, most + 1);
+      const { page, next } = cutPage(found, most, (outlet) => ({ after: outlet.id }));
+      return { sources: await deskSources(services, brand.id, page), next };
+    },
   }),
   brandEndpoint({
     method: 'put',

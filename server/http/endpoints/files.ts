@@ -1,18 +1,27 @@
 import { z } from 'zod';
 import { stepsSending } from '@playa/core/workflow/uses.ts';
+import { mustBeAt, revisionOf } from '../../base/revision.ts';
 import { inTransaction } from '../../db/database.ts';
 import { LARGEST_FILM, takeFile, worldFile } from '../../media/library.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
-import { deleteFile, describeFile, filesOf } from '../../store/files.ts';
+import { deleteFile, describeFile, filesPage, lockFile, type StoredFile } from '../../store/files.ts';
 import { postsUsing } from '../../posts/uses.ts';
-import { usesOf } from '../../world/uses.ts';
+import { usesOf, usesOfEach } from '../../world/uses.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { fileSchema, useSchema } from '../contract/schemas.ts';
+import { byId, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
+import { fileSchema, revision, seenRevision, useSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
 const name = z.string().trim().min(1, 'A file needs a name.').max(200);
-const fileWithUses = fileSchema.extend({ uses: z.array(useSchema) }).meta({ id: 'FileWithUses' });
+const fileWithUses = fileSchema.extend({ revision, uses: z.array(useSchema) }).meta({ id: 'FileWithUses' });
+/** The revision of what people say of a file. */
+const said = ({ name: called, alt }: Pick<StoredFile, 'name' | 'alt'>) => revisionOf({ name: called, alt });
+const shown = (file: StoredFile, uses: z.input<typeof useSchema>[]) => ({
+  ...worldFile(file),
+  revision: said(file),
+  uses,
+});
 const using = (file: number) => (definition: Parameters<typeof stepsSending>[0]) => stepsSending(definition, file);
 
 /** The brand's own pictures and films. */
@@ -21,13 +30,19 @@ export const fileEndpoints = [
     method: 'get',
     path: '/files',
     name: 'listFiles',
-    says: 'The brand’s own pictures and films, with where they are used.',
+    says: 'The brand’s own pictures and films, the newest first, with where they are used.',
     may: 'see',
-    answer: z.object({ files: z.array(fileWithUses) }),
-    async run({ services: { pool }, brand }) {
-      const files = await filesOf(pool, brand.id);
-      const uses = await Promise.all(files.map((file) => usesOf(pool, brand.id, using(file.id))));
-      return { files: files.map((file, index) => ({ ...worldFile(file), uses: uses[index]! })) };
+    query: pageQuery(byId, 60),
+    answer: z.object({ files: z.array(fileWithUses), ...nextPage }),
+    async run({ services: { pool }, brand, query: { after, most } }) {
+      const found = await filesPage(pool, brand.id, after?.after ?? null, most + 1);
+      const { page, next } = cutPage(found, most, (file) => ({ after: file.id }));
+      const uses = await usesOfEach(
+        pool,
+        brand.id,
+        page.map((file) => using(file.id)),
+      );
+      return { files: page.map((file, index) => shown(file, uses[index]!)), next };
     },
   }),
   brandEndpoint({
@@ -44,7 +59,7 @@ export const fileEndpoints = [
       if (Number(req.headers['content-length'] ?? 0) > LARGEST_FILM)
         throw new Problem(413, `A film can have ${LARGEST_FILM / 1e6} MB at most, and this one has more.`);
       const file = await takeFile(services, { brandId: brand.id, userId: user.id }, query.name, req);
-      return { file: { ...worldFile(file), uses: [] } };
+      return { file: shown(file, []) };
     },
   }),
   brandEndpoint({
@@ -54,11 +69,17 @@ export const fileEndpoints = [
     says: 'Names a file and says what it shows.',
     may: 'compose',
     params: z.object({ id }),
-    body: z.object({ name, alt: z.string().trim().max(1000) }),
+    body: z.object({ name, alt: z.string().trim().max(1000), revision: seenRevision }),
     answer: null,
-    async run({ services: { pool, clock }, brand, params, body }) {
+    async run({ services: { pool, clock, actor }, brand, params, body: { revision: seen, ...told } }) {
       await inTransaction(pool, async (db) => {
-        if (!(await describeFile(db, brand.id, params.id, body))) throw new Problem(404, 'There is no such file.');
+        const file = await lockFile(db, brand.id, params.id);
+        if (!file) throw new Problem(404, 'There is no such file.');
+        mustBeAt('what this file says', said(file), seen);
+        await describeFile(db, brand.id, params.id, told);
+        const deed = { brandId: brand.id, did: 'changed', about: 'file', id: params.id, name: told.name } as const;
+        const values = { was: `${file.name}: ${file.alt}`, became: `${told.name}: ${told.alt}` };
+        await addAudit(db, actor, { ...deed, ...values }, clock());
         await noteChange(db, brand.id, 'workflows', null, clock());
       });
     },

@@ -3,6 +3,7 @@ import { noteChange } from '../../store/changes.ts';
 import { noticesFor, putNoticeAway } from '../../store/notices.ts';
 import { putAsideAway } from '../../store/set-aside.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { byId, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { noticeSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
@@ -12,10 +13,15 @@ export const noticeEndpoints = [
     method: 'get',
     path: '/notices',
     name: 'listNotices',
-    says: 'What the person who is signed in has been told, newest first, at most 50.',
+    says: 'What the person who is signed in has been told, newest first.',
     may: 'see',
-    answer: z.object({ notices: z.array(noticeSchema) }),
-    run: async ({ services, brand, user }) => ({ notices: await noticesFor(services.pool, brand.id, user.id, 50) }),
+    query: pageQuery(byId, 50),
+    answer: z.object({ notices: z.array(noticeSchema), ...nextPage }),
+    async run({ services: { pool }, brand, user, query: { after, most } }) {
+      const found = await noticesFor(pool, brand.id, user.id, most + 1, after?.after ?? null);
+      const { page, next } = cutPage(found, most, (notice) => ({ after: notice.id }));
+      return { notices: page, next };
+    },
   }),
   brandEndpoint({
     method: 'post',

@@ -6,7 +6,7 @@ import { setStopWords, stopWords } from '../../store/people.ts';
 import { labelsInUse, peoplePage, personBy } from '../../store/persons.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
-import { moment } from '../contract/schemas.ts';
+import { moment, revision, seenRevision } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
 const PAGE = 100;
@@ -18,6 +18,7 @@ export const personSchema = z
     network: z.string(),
     since: moment,
     notes: z.string(),
+    revision: revision.meta({ description: 'Of the notes.' }),
     labels: z.array(z.string()),
     leftAlone: z.string().nullable().meta({ description: 'Why they are left alone; null when they are not.' }),
     also: z
@@ -77,8 +78,10 @@ export const peopleEndpoints = [
     may: 'decide',
     params: z.object({ person: id }),
     body: z.object({
-      labels: z.array(label).max(50).optional(),
-      notes: z.string().max(10_000).optional(),
+      labels: z
+        .object({ add: z.array(label).max(50).default([]), remove: z.array(label).max(50).default([]) })
+        .optional(),
+      notes: z.object({ text: z.string().max(10_000), revision: seenRevision }).optional(),
       leftAlone: z.string().max(300).nullable().optional().meta({ description: 'Why; null to write to them again.' }),
     }),
     answer: personSchema,

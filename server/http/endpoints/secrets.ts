@@ -7,6 +7,7 @@ import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { deleteSecret, keepSecret, secretNames } from '../../store/secrets.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
+import { byName, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { moment } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
@@ -32,8 +33,13 @@ export const secretEndpoints = [
     name: 'listSecrets',
     says: 'The names of the secrets; what they hold is never answered.',
     may: 'see',
-    answer: z.object({ secrets: z.array(z.object({ name: z.string(), changedAt: moment })) }),
-    run: async ({ services, brand }) => ({ secrets: await secretNames(services.pool, brand.id) }),
+    query: pageQuery(byName, 200),
+    answer: z.object({ secrets: z.array(z.object({ name: z.string(), changedAt: moment })), ...nextPage }),
+    async run({ services: { pool }, brand, query: { after, most } }) {
+      const found = await secretNames(pool, brand.id, { after: after?.after ?? '', most: most + 1 });
+      const { page, next } = cutPage(found, most, ({ name }) => ({ after: name }));
+      return { secrets: page, next };
+    },
   }),
   brandEndpoint({
     method: 'put',

@@ -2,9 +2,10 @@ import { z } from 'zod';
 import { syncRulesSchema } from '@playa/core/sheets/sync.ts';
 import type { Queryable } from '../../db/database.ts';
 import { keepInStep, leaveStep, previewSync, sayOfSync, tablesElsewhere } from '../../sheets/sync/keep.ts';
-import { outletBy } from '../../store/outlets.ts';
+import { outletBy, outletsPage } from '../../store/outlets.ts';
 import { syncOfSheet } from '../../store/sheet-syncs.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { byId, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { moment } from '../contract/schemas.ts';
 
 z.globalRegistry.add(syncRulesSchema, {
@@ -72,7 +73,9 @@ export const sheetSyncEndpoints = [
     name: 'listTablesElsewhere',
     says: 'Tables of connected accounts that a sheet can be kept in step with.',
     may: 'see',
+    query: pageQuery(byId, 500),
     answer: z.object({
+      ...nextPage,
       tables: z.array(
         z
           .object({
@@ -87,7 +90,11 @@ export const sheetSyncEndpoints = [
           .meta({ id: 'TableElsewhere' }),
       ),
     }),
-    run: async ({ services, brand }) => ({ tables: await tablesElsewhere(services, brand.id) }),
+    async run({ services, brand, query: { after, most } }) {
+      const found = await outletsPage(services.pool, brand.id, after?.after ?? 0, most + 1);
+      const { page, next } = cutPage(found, most, (outlet) => ({ after: outlet.id }));
+      return { tables: await tablesElsewhere(services, brand.id, page), next };
+    },
   }),
   brandEndpoint({
     method: 'post',

@@ -9,15 +9,24 @@ import { traceSchema } from '@playa/core/model/cells.ts';
 import { FILE_LIMIT } from '../../outside/table-file.ts';
 import { cellContextOf } from '../../sheets/context.ts';
 import { addSheetRows, editSheetRows, setRowsDeleted } from '../../sheets/edit-rows.ts';
-import { changeSheet, makeSheet, removeSheet, restoreSheet, startedBy, usesOfSheet } from '../../sheets/keep-sheet.ts';
+import {
+  changeSheet,
+  makeSheet,
+  removeSheet,
+  restoreSheet,
+  startedBy,
+  usesOfSheet,
+  usingSheet,
+} from '../../sheets/keep-sheet.ts';
 import { tableTexts, writeCsv, writeWorkbook } from '../../sheets/table-files.ts';
 import * as rows from '../../store/sheet-rows.ts';
 import { runsAboutItem } from '../../store/runs-shown.ts';
 import { tablesInStep } from '../../store/sheet-syncs.ts';
-import { sheetBy, sheetsOf, type Sheet } from '../../store/sheets.ts';
+import { sheetBy, sheetsPage, type Sheet } from '../../store/sheets.ts';
+import { usesOfEach } from '../../world/uses.ts';
 import { bodyOf } from '../body.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
+import { byId, cursorOf, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { madeSchema, moment, useSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 import { shownSync, syncSchema } from './sheet-syncs.ts';
@@ -119,6 +128,7 @@ export const sheetEndpoints = [
     name: 'listSheets',
     says: 'The brand’s sheets, with how many rows each has and what uses it.',
     may: 'see',
+    query: pageQuery(byId, 100),
     answer: z.object({
       sheets: z.array(
         sheetSchema
@@ -128,13 +138,16 @@ export const sheetEndpoints = [
           })
           .meta({ id: 'SheetInList' }),
       ),
+      ...nextPage,
     }),
-    async run({ services: { pool }, brand }) {
-      const all = await sheetsOf(pool, brand.id);
-      const uses = await Promise.all(all.map((sheet) => usesOfSheet(pool, sheet)));
+    async run({ services: { pool }, brand, query: { after, most } }) {
+      const found = await sheetsPage(pool, brand.id, after?.after ?? 0, most + 1);
+      const { page, next } = cutPage(found, most, (sheet) => ({ after: sheet.id }));
+      const uses = await usesOfEach(pool, brand.id, page.map(usingSheet));
       const tables = await tablesInStep(pool, brand.id);
       return {
-        sheets: all.map((sheet, index) => ({
+        next,
+        sheets: page.map((sheet, index) => ({
           ...shown(sheet),
           rows: sheet.rows,
           uses: uses[index]!,

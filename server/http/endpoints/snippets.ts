@@ -1,17 +1,19 @@
 import { z } from 'zod';
 import { renameField } from '@playa/core/workflow/rename-field.ts';
 import { hasTokens, SNIPPET_NAME, snippetField } from '@playa/core/workflow/snippets.ts';
+import { mustBeAt, revisionOf } from '../../base/revision.ts';
 import { inTransaction } from '../../db/database.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
-import { deleteSnippet, keepSnippet, snippetsOf } from '../../store/snippets.ts';
+import { deleteSnippet, keepSnippet, snippetsOf, snippetsPage } from '../../store/snippets.ts';
 import { rewriteDefinitions } from '../../store/versions.ts';
 import { changesBy, usingSnippet } from '../../workflows/snippets.ts';
 import { askAgain } from '../../posts/keep-post.ts';
 import { postsUsing } from '../../posts/uses.ts';
-import { usesOf } from '../../world/uses.ts';
+import { usesOf, usesOfEach } from '../../world/uses.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
-import { useSchema } from '../contract/schemas.ts';
+import { byName, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
+import { revision, seenRevision, useSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
 const name = z.string().regex(SNIPPET_NAME, 'A name starts with a letter, has no spaces and at most 40 characters.');
@@ -26,15 +28,31 @@ export const snippetEndpoints = [
     name: 'listSnippets',
     says: 'The brand’s snippets, with where they are used.',
     may: 'see',
+    query: pageQuery(byName, 200),
     answer: z.object({
       snippets: z.array(
-        z.object({ name: z.string(), text: z.string(), uses: z.array(useSchema) }).meta({ id: 'SnippetWithUses' }),
+        z
+          .object({ name: z.string(), text: z.string(), revision, uses: z.array(useSchema) })
+          .meta({ id: 'SnippetWithUses' }),
       ),
+      ...nextPage,
     }),
-    async run({ services: { pool }, brand }) {
-      const snippets = await snippetsOf(pool, brand.id);
-      const uses = await Promise.all(snippets.map((snippet) => usesOf(pool, brand.id, usingSnippet(snippet.name))));
-      return { snippets: snippets.map((snippet, index) => ({ ...snippet, uses: uses[index]! })) };
+    async run({ services: { pool }, brand, query: { after, most } }) {
+      const found = await snippetsPage(pool, brand.id, after?.after ?? '', most + 1);
+      const { page, next } = cutPage(found, most, ({ name: last }) => ({ after: last }));
+      const uses = await usesOfEach(
+        pool,
+        brand.id,
+        page.map((snippet) => usingSnippet(snippet.name)),
+      );
+      return {
+        snippets: page.map((snippet, index) => ({
+          ...snippet,
+          revision: revisionOf(snippet.text),
+          uses: uses[index]!,
+        })),
+        next,
+      };
     },
   }),
   brandEndpoint({
@@ -69,7 +87,11 @@ export const snippetEndpoints = [
     says: 'Keeps a snippet, under another name where one is given: every wording that uses it goes on using it.',
     may: 'compose',
     params,
-    body: z.object({ text, rename: name.optional() }),
+    body: z.object({
+      text,
+      rename: name.optional(),
+      revision: seenRevision.nullable().meta({ description: 'Of what was seen; null for a new one.' }),
+    }),
     answer: null,
     async run({ services, brand, params: { name: before }, body }) {
       const { pool, clock, actor } = services;
@@ -86,7 +108,9 @@ export const snippetEndpoints = [
           `“${live.workflow}” is live and uses it: the fields in it would go out as they stand. Make another snippet of it.`,
         );
       await inTransaction(pool, async (db) => {
-        const known = await snippetsOf(db, brand.id);
+        const known = await snippetsOf(db, brand.id, true);
+        const there = known.find((each) => each.name === before);
+        mustBeAt(`“${before}”`, there ? revisionOf(there.text) : null, body.revision);
         if (next !== before) {
           if (known.some((each) => each.name === next))
             throw new Problem(409, `There is a snippet called “${next}” already.`);
@@ -96,7 +120,7 @@ export const snippetEndpoints = [
           await deleteSnippet(db, brand.id, before);
         }
         await keepSnippet(db, brand.id, { name: next, text: body.text }, clock());
-        const was = known.find((each) => each.name === before)?.text ?? null;
+        const was = there?.text ?? null;
         const deed = { brandId: brand.id, about: 'snippet', name: next, was, became: body.text } as const;
         await addAudit(db, actor, { ...deed, did: was === null ? 'made' : 'changed' }, clock());
         await noteChange(db, brand.id, 'workflows', null, clock());

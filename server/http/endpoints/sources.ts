@@ -6,7 +6,7 @@ import { readRecurrence } from '@playa/core/timetable/recurrence.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { webAddress } from '../../connectors/answers.ts';
 import { itemsOf, itemsTouched, seenUntil } from '../../store/items-shown.ts';
-import { outletsOf } from '../../store/outlets.ts';
+import { outletsPage } from '../../store/outlets.ts';
 import { wakeIdleWatches } from '../../store/watch-times.ts';
 import * as watches from '../../store/watches.ts';
 import { LookTrouble } from '../../watch/fetch-feed.ts';
@@ -19,7 +19,7 @@ import { keepSource } from '../../watch/kinds/keep.ts';
 import { scheduleKind, scheduleParams } from '../../watch/kinds/schedule.ts';
 import { LOOK_EVERY, watchOutlet, watchableOutlets } from '../../watch/watchable.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
+import { byId, cursorOf, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { itemSchema, madeSchema, moment, outletSchema } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 
@@ -110,10 +110,30 @@ export const sourceEndpoints = [
     method: 'get',
     path: '/sources',
     name: 'listSources',
-    says: 'The brand’s sources, and what could be watched.',
+    says: 'The brand’s sources.',
     may: 'see',
+    query: pageQuery(byId, 200),
+    answer: z.object({ watches: z.array(watchSchema), ...nextPage }),
+    async run({ services: { pool }, brand, query: { after, most } }) {
+      const found = await watches.watchesPage(pool, brand.id, after?.after ?? 0, most + 1);
+      const { page, next } = cutPage(found, most, (watch) => ({ after: watch.id }));
+      return {
+        watches: page.map(({ memory: _memory, params, ...watch }) => ({
+          ...watch,
+          params: params as Record<string, unknown>,
+        })),
+        next,
+      };
+    },
+  }),
+  brandEndpoint({
+    method: 'get',
+    path: '/outlets/watchable',
+    name: 'listWatchable',
+    says: 'What could be watched of the outlets of connected accounts, and of the brand’s sheets.',
+    may: 'see',
+    query: pageQuery(byId, 500),
     answer: z.object({
-      watches: z.array(watchSchema),
       channels: z.array(outletSchema).meta({ description: 'Channels of connected accounts: chosen, not pasted.' }),
       watchable: z.array(
         z
@@ -127,20 +147,15 @@ export const sourceEndpoints = [
           })
           .meta({ id: 'WatchableOutlet' }),
       ),
+      ...nextPage,
     }),
-    async run({ services, brand }) {
-      const { pool } = services;
-      const [all, outlets] = await Promise.all([watches.watchesOf(pool, brand.id), outletsOf(pool, brand.id)]);
+    async run({ services, brand, query: { after, most } }) {
+      const found = await outletsPage(services.pool, brand.id, after?.after ?? 0, most + 1);
+      const { page, next } = cutPage(found, most, (outlet) => ({ after: outlet.id }));
       return {
-        // Posts by hand start the workflow that Playa keeps for them, and no other.
-        watches: all
-          .filter(({ kind }) => kind !== 'written')
-          .map(({ memory: _memory, params, ...watch }) => ({
-            ...watch,
-            params: params as Record<string, unknown>,
-          })),
-        channels: outlets.filter((outlet) => outlet.kind === 'channel' && outlet.feed && !outlet.gone),
-        watchable: await watchableOutlets(services, brand.id),
+        channels: page.filter((outlet) => outlet.kind === 'channel' && outlet.feed && !outlet.gone),
+        watchable: await watchableOutlets(services, brand.id, page),
+        next,
       };
     },
   }),

@@ -3,8 +3,10 @@ import { ACT_INPUTS } from '@playa/core/model/acts.ts';
 import { draftedSchema } from '@playa/core/model/drafted.ts';
 import { usualVoice, voiceSchema, MOST_FACTS, tooManyFacts } from '@playa/core/voice/voice.ts';
 import { draftEntry, keepVoice, textModels, tryDraft } from '../../desk/voice.ts';
+import { revisionOf } from '../../base/revision.ts';
 import { voiceOf } from '../../store/people.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { revision, seenRevision } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 import { placesAnswered } from './desk.ts';
 
@@ -20,6 +22,7 @@ export const voiceEndpoints = [
     may: 'see',
     answer: z.object({
       voice: voiceSchema,
+      revision,
       usual: voiceSchema.meta({ description: 'As it is as long as nobody has said anything.' }),
       outlets: z.array(modelSchema).meta({ description: 'Where it answers.' }),
       models: z.array(modelSchema).meta({ description: 'The text models it can ask.' }),
@@ -31,7 +34,7 @@ export const voiceEndpoints = [
         textModels(services, brand.id),
       ]);
       const named = models.map(({ id: each, name }) => ({ id: each, name }));
-      return { voice, usual: usualVoice(brand.locale), outlets, models: named };
+      return { voice, revision: revisionOf(voice), usual: usualVoice(brand.locale), outlets, models: named };
     },
   }),
   brandEndpoint({
@@ -40,12 +43,12 @@ export const voiceEndpoints = [
     name: 'keepVoice',
     says: 'Keeps how the brand sounds. What is drafted from now on is worded and checked by it.',
     may: 'run',
-    body: z.object({ voice: voiceSchema }),
+    body: z.object({ voice: voiceSchema, revision: seenRevision }),
     answer: null,
-    async run({ services, brand, body: { voice } }) {
+    async run({ services, brand, body: { voice, revision: seen } }) {
       if (tooManyFacts(voice).length > 0)
         throw new Problem(422, `The facts are too long to be told at once: ${MOST_FACTS} characters at most.`);
-      await keepVoice(services, brand.id, voice);
+      await keepVoice(services, brand.id, voice, seen);
     },
   }),
   brandEndpoint({

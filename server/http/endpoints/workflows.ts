@@ -14,10 +14,11 @@ import { itemsUnderWay } from '../../store/runs-shown.ts';
 import { definitionOf, liveDefinitions } from '../../store/versions.ts';
 import * as workflows from '../../store/workflows.ts';
 import { worldOf } from '../../world/world.ts';
-import { besideOf, liveBeside } from '../../workflows/beside.ts';
+import { liveBeside } from '../../workflows/beside.ts';
 import { goLive, pause, resume } from '../../workflows/go-live.ts';
 import { missedWhilePaused, takeItems } from '../../workflows/taking.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
+import { byId, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import {
   besideSchema,
   doneSchema,
@@ -115,26 +116,26 @@ export const workflowEndpoints = [
     name: 'listWorkflows',
     says: 'The brand’s workflows, each in a sentence, with how it stands.',
     may: 'see',
-    answer: z.object({ workflows: z.array(listedSchema) }),
-    async run({ services, brand }) {
+    query: pageQuery(byId, 100),
+    answer: z.object({ workflows: z.array(listedSchema), ...nextPage }),
+    async run({ services, brand, query: { after, most } }) {
       const { pool } = services;
-      const [all, counts, last, world] = await Promise.all([
-        workflows.workflowsOf(pool, brand.id),
+      const [found, beside, counts, last, world] = await Promise.all([
+        workflows.workflowsPage(pool, brand.id, after?.after ?? 0, most + 1),
+        liveBeside(pool, brand.id),
         workflowCounts(pool, brand.id),
         workflows.lastSent(pool, brand.id),
         worldOf(pool, brand.id, services.connectors),
       ]);
-      const definitions = await liveDefinitions(pool, brand.id, all);
-      const beside = besideOf(all, definitions);
+      const { page, next } = cutPage(found, most, (workflow) => ({ after: workflow.id }));
+      const definitions = await liveDefinitions(pool, brand.id, page);
       const done = await auditOf(
         pool,
         brand.id,
         'workflow',
-        all.map((workflow) => workflow.id),
+        page.map((workflow) => workflow.id),
       );
-      // What Playa keeps itself shows where it is used; once it is paused, somebody has to find it.
-      const theirs = all.filter((workflow) => !workflow.own || workflow.status === 'paused');
-      const listed = theirs.map((workflow) => {
+      const listed = page.map((workflow) => {
         const live = definitions.get(workflow.id) ?? null;
         const shown = live ?? workflow.draft;
         return {
@@ -156,7 +157,7 @@ export const workflowEndpoints = [
           lastAt: last.get(workflow.id) ?? null,
         };
       });
-      return { workflows: listed };
+      return { workflows: listed, next };
     },
   }),
   brandEndpoint({

@@ -8,7 +8,7 @@ import type { Services } from '../../base/services.ts';
 import { inTransaction } from '../../db/database.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
-import { outletBy, outletsOf } from '../../store/outlets.ts';
+import { outletBy, type Outlet } from '../../store/outlets.ts';
 import { accountsOf } from '../../store/accounts.ts';
 import { rowsOfSheet } from '../../store/sheet-rows.ts';
 import * as syncs from '../../store/sheet-syncs.ts';
@@ -17,11 +17,11 @@ import { cellContextOf } from '../context.ts';
 import { SheetTrouble, startedBy } from '../keep-sheet.ts';
 import { columnPairs, markOf, reachTable, readThere } from './reach.ts';
 
-/** Tables elsewhere that the brand's accounts can read and write whole, with the sheets that are in step with them already. */
-export async function tablesElsewhere(services: Services, brandId: number) {
+/** Among some outlets, tables elsewhere that the brand's accounts can read and write whole, with the sheets that are in step with them already. */
+export async function tablesElsewhere(services: Services, brandId: number, outlets: readonly Outlet[]) {
   const { pool, connectors } = services;
   const accounts = new Map((await accountsOf(pool, brandId)).map((account) => [account.id, account]));
-  const tables = (await outletsOf(pool, brandId)).filter(({ accountId, gone }) => {
+  const tables = outlets.filter(({ accountId, gone }) => {
     const account = accountId === null ? undefined : accounts.get(accountId);
     return !gone && account?.status === 'ok' && connectors[account.kind].table !== undefined;
   });

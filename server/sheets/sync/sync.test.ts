@@ -166,7 +166,11 @@ describe('the start', () => {
     expect(JSON.stringify([await both.here(), await both.there()])).toBe(before);
     expect(await both.sync()).toMatchObject({ joined: true, trouble: null, failures: 0 });
     expect((await both.sync()).syncedAt).toBeGreaterThan(0);
-    expect((await tablesElsewhere(services, lidos)).find(({ id }) => id === both.outlet)).toMatchObject({
+    expect(
+      (await tablesElsewhere(services, lidos, await outletsOf(services.pool, lidos))).find(
+        ({ id }) => id === both.outlet,
+      ),
+    ).toMatchObject({
       columns: THERE,
       inStepWith: { sheetId: both.sheet },
     });

@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { Film, Upload } from '@lucide/vue';
-import { computed, onMounted, ref } from 'vue';
+import { computed, onMounted, ref, watch } from 'vue';
 import type { MediaType } from '@playa/core/outlets/kinds.ts';
 import { clockLength } from '@playa/core/text/durations.ts';
 import { api, sendFile } from '../../lib/api.ts';
-import type { FileWithUses } from '../../lib/types.ts';
+import { currentOf } from '../../lib/changed-meanwhile.ts';
+import { behind } from '../../lib/pages.ts';
+import type { Answer, FileWithUses } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
+import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 
 // The brand's own pictures and films: to choose one, add to them, say what they show.
 const props = defineProps<{ chosen?: number | undefined; types: readonly MediaType[] }>();
@@ -16,6 +19,10 @@ const editor = useEditor();
 const session = useSession();
 const files = ref<FileWithUses[]>([]);
 const loaded = ref(false);
+/** Where older ones begin; null where all are shown. */
+const more = ref<string | null>(null);
+/** So many pages are shown. */
+let shown = 1;
 const open = ref(props.chosen ?? 0);
 const name = ref('');
 const alt = ref('');
@@ -31,9 +38,26 @@ const changed = computed(
 );
 const fits = (file: FileWithUses) => props.types.includes(file.type);
 
-async function load() {
-  files.value = (await api<{ files: FileWithUses[] }>('GET', `${session.at}/files`)).files;
+type FilesPage = Answer<'listFiles'>;
+/** As many pages as are shown, and on to one that is wanted. */
+async function load(wanted = open.value) {
+  const found: FileWithUses[] = [];
+  let next: string | null = null;
+  let pages = 0;
+  do {
+    const page: FilesPage = await api<FilesPage>('GET', behind(`${session.at}/files`, next));
+    found.push(...page.files);
+    next = page.next;
+    pages += 1;
+  } while (next && (pages < shown || (wanted > 0 && !found.some(({ id }) => id === wanted))));
+  shown = pages;
+  more.value = next;
+  files.value = found;
   loaded.value = true;
+}
+async function showMore() {
+  shown += 1;
+  await tried(() => load());
 }
 function look(file: FileWithUses | undefined) {
   open.value = file?.id ?? 0;
@@ -45,12 +69,14 @@ async function tried(work: () => Promise<void>, about = ''): Promise<boolean> {
     await work();
     return true;
   } catch (error) {
-    troubles.value.push(about + (error as Error).message);
+    const current = currentOf(error);
+    if (current) stale.value = { says: (error as Error).message, current };
+    else troubles.value.push(about + (error as Error).message);
     return false;
   }
 }
 onMounted(async () => {
-  await tried(load);
+  await tried(() => load());
   look(known.value ?? files.value.find(fits));
 });
 
@@ -70,10 +96,19 @@ async function add(list: FileList | null) {
   }
   if (input.value) input.value.value = '';
 }
-async function keep(): Promise<boolean> {
+/** What the server says where a colleague has changed it meanwhile, and the revision that is there now. */
+const stale = ref<{ says: string; current: string }>();
+watch(open, () => (stale.value = undefined));
+async function seeTheirs() {
+  stale.value = undefined;
+  await tried(() => load());
+  look(known.value);
+}
+async function keep(over = known.value!.revision): Promise<boolean> {
   troubles.value = [];
+  stale.value = undefined;
   const { id } = known.value!;
-  const told = { name: name.value.trim() || known.value!.name, alt: alt.value.trim() };
+  const told = { name: name.value.trim() || known.value!.name, alt: alt.value.trim(), revision: over };
   return tried(async () => {
     await api('PUT', `${session.at}/files/${id}`, told);
     await Promise.all([load(), editor.refreshWorld()]);
@@ -88,7 +123,7 @@ async function remove() {
   troubles.value = [];
   await tried(async () => {
     await api('DELETE', `${session.at}/files/${known.value!.id}`);
-    await Promise.all([load(), editor.refreshWorld()]);
+    await Promise.all([load(0), editor.refreshWorld()]);
     look(files.value.find(fits));
   });
 }
@@ -163,6 +198,7 @@ const size = (bytes: number | null) =>
                 </button>
               </li>
             </ul>
+            <button v-if="more" class="btn mt-2" @click="showMore">Show older ones</button>
             <p v-if="loaded && files.length === 0" class="mt-2 text-ink-3">
               None yet. JPEG, PNG, WebP and GIF up to 20 MB; MP4, MOV and WebM up to 200 MB.
             </p>
@@ -194,13 +230,14 @@ const size = (bytes: number | null) =>
             </template>
           </div>
         </div>
+        <ChangedMeanwhile v-if="stale" :says="stale.says" @theirs="seeTheirs" @mine="keep(stale.current)" />
         <p v-for="trouble in troubles" :key="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
         <p v-if="known && !fits(known)" class="mt-2 text-ink-3">
           The chosen outlets take no {{ known.type === 'video' ? 'films' : 'pictures' }}.
         </p>
         <div class="mt-3 flex flex-wrap gap-2">
           <button class="btn btn-main" :disabled="!known || !fits(known)" @click="use">Use this one</button>
-          <button v-if="changed" class="btn" @click="keep">Keep what it says</button>
+          <button v-if="changed" class="btn" @click="keep()">Keep what it says</button>
           <button v-if="known" class="btn" @click="remove">Delete</button>
           <button class="btn ml-auto" @click="emit('close')">Close</button>
         </div>

@@ -3,9 +3,12 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { SNIPPET_NAME } from '@playa/core/workflow/snippets.ts';
 import { api } from '../../lib/api.ts';
-import type { SnippetChange, SnippetWithUses } from '../../lib/types.ts';
+import { currentOf } from '../../lib/changed-meanwhile.ts';
+import { everyPage } from '../../lib/pages.ts';
+import type { Answer, SnippetChange, SnippetWithUses } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
+import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 
 // The brand's snippets, where each is used, and what a change would change before it is made.
 const emit = defineEmits<{ close: [] }>();
@@ -24,7 +27,8 @@ const changed = computed(() => text.value !== (known.value?.text ?? '') || name.
 const goodName = computed(() => SNIPPET_NAME.test(name.value.trim()));
 
 async function load() {
-  snippets.value = (await api<{ snippets: SnippetWithUses[] }>('GET', `${session.at}/snippets`)).snippets;
+  const pages = await everyPage<Answer<'listSnippets'>>(`${session.at}/snippets`);
+  snippets.value = pages.flatMap((page) => page.snippets);
 }
 function open(snippet: SnippetWithUses | null) {
   chosen.value = name.value = snippet?.name ?? '';
@@ -38,7 +42,9 @@ async function tried<T>(work: () => Promise<T>): Promise<T | undefined> {
   try {
     return await work();
   } catch (error) {
-    trouble.value = (error as Error).message;
+    const current = currentOf(error);
+    if (current && known.value) stale.value = { says: (error as Error).message, current };
+    else trouble.value = (error as Error).message;
   } finally {
     busy.value = false;
   }
@@ -64,14 +70,26 @@ watch([text, chosen], () => {
   }, 350);
 });
 
-async function save() {
+/** What the server says where a colleague has changed it meanwhile, and the revision that is there now. */
+const stale = ref<{ says: string; current: string }>();
+watch(chosen, () => (stale.value = undefined));
+async function seeTheirs() {
+  stale.value = undefined;
+  const name = chosen.value;
+  await tried(load);
+  if (chosen.value === name) open(snippets.value.find((each) => each.name === name) ?? null);
+}
+
+async function save(over = known.value?.revision ?? null) {
   const next = name.value.trim();
   const at = chosen.value || next;
+  stale.value = undefined;
   const done = await tried(async () => {
     // Nothing that is waiting to be saved may come after the names have changed.
     await editor.flush();
     await api('PUT', `${session.at}/snippets/${encodeURIComponent(at)}`, {
       text: text.value,
+      revision: over,
       ...(next !== at ? { rename: next } : {}),
     });
     await load();
@@ -172,9 +190,16 @@ async function remove() {
                 </tbody>
               </table>
             </div>
+            <ChangedMeanwhile
+              v-if="stale"
+              :says="stale.says"
+              :busy="busy"
+              @theirs="seeTheirs"
+              @mine="save(stale.current)"
+            />
             <p v-if="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
             <div class="mt-3 flex gap-2">
-              <button class="btn btn-main" :disabled="busy || !changed || !goodName || !text.trim()" @click="save">
+              <button class="btn btn-main" :disabled="busy || !changed || !goodName || !text.trim()" @click="save()">
                 {{ known ? 'Change it everywhere' : 'Keep it' }}
               </button>
               <button v-if="known" class="btn" :disabled="busy" @click="remove">Delete</button>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue';
 import { computed, onMounted, ref, watch } from 'vue';
-import { api } from '../../lib/api.ts';
 import { ago } from '../../lib/times.ts';
-import type { OutletRow, SourceWatch, WatchableOutlet } from '../../lib/types.ts';
+import { everyPage } from '../../lib/pages.ts';
+import type { Answer, OutletRow, SourceWatch, WatchableOutlet } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { takesFirstLevel, withFirstLevel } from '@playa/core/workflow/first-level.ts';
@@ -41,13 +41,13 @@ const choosing = ref(false);
 const adding = ref(false);
 
 async function load() {
-  const answer = await api<{ watches: SourceWatch[]; channels: OutletRow[]; watchable: WatchableOutlet[] }>(
-    'GET',
-    `${session.at}/sources`,
-  );
-  watches.value = answer.watches;
-  channels.value = answer.channels;
-  watchable.value = answer.watchable;
+  const [sources, outlets] = await Promise.all([
+    everyPage<Answer<'listSources'>>(`${session.at}/sources`),
+    everyPage<Answer<'listWatchable'>>(`${session.at}/outlets/watchable`),
+  ]);
+  watches.value = sources.flatMap((page) => page.watches);
+  channels.value = outlets.flatMap((page) => page.channels);
+  watchable.value = outlets.flatMap((page) => page.watchable);
 }
 onMounted(() => load().catch(notices.wrong));
 watch(

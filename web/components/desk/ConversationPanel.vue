@@ -4,6 +4,7 @@ import { useIntervalFn } from '@vueuse/core';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { api } from '../../lib/api.ts';
+import { currentOf } from '../../lib/changed-meanwhile.ts';
 import { webHref } from '../../lib/links.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { Answer, OpenedDeskEntry, Person } from '../../lib/types.ts';
@@ -11,6 +12,7 @@ import { onChanges } from '../../stores/changes.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { provideBrand } from '../../stores/brand-here.ts';
 import { useSession } from '../../stores/session.ts';
+import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import { didOf } from '../logbook/words.ts';
 import { canAnswer, KIND_NAMES } from './answering.ts';
 import PersonalData from './PersonalData.vue';
@@ -62,20 +64,37 @@ onChanges(['desk', 'runs'], () => void load());
 // News is told of the chosen brand.
 useIntervalFn(() => here.id.value !== session.brandId && void load(), 15_000);
 
-async function note(noted: { labels?: string[]; notes?: string; leftAlone?: string | null }) {
+/** What the server says where a colleague has noted something meanwhile, and the revision that is there now. */
+const stale = ref<{ says: string; current: string }>();
+watch(path, () => (stale.value = undefined));
+const keepNotes = (over = person.value!.revision) => note({ notes: { text: notes.value, revision: over } });
+async function seeTheirs() {
+  notes.value = person.value?.notes ?? '';
+  stale.value = undefined;
+  await load();
+}
+interface Noted {
+  labels?: { add?: string[]; remove?: string[] };
+  notes?: { text: string; revision: string };
+  leftAlone?: string | null;
+}
+async function note(noted: Noted) {
   if (!person.value || !opened.value) return;
+  stale.value = undefined;
   try {
     const changed = await api<Person>('PATCH', `${here.at.value}/people/${person.value.id}`, noted);
     opened.value = { ...opened.value, person: changed };
   } catch (error) {
-    notices.wrong(error);
+    const current = currentOf(error);
+    if (current) stale.value = { says: (error as Error).message, current };
+    else notices.wrong(error);
   }
 }
 function addLabel() {
   const added = label.value.trim();
   if (added === '' || !person.value) return;
   label.value = '';
-  void note({ labels: [...new Set([...person.value.labels, added])] });
+  void note({ labels: { add: [added] } });
 }
 /** The last thing they wrote that can be answered: what is written here is an answer to it. */
 const last = computed(() => opened.value?.conversation.findLast(canAnswer));
@@ -193,10 +212,7 @@ const said = computed(() =>
         <p class="mt-1 flex flex-wrap items-center gap-1">
           <span v-for="each in person.labels" :key="each" class="pill bg-dusk-wash text-dusk">
             {{ each }}
-            <button
-              :aria-label="`Take the label ${each} away`"
-              @click="note({ labels: person.labels.filter((one) => one !== each) })"
-            >
+            <button :aria-label="`Take the label ${each} away`" @click="note({ labels: { remove: [each] } })">
               <X :size="11" />
             </button>
           </span>
@@ -213,14 +229,9 @@ const said = computed(() =>
       </div>
       <label class="block">
         <span class="text-sm font-[650] text-ink-2">Notes for colleagues</span>
-        <textarea
-          v-model="notes"
-          class="field mt-1 w-full"
-          rows="2"
-          maxlength="10000"
-          @change="note({ notes })"
-        ></textarea>
+        <textarea v-model="notes" class="field mt-1 w-full" rows="2" maxlength="10000" @change="keepNotes()"></textarea>
       </label>
+      <ChangedMeanwhile v-if="stale" :says="stale.says" @theirs="seeTheirs" @mine="keepNotes(stale.current)" />
       <p v-if="person.leftAlone !== null" class="rounded-(--radius) bg-rose-wash px-2.5 py-1.5 text-rose">
         Workflows leave them alone. {{ person.leftAlone }}
         <button class="underline" @click="note({ leftAlone: null })">Write to them again</button>

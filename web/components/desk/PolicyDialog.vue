@@ -5,10 +5,12 @@ import { computed, onMounted, ref } from 'vue';
 import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/core/desk/policy.ts';
 import { OFFICE_HOURS } from '@playa/core/timetable/opening-hours.ts';
 import { api } from '../../lib/api.ts';
+import { currentOf } from '../../lib/changed-meanwhile.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import FilterSelect from '../form/FilterSelect.vue';
 import HoursEditor from '../form/HoursEditor.vue';
 import { KIND_CHOICES, LANGUAGE_CHOICES, placeChoices, TONE_CHOICES } from './choices.ts';
@@ -29,7 +31,11 @@ const DOES: Record<PolicyDoes, string> = {
   ignore: 'is not answered',
 };
 
-onMounted(async () => {
+/** What the server says where a colleague has changed it meanwhile, and the revision that is there now. */
+const stale = ref<{ says: string; current: string }>();
+
+async function load() {
+  stale.value = undefined;
   try {
     opened.value = await api<Answer<'openPolicy'>>('GET', `${session.at}/desk/policy`);
     policy.value = opened.value.policy;
@@ -37,7 +43,8 @@ onMounted(async () => {
   } catch (error) {
     trouble.value = (error as Error).message;
   }
-});
+}
+onMounted(load);
 const changed = computed(() => JSON.stringify(policy.value) !== JSON.stringify(opened.value?.policy));
 const nameOf = (outlet: number | undefined | null) =>
   outlet ? (opened.value?.outlets.find(({ id }) => id === outlet)?.name ?? 'a place that is gone') : null;
@@ -91,14 +98,17 @@ function copy(member: number) {
 const shown = computed(() =>
   (tried.value?.tried ?? []).filter((each) => (shows.value ? each.does === shows.value : each.does !== each.was)),
 );
-async function keep() {
+async function keep(over = opened.value!.revision) {
   busy.value = true;
+  stale.value = undefined;
   try {
-    await api('PUT', `${session.at}/desk/policy`, { policy: policy.value });
+    await api('PUT', `${session.at}/desk/policy`, { policy: policy.value, revision: over });
     notices.say('The policy is kept. It holds for what is answered from now on.');
     emit('close');
   } catch (error) {
-    trouble.value = (error as Error).message;
+    const current = currentOf(error);
+    if (current) stale.value = { says: (error as Error).message, current };
+    else trouble.value = (error as Error).message;
   } finally {
     busy.value = false;
   }
@@ -288,9 +298,10 @@ async function keep() {
           </template>
         </section>
       </div>
+      <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
       <div class="mt-4 flex flex-wrap justify-end gap-2">
         <button class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn btn-main" :disabled="busy || !changed" @click="keep">Keep the policy</button>
+        <button class="btn btn-main" :disabled="busy || !changed" @click="keep()">Keep the policy</button>
       </div>
     </DialogPanel>
   </Dialog>

@@ -2,7 +2,8 @@
 import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { onMounted, ref } from 'vue';
 import { api } from '../../lib/api.ts';
-import type { DeskSource } from '../../lib/types.ts';
+import { everyPage } from '../../lib/pages.ts';
+import type { Answer, DeskSource } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -16,7 +17,8 @@ const busy = ref(false);
 
 async function load() {
   try {
-    sources.value = (await api<{ sources: DeskSource[] }>('GET', `${session.at}/desk/sources`)).sources;
+    const pages = await everyPage<Answer<'listDeskSources'>>(`${session.at}/desk/sources`);
+    sources.value = pages.flatMap((page) => page.sources);
     trouble.value = '';
   } catch (error) {
     trouble.value = (error as Error).message;

@@ -5,9 +5,11 @@ import { computed, onMounted, ref } from 'vue';
 import { LANGUAGES } from '@playa/core/said/language.ts';
 import { MOST_FACTS, tooManyFacts, voiceSchema, type PlaceVoice, type Voice } from '@playa/core/voice/voice.ts';
 import { api } from '../../lib/api.ts';
+import { currentOf } from '../../lib/changed-meanwhile.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import FilterSelect from '../form/FilterSelect.vue';
 import LinesField from '../form/LinesField.vue';
 import { LANGUAGE_CHOICES, placeChoices } from './choices.ts';
@@ -21,14 +23,19 @@ const voice = ref<Voice>();
 const trouble = ref('');
 const busy = ref(false);
 
-onMounted(async () => {
+/** What the server says where a colleague has changed it meanwhile, and the revision that is there now. */
+const stale = ref<{ says: string; current: string }>();
+
+async function load() {
+  stale.value = undefined;
   try {
     opened.value = await api<Answer<'openVoice'>>('GET', `${session.at}/desk/voice`);
     voice.value = opened.value.voice;
   } catch (error) {
     trouble.value = (error as Error).message;
   }
-});
+}
+onMounted(load);
 const changed = computed(() => JSON.stringify(voice.value) !== JSON.stringify(opened.value?.voice));
 const set = (change: Partial<Voice>) => (voice.value = { ...voice.value!, ...change });
 const valueOf = (event: Event) => (event.target as HTMLInputElement).value;
@@ -41,7 +48,7 @@ const nameOf = (outlet: number) =>
 const setPlace = (outlet: number, change: Partial<PlaceVoice>) =>
   set({ places: voice.value!.places.map((each) => (each.outlet === outlet ? { ...each, ...change } : each)) });
 
-async function keep() {
+async function keep(over = opened.value!.revision) {
   const read = voiceSchema.safeParse(voice.value);
   if (!read.success) {
     const [first] = read.error.issues;
@@ -55,12 +62,15 @@ async function keep() {
     return;
   }
   busy.value = true;
+  stale.value = undefined;
   try {
-    await api('PUT', `${session.at}/desk/voice`, { voice: read.data });
+    await api('PUT', `${session.at}/desk/voice`, { voice: read.data, revision: over });
     notices.say('Kept. What is drafted from now on is worded and checked by it.');
     emit('close');
   } catch (error) {
-    trouble.value = (error as Error).message;
+    const current = currentOf(error);
+    if (current) stale.value = { says: (error as Error).message, current };
+    else trouble.value = (error as Error).message;
   } finally {
     busy.value = false;
   }
@@ -217,9 +227,10 @@ async function keep() {
           </p>
         </fieldset>
       </div>
+      <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
       <div class="mt-4 flex flex-wrap justify-end gap-2">
         <button class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn btn-main" :disabled="busy || !changed" @click="keep">Keep it</button>
+        <button class="btn btn-main" :disabled="busy || !changed" @click="keep()">Keep it</button>
       </div>
     </DialogPanel>
   </Dialog>

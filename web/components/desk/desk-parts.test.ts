@@ -1,5 +1,5 @@
 // The parts of the desk, mounted before a made-up server: what is typed is kept, what is sent can be called back.
-import { flushPromises } from '@vue/test-utils';
+import { DOMWrapper, flushPromises } from '@vue/test-utils';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { DeskEntry } from '../../lib/types.ts';
 import { answerDesk, entry, held } from '../../testing/desk.ts';
@@ -228,6 +228,29 @@ describe('the policy', () => {
     press('Keep the policy');
     await flushPromises();
     expect(server.asked.find(({ method }) => method === 'PUT')?.body).toMatchObject({ policy: { otherwise: 'post' } });
+  });
+
+  it('is not kept over what a colleague has changed meanwhile before one says so', async () => {
+    const policy = { rows: [], otherwise: 'hold', copyTo: [] };
+    const changed = 'Somebody has changed the policy since you opened it. What you typed is kept here.';
+    const opened = { policy, revision: 'one', usual: false, outlets: [], members: [{ id: 1, name: 'Mo' }] };
+    server
+      .to('GET', /\/desk\/policy$/, () => opened)
+      .to('POST', /\/policy\/try$/, () => ({ counts: { post: 0, hold: 0, ignore: 0 }, tried: [] }))
+      .to('PUT', /\/desk\/policy$/, ({ body }) =>
+        (body as { revision: string }).revision === 'two' ? undefined : new Refusal(409, changed, { current: 'two' }),
+      );
+    mounted(PolicyDialog);
+    await flushPromises();
+    const dialog = new DOMWrapper(document.querySelector('[role="dialog"]')!);
+    await dialog.get('input[type="checkbox"]').setValue(true);
+    await button(dialog, 'Keep the policy').trigger('click');
+    await flushPromises();
+    expect(dialog.get('[role="alert"]').text()).toContain(changed);
+    await button(dialog, 'Keep mine over it').trigger('click');
+    await flushPromises();
+    const put = server.asked.filter(({ method }) => method === 'PUT').map(({ body }) => body);
+    expect(put).toMatchObject([{ revision: 'one' }, { policy: { copyTo: [1] }, revision: 'two' }]);
   });
 });
 

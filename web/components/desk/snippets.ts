@@ -1,6 +1,6 @@
 // Words of the brand's own while an answer is typed: "/" and the beginning of a name.
 import { shallowRef } from 'vue';
-import { api } from '../../lib/api.ts';
+import { everyPage } from '../../lib/pages.ts';
 import type { Answer, DeskEntry } from '../../lib/types.ts';
 import { useBrandHere } from '../../stores/brand-here.ts';
 
@@ -55,8 +55,8 @@ export function useSnippets() {
   const all = shallowRef<readonly Snippet[]>([]);
   let asked: Promise<void> | undefined;
   const load = () =>
-    (asked ??= api<Answer<'listSnippets'>>('GET', `${here.at.value}/snippets`).then(
-      ({ snippets }) => void (all.value = snippets),
+    (asked ??= everyPage<Answer<'listSnippets'>>(`${here.at.value}/snippets`).then(
+      (pages) => void (all.value = pages.flatMap((page) => page.snippets)),
       () => void (asked = undefined),
     ));
   return { all, load };

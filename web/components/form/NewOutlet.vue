@@ -2,7 +2,8 @@
 import { computed, ref } from 'vue';
 import type { ActName } from '@playa/core/model/acts.ts';
 import { api } from '../../lib/api.ts';
-import type { AccountRow, NetworkRow } from '../../lib/types.ts';
+import { everyPage } from '../../lib/pages.ts';
+import type { AccountRow, Answer, NetworkRow } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -24,9 +25,13 @@ const networkOf = (kind?: string) => networks.value.find((each) => each.kind ===
 async function begin() {
   open.value = true;
   try {
-    const answer = await api<{ networks: NetworkRow[]; accounts: AccountRow[] }>('GET', `${session.at}/accounts`);
-    networks.value = answer.networks;
-    accounts.value = answer.accounts.filter((each) => {
+    const [known, pages] = await Promise.all([
+      api<Answer<'listNetworks'>>('GET', `${session.at}/networks`),
+      everyPage<Answer<'listAccounts'>>(`${session.at}/accounts`),
+    ]);
+    networks.value = known.networks;
+    const all = pages.flatMap((page) => page.accounts);
+    accounts.value = all.filter((each) => {
       const network = networkOf(each.kind);
       return (
         each.status === 'ok' &&

@@ -4,7 +4,8 @@ import { computed, ref } from 'vue';
 import { MOST_COLUMNS } from '@playa/core/sheets/column.ts';
 import { columnsLike } from '@playa/core/sheets/guess-pairs.ts';
 import { api } from '../../lib/api.ts';
-import type { TableElsewhere } from '../../lib/types.ts';
+import { everyPage } from '../../lib/pages.ts';
+import type { Answer, TableElsewhere } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 
 // A sheet is made of a table elsewhere, and kept in step with it.
@@ -20,7 +21,8 @@ const table = computed(() => free.value.find(({ id }) => id === chosen.value));
 
 async function load() {
   try {
-    ({ tables: tables.value } = await api<{ tables: TableElsewhere[] }>('GET', `${session.at}/tables-elsewhere`));
+    const pages = await everyPage<Answer<'listTablesElsewhere'>>(`${session.at}/tables-elsewhere`);
+    tables.value = pages.flatMap((page) => page.tables);
   } catch (error) {
     wrong.value = (error as Error).message;
   }

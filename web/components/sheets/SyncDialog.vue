@@ -7,7 +7,8 @@ import { sayCell, type Cell } from '@playa/core/sheets/cell.ts';
 import { isWritten } from '@playa/core/sheets/column.ts';
 import { columnsLike, guessPairs } from '@playa/core/sheets/guess-pairs.ts';
 import { api } from '../../lib/api.ts';
-import type { SheetSyncPreview, TableElsewhere } from '../../lib/types.ts';
+import { everyPage } from '../../lib/pages.ts';
+import type { Answer, SheetSyncPreview, TableElsewhere } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import SyncPreview from './SyncPreview.vue';
@@ -58,7 +59,8 @@ function titleOf(id: number): string {
 
 async function load() {
   try {
-    ({ tables: tables.value } = await api<{ tables: TableElsewhere[] }>('GET', `${session.at}/tables-elsewhere`));
+    const pages = await everyPage<Answer<'listTablesElsewhere'>>(`${session.at}/tables-elsewhere`);
+    tables.value = pages.flatMap((page) => page.tables);
     if (!known) return;
     outletId.value = known.outlet.id;
     // A column that is gone here stands for nothing there any more.
