@@ -5,6 +5,7 @@ import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { NetworkTrouble, type Permission, type Session } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, type Account } from '../store/accounts.ts';
+import { addAudit, type Deed, type Did } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { addOutlet, noteChecked, outletBy, type Outlet } from '../store/outlets.ts';
 import { noteRefused, sessionFor } from './sessions.ts';
@@ -123,11 +124,15 @@ export async function sendTestPost(services: Services, brandId: number, id: numb
       input.media = [{ type: 'picture', url, alt: 'A grey picture for testing.' }];
     }
     const sent = await acts.publish.send(session, outlet.remoteId, input, `test.${randomUUID()}`);
+    await addAudit(services.pool, services.actor, deedAt(brandId, outlet, 'sent a test'), services.clock());
     const ticket = services.vault.seal(sent.remoteId, testOwner(brandId, id)).toString('base64url');
     return { ticket, url: sent.url, removable: acts.revise !== undefined };
   });
 }
 
+const deedAt = (brandId: number, { id, name }: Pick<Outlet, 'id' | 'name'>, did: Did): Deed => ({
+  ...{ brandId, did, about: 'outlet', id, name },
+});
 const testOwner = (brandId: number, outlet: number) => `test:${brandId}:${outlet}`;
 
 /** Takes a test away again. @throws NetworkTrouble */
@@ -144,5 +149,6 @@ export async function removeTestPost(services: Services, brandId: number, id: nu
     if (!revise) throw new NetworkTrouble('fix', 'It can only be removed at the network itself.');
     const input = { post: remoteId, change: 'delete' as const, text: null };
     await revise.send(session, outlet.remoteId, input, `test.${randomUUID()}`);
+    await addAudit(services.pool, services.actor, deedAt(brandId, outlet, 'took a test away'), services.clock());
   });
 }

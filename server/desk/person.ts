@@ -1,5 +1,5 @@
 // What colleagues note of somebody who wrote to the brand.
-import { mustBeAt } from '../base/revision.ts';
+import { mustBeAt } from '../db/revision.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';

@@ -1,6 +1,6 @@
 // Who may answer alone: kept for a brand, and tried on what people really wrote.
 import { judge, USUAL_POLICY, type Policy, type PolicyDoes } from '@playa/core/desk/policy.ts';
-import { mustBeAt, revisionOf } from '../base/revision.ts';
+import { mustBeAt, revisionOf } from '../db/revision.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';

@@ -2,11 +2,12 @@
 import type { DeskKind } from '@playa/core/desk/entry.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
+import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { accountsOf } from '../store/accounts.ts';
 import type { Outlet } from '../store/outlets.ts';
 import { scheduleWatches } from '../store/watch-times.ts';
-import { deskWatches, setDeskWatch } from '../store/watches.ts';
+import { deskWatches, setDeskWatch, watchBy } from '../store/watches.ts';
 import { watchableOutlets, watchOutlet } from '../watch/watchable.ts';
 
 /** A place at which people write. */
@@ -61,6 +62,9 @@ export async function listenAt(
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
     await setDeskWatch(db, brandId, watch, listens);
+    const { name } = (await watchBy(db, brandId, watch))!;
+    const did = listens ? 'has the desk listen' : 'has the desk listen no longer';
+    await addAudit(db, services.actor, { brandId, did, about: 'source', id: watch, name }, now);
     await scheduleWatches(db, brandId, now);
     await noteChange(db, brandId, 'watches', watch, now);
     await noteChange(db, brandId, 'desk', null, now);

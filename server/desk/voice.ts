@@ -5,7 +5,7 @@ import type { ActInput } from '@playa/core/model/acts.ts';
 import { draftedBy, type Drafted } from '@playa/core/model/drafted.ts';
 import type { Voice } from '@playa/core/voice/voice.ts';
 import { sessionFor } from '../accounts/sessions.ts';
-import { mustBeAt, revisionOf } from '../base/revision.ts';
+import { mustBeAt, revisionOf } from '../db/revision.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { drafted } from '../runner/draft.ts';

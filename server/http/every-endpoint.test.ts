@@ -13,7 +13,7 @@ import { Validator } from '@seriousme/openapi-schema-validator';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { z } from 'zod';
 import { slotsIn } from '@playa/core/model/state.ts';
-import { revisionOf } from '../base/revision.ts';
+import { revisionOf } from '../db/revision.ts';
 import { change, select } from '../db/database.ts';
 import { addNotices } from '../store/notices.ts';
 import * as people from '../store/people.ts';
@@ -223,7 +223,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   [
     'watchFeeds',
     () => ({
-      body: { text: writeOpml('Feeds', [{ name: 'Old Quay', url: `${house.lagoon}/video/on/oldquayfilms` }], 0) },
+      body: { text: writeOpml('Feeds', [{ name: 'Bakehouse', url: `${house.lagoon}/video/on/marrambakehouse` }], 0) },
     }),
   ],
   ['wakeSources', (x) => ({ body: { watches: [x.watch] } })],
@@ -476,6 +476,7 @@ describe('every endpoint', () => {
   it.each(CALLS)('answers what it says: %s', async (name, make) => {
     const endpoint = named(name);
     const call = await make(ids);
+    const before = await deeds();
     const answer =
       call.status === 303
         ? await fetch(`${house.env.PLAYA_ORIGIN}/api${addressOf(endpoint, 0, call)}`, {
@@ -491,10 +492,39 @@ describe('every endpoint', () => {
       expect(type).toBe(`/problems/${code}`);
     }
     call.learn?.(answer.body as Record<string, unknown>);
+    if (endpoint.of !== 'brand' || endpoint.described.method === 'get' || answer.status >= 400) return;
+    const after = await deeds();
+    // Whoever changes something is written down with it.
+    expect({ name, written: after.by - before.by > 0 }).toEqual({ name, written: !UNWRITTEN.has(name) });
   });
 });
 
 const OF_OUTLETS = new Set(['listWatchable', 'listDeskSources', 'listTablesElsewhere']);
+/** How much has been done, by whom is asking. */
+async function deeds(): Promise<{ by: number }> {
+  const [row] = await select<{ by: number }>(
+    house.services.pool,
+    "SELECT COUNT(*) AS `by` FROM audit WHERE actor = 'person' AND actor_id = ?",
+    [house.mo],
+  );
+  return { by: Number(row!.by) };
+}
+/** What changes nothing of the brand's: tries and looks, and what is one's own. */
+const UNWRITTEN = new Set<string>([
+  // What is only looked at or tried.
+  ...['findSource', 'wakeSources', 'previewSchedule', 'testHook', 'refreshOutlets', 'checkOutlet', 'lookForDesk'],
+  ...['tryDraft', 'draftAnswer', 'tryPolicy', 'findClipped', 'previewSheetSync', 'previewSnippetChange', 'tryCall'],
+  // Nothing of it is there before the person is back from the network.
+  'beginConnect',
+  // One's own.
+  ...['keepView', 'dropView', 'putNoticeAway', 'openForAnswering'],
+  // Written down when it goes, ten seconds later; what is called back never went.
+  ...['sendAnswers', 'callAnswersBack'],
+  // Rows have a history of their own, cell by cell.
+  ...['addSheetRows', 'editSheetRows', 'deleteSheetRows', 'importIntoSheet'],
+  // Here there is nothing to move or to let go of.
+  ...['moveRuns', 'dropBackfill'],
+]);
 /** Lists in pages: what each calls its things. */
 const LISTS: Record<string, string> = {
   listWorkflows: 'workflows',

@@ -10,7 +10,7 @@ import { PASSWORD, Visitor } from '../testing/visitor.ts';
 import { live, newVideos, uploadNow } from '../testing/workflow.ts';
 import { makeApp } from './app.ts';
 import { ChangeTail } from './events.ts';
-import { revisionOf } from '../base/revision.ts';
+import { revisionOf } from '../db/revision.ts';
 import { askDatabase } from './endpoints/health.ts';
 import { hashPassword } from '../vault/password.ts';
 

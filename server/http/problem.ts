@@ -2,7 +2,7 @@ import type { NextFunction, Request, Response } from 'express';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
 import { NetworkTrouble } from '../connectors/connector.ts';
-import { ChangedMeanwhile } from '../base/revision.ts';
+import { ChangedMeanwhile } from '../db/revision.ts';
 import { CannotTake } from '../media/library.ts';
 import { RecurrenceError } from '@playa/core/timetable/recurrence.ts';
 import { UnreadableOpml } from '@playa/core/feeds/opml.ts';

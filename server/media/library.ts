@@ -10,6 +10,7 @@ import type { WorldFile } from '@playa/core/model/world.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addFile, addPart, bytesOf, fileByToken, PART, sameFile, type StoredFile } from '../store/files.ts';
+import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { filmFacts, pictureFacts } from './facts.ts';
 
@@ -63,6 +64,8 @@ export async function takeFile(
       const id = await addFile(db, { ...file, sha256, addedBy: who.userId });
       let part = 0;
       for await (const data of createReadStream(path, { highWaterMark: PART })) await addPart(db, id, part++, data);
+      const deed = { brandId: who.brandId, did: 'made', about: 'file', id, name } as const;
+      await addAudit(db, services.actor, deed, services.clock());
       await noteChange(db, who.brandId, 'workflows', null, services.clock());
       return { ...file, id };
     });

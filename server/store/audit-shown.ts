@@ -11,6 +11,7 @@ export const ABOUTS = [
   'desk',
   'person',
   'sheet',
+  'source',
   'account',
   'outlet',
   'snippet',

@@ -37,6 +37,12 @@ export type Did =
   | 'merged'
   | 'separated'
   | 'left alone'
+  | 'sent a test'
+  | 'took a test away'
+  | 'has the desk listen'
+  | 'has the desk listen no longer'
+  | 'let go of the past'
+  | 'put away'
   | 'kept in step'
   | 'left apart'
   | 'noted'
@@ -56,6 +62,7 @@ export interface Deed {
     | 'account'
     | 'outlet'
     | 'sheet'
+    | 'source'
     | 'written post'
     | 'desk'
     | 'person'
@@ -91,6 +98,29 @@ export async function addAudit(db: Queryable, actor: Actor, deed: Deed, now: num
   );
 }
 
+/**
+ * Writes down what goes on for a while, such as the typing of a draft: once, until somebody else does something to the
+ * same thing or the while is over.
+ *
+ * @param within milliseconds
+ */
+export async function addAuditOnce(
+  db: Queryable,
+  actor: Actor,
+  deed: Deed & { id: number },
+  now: number,
+  within: number,
+): Promise<void> {
+  const [last] = await select<{ at: Date; actor: string; by: number | null; did: string }>(
+    db,
+    `SELECT at, actor, actor_id AS \`by\`, did FROM audit WHERE brand_id = ? AND about = ? AND about_id = ?
+     ORDER BY id DESC LIMIT 1`,
+    [deed.brandId, deed.about, deed.id],
+  );
+  const goesOn = last?.did === deed.did && last.actor === actor.kind && last.by === actorId(actor);
+  if (!goesOn || fromTime(last.at) <= now - within) await addAudit(db, actor, deed, now);
+}
+
 /** The number of whoever does something; null for Playa itself. */
 export function actorId(actor: Actor): number | null {
   switch (actor.kind) {
@@ -117,21 +147,22 @@ export interface Done {
   at: number;
 }
 
-/** What was done to some things of a sort, newest first. */
+/** What was done to some things of a sort, newest first. @param did only these deeds */
 export async function auditOf(
   db: Queryable,
   brandId: number,
   about: Deed['about'],
   ids: readonly number[],
-  most = 500,
+  { most = 500, did }: { most?: number; did?: readonly Did[] } = {},
 ): Promise<Done[]> {
   if (ids.length === 0) return [];
   const rows = await select<Omit<Done, 'at'> & { at: Date }>(
     db,
     `SELECT a.id, a.about_id AS aboutId, u.name AS 'by', a.did, a.was, a.became, a.at
      FROM audit a LEFT JOIN users u ON a.actor = 'person' AND u.id = a.actor_id
-     WHERE a.brand_id = ? AND a.about = ? AND a.about_id IN (?) ORDER BY a.id DESC LIMIT ?`,
-    [brandId, about, ids, most],
+     WHERE a.brand_id = ? AND a.about = ? AND a.about_id IN (?)${did ? ' AND a.did IN (?)' : ''}
+     ORDER BY a.id DESC LIMIT ?`,
+    [brandId, about, ids, ...(did ? [did] : []), most],
   );
   return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
 }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
-import { revisionOf } from '../base/revision.ts';
+import { revisionOf } from '../db/revision.ts';
 import { noteStopped } from './journeys.ts';
 import { alsoKnownAs, wholeOf, type AlsoKnown } from './merged-persons.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';

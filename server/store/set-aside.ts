@@ -66,14 +66,18 @@ export async function asideOf(db: Queryable, brandId: number, most: number): Pro
   return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
 }
 
-/** A person has seen it. */
-export async function putAsideAway(db: Queryable, brandId: number, id: number, now: number): Promise<boolean> {
+/** A person has seen it. Returns what it was; null where somebody has put it away already. */
+export async function putAsideAway(db: Queryable, brandId: number, id: number, now: number): Promise<string | null> {
+  const [thing] = await select<{ what: string }>(db, 'SELECT what FROM set_aside WHERE brand_id = ? AND id = ?', [
+    brandId,
+    id,
+  ]);
   const done = await change(db, 'UPDATE set_aside SET seen_at = ? WHERE brand_id = ? AND id = ? AND seen_at IS NULL', [
     toTime(now),
     brandId,
     id,
   ]);
-  return done.rows > 0;
+  return thing && done.rows > 0 ? thing.what : null;
 }
 
 /** What was seen long ago. */

@@ -85,23 +85,26 @@ function storedKey(key: string): string {
   return `${cutUnits(key, 530)}:${createHash('sha256').update(key).digest('hex')}`;
 }
 
+/** A watch to be made. */
+export interface NewWatch {
+  brandId: number;
+  sourceKey: string;
+  kind: WatchKind;
+  params: unknown;
+  name: string;
+  things: string;
+  everySeconds: number;
+  /** The account that is asked. */
+  accountId?: number;
+}
+
 /** The brand's watch of a source; made when there is none, so that every workflow shares it. */
-export async function keepWatch(
-  db: Queryable,
-  watch: {
-    brandId: number;
-    sourceKey: string;
-    kind: WatchKind;
-    params: unknown;
-    name: string;
-    things: string;
-    everySeconds: number;
-    /** The account that is asked. */
-    accountId?: number;
-  },
-): Promise<number> {
+export const keepWatch = async (db: Queryable, watch: NewWatch): Promise<number> => (await addWatch(db, watch)).id;
+
+/** The same, saying whether it was made. */
+export async function addWatch(db: Queryable, watch: NewWatch): Promise<{ id: number; made: boolean }> {
   const sourceKey = storedKey(watch.sourceKey);
-  await change(
+  const added = await change(
     db,
     'INSERT IGNORE INTO watches (brand_id, source_key, kind, params, name, things, every_seconds, host, account_id) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)',
     [
@@ -120,7 +123,7 @@ export async function keepWatch(
     watch.brandId,
     sourceKey,
   ]);
-  return row!.id;
+  return { id: row!.id, made: added.rows > 0 };
 }
 
 export async function watchesOf(db: Queryable, brandId: number): Promise<Watch[]> {

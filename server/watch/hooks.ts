@@ -31,13 +31,18 @@ const owner = (watchId: number) => `hook:${watchId}`;
 export async function makeHook(services: Services, brandId: number, name: string): Promise<number> {
   const token = randomBytes(24).toString('base64url');
   return inTransaction(services.pool, async (db) => {
-    const watchId = await keepSource(db, hookKind, {
-      brandId,
-      params: {},
-      name,
-      things: 'messages',
-      everySeconds: 3600,
-    });
+    const watchId = await keepSource(
+      db,
+      hookKind,
+      {
+        brandId,
+        params: {},
+        name,
+        things: 'messages',
+        everySeconds: 3600,
+      },
+      { actor: services.actor, now: services.clock() },
+    );
     const sealedToken = services.vault.seal(token, owner(watchId));
     await hooks.addHook(db, { watchId, brandId, tokenHash: hashOf(token), sealedToken });
     return watchId;
@@ -53,17 +58,25 @@ export function hookAddress(services: Services, hook: hooks.Hook): string {
 const BOTH_WORK = 24 * 3_600_000;
 
 /** Gives a hook another address; the old one works for a day more. */
-export async function changeHookAddress(services: Services, brandId: number, watchId: number): Promise<void> {
+export async function changeHookAddress(
+  services: Services,
+  db: Queryable,
+  brandId: number,
+  watchId: number,
+): Promise<void> {
   const token = randomBytes(24).toString('base64url');
   const sealedToken = services.vault.seal(token, owner(watchId));
   const oldUntil = services.clock() + BOTH_WORK;
-  await hooks.setHookAddress(services.pool, { brandId, watchId, tokenHash: hashOf(token), sealedToken, oldUntil });
+  await hooks.setHookAddress(db, { brandId, watchId, tokenHash: hashOf(token), sealedToken, oldUntil });
 }
 
-/** Takes back that a hook got another address. Returns whether there was one to go back to. */
-export function restoreHookAddress(services: Services, brandId: number, watchId: number): Promise<boolean> {
-  return inTransaction(services.pool, (db) => hooks.restoreHookAddress(db, brandId, watchId, services.clock()));
-}
+/** Takes back that a hook got another address. Run inside a transaction. Returns whether there was one to go back to. */
+export const restoreHookAddress = (
+  { clock }: Services,
+  db: Queryable,
+  brandId: number,
+  watchId: number,
+): Promise<boolean> => hooks.restoreHookAddress(db, brandId, watchId, clock());
 
 /**
  * Asks senders to sign, or no longer. The key is made here and shown once.
@@ -72,13 +85,14 @@ export function restoreHookAddress(services: Services, brandId: number, watchId:
  */
 export async function setSigned(
   services: Services,
+  db: Queryable,
   brandId: number,
   watchId: number,
   signed: boolean,
 ): Promise<string | null> {
   const secret = signed ? `whsec_${randomBytes(24).toString('base64')}` : null;
   const sealed = secret === null ? null : services.vault.seal(secret, owner(watchId));
-  await hooks.setHookSecret(services.pool, brandId, watchId, sealed);
+  await hooks.setHookSecret(db, brandId, watchId, sealed);
   return secret;
 }
 

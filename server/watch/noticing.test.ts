@@ -103,7 +103,7 @@ describe('web hooks in', () => {
   });
   it('only when signed, as Standard Webhooks say: signature, time window, replay', async () => {
     const told = await toldWorkflow(house, words);
-    const secret = (await setSigned(house.services, house.lidos, told.watch, true))!;
+    const secret = (await setSigned(house.services, house.services.pool, house.lidos, told.watch, true))!;
     const body = '{"title":"Signed"}';
     const send = (when: number, sign = secret, text = body) =>
       post(`/hooks/${told.token}`, text, {
@@ -177,16 +177,16 @@ describe('web hooks in', () => {
         .at(-1)!;
     const send = async (token: string, n: number) => (await post(`/hooks/${token}`, `{"title":"A${n}"}`)).statusCode;
     const old = told.token;
-    await changeHookAddress(house.services, house.lidos, told.watch);
+    await changeHookAddress(house.services, house.services.pool, house.lidos, told.watch);
     const fresh = await addressNow();
     expect(fresh).not.toBe(old);
     expect([await send(old, 1), await send(fresh, 2)]).toEqual([202, 202]);
-    expect(await restoreHookAddress(house.services, house.lidos, told.watch)).toBe(true);
+    expect(await restoreHookAddress(house.services, house.services.pool, house.lidos, told.watch)).toBe(true);
     expect(await addressNow()).toBe(old);
     expect([await send(old, 3), await send(fresh, 4)]).toEqual([202, 202]);
     house.clock.now += 24 * 3_600_000 + 1000;
     expect([await send(old, 5), await send(fresh, 6)]).toEqual([202, 404]);
-    expect(await restoreHookAddress(house.services, house.lidos, told.watch)).toBe(false);
+    expect(await restoreHookAddress(house.services, house.services.pool, house.lidos, told.watch)).toBe(false);
   });
   it('two readers never make two runs of one delivery', async () => {
     const told = await toldWorkflow(house, words);

@@ -1,6 +1,7 @@
 import { renameField } from '@playa/core/workflow/rename-field.ts';
 import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
+import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { rewriteItemFields } from '../store/items.ts';
 import { setWatchNames, watchBy } from '../store/watches.ts';
@@ -46,6 +47,8 @@ export async function renameSourceField(
       throw new CannotRename(
         `${result.refused.join(', ')} also ${result.refused.length === 1 ? 'watches' : 'watch'} other sources and would lose the field there.`,
       );
+    const deed = { brandId, did: 'changed', about: 'source', id: watchId, name: watch.name } as const;
+    await addAudit(db, services.actor, { ...deed, was: from, became: to }, now);
     await noteChange(db, brandId, 'workflows', null, now);
     await noteChange(db, brandId, 'items', watchId, now);
     return { workflows: result.changed, items };

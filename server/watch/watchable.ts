@@ -1,5 +1,6 @@
 // What can be watched with the accounts a brand has.
 import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { inTransaction } from '../db/database.ts';
 import { NetworkTrouble, type Watchable } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, accountsOf } from '../store/accounts.ts';
@@ -87,12 +88,14 @@ export async function watchOutlet(
   const watchable = account && services.connectors[account.kind].watches?.[what];
   if (!outlet || outlet.gone || !watchable || !canBeWatched(watchable, outlet))
     throw new NetworkTrouble('fix', 'This cannot be watched.');
-  return keepSource(services.pool, networkKind, {
+  const source = {
     brandId,
     params: { account: account.id, outlet: outlet.remoteId, what },
     name: cutUnits(`${outlet.name}: ${watchable.things}`, 200),
     things: watchable.things,
     everySeconds: services.config.demo ? LOOK_EVERY.demo : LOOK_EVERY.usual,
     accountId: account.id,
-  });
+  };
+  const by = { actor: services.actor, now: services.clock() };
+  return inTransaction(services.pool, (db) => keepSource(db, networkKind, source, by));
 }

@@ -1151,7 +1151,7 @@ export interface components {
             by: string | null;
             person: boolean;
             did: string;
-            about: "run" | "workflow" | "post" | "written post" | "desk" | "person" | "sheet" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
+            about: "run" | "workflow" | "post" | "written post" | "desk" | "person" | "sheet" | "source" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
             aboutId: number | null;
             /** @description What it is called, where it has a name. */
             name: string | null;
@@ -5327,7 +5327,7 @@ export interface operations {
                 /** @description The `next` of the page before. */
                 after?: string;
                 most?: number;
-                about?: "run" | "workflow" | "post" | "written post" | "desk" | "person" | "sheet" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
+                about?: "run" | "workflow" | "post" | "written post" | "desk" | "person" | "sheet" | "source" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
                 /** @description A colleague’s number, `workflows`, or `playa` for what it did by itself. */
                 by?: ("workflows" | "playa") | number;
                 /** @description From this moment, milliseconds since 1970. */

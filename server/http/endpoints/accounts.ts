@@ -3,6 +3,9 @@ import { beginConnect, disconnect, refreshOutlets } from '../../accounts/connect
 import { checkOutlet, createOutlet, openOutlet, removeTestPost, sendTestPost } from '../../accounts/outlets.ts';
 import { accountsOverview, networksReached } from '../../accounts/overview.ts';
 import { connectByForm } from '../../accounts/sign-in.ts';
+import { inTransaction } from '../../db/database.ts';
+import { addAudit } from '../../store/audit.ts';
+import { noteChange } from '../../store/changes.ts';
 import * as accounts from '../../store/accounts.ts';
 import { backToSchema } from '../back-to.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
@@ -153,10 +156,15 @@ export const accountEndpoints = [
     params,
     body: z.object({ name: z.string().trim().min(1, 'An account needs a name.').max(120) }),
     answer: null,
-    async run({ services: { pool }, brand, params: asked, body }) {
-      if (!(await accounts.accountBy(pool, brand.id, asked.id))) throw new Problem(404, 'There is no such account.');
-      await accounts.renameAccount(pool, brand.id, asked.id, body.name);
-    },
+    run: ({ services: { pool, clock, actor }, brand, params: asked, body }) =>
+      inTransaction(pool, async (db) => {
+        const account = await accounts.accountBy(db, brand.id, asked.id);
+        if (!account) throw new Problem(404, 'There is no such account.');
+        await accounts.renameAccount(db, brand.id, asked.id, body.name);
+        const deed = { brandId: brand.id, did: 'changed', about: 'account', id: asked.id, name: body.name } as const;
+        await addAudit(db, actor, { ...deed, was: account.name, became: body.name }, clock());
+        await noteChange(db, brand.id, 'accounts', null, clock());
+      }),
   }),
   brandEndpoint({
     method: 'post',

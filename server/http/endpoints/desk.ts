@@ -6,7 +6,7 @@ import { FORMS } from '@playa/core/said/form.ts';
 import { TONES } from '@playa/core/said/tone.ts';
 import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
 import { POLICY_DOES, policySchema, USUAL_POLICY } from '@playa/core/desk/policy.ts';
-import { revisionOf } from '../../base/revision.ts';
+import { revisionOf } from '../../db/revision.ts';
 import { keepPolicy, tryPolicy } from '../../desk/policy.ts';
 import { CALL_BACK, callBack, sendOff } from '../../desk/send.ts';
 import { deskSources, listenAt } from '../../desk/sources.ts';

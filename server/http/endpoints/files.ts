@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { stepsSending } from '@playa/core/workflow/uses.ts';
-import { mustBeAt, revisionOf } from '../../base/revision.ts';
+import { mustBeAt, revisionOf } from '../../db/revision.ts';
 import { inTransaction } from '../../db/database.ts';
 import { LARGEST_FILM, takeFile, worldFile } from '../../media/library.ts';
 import { addAudit } from '../../store/audit.ts';

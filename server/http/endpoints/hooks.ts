@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { jsonSchemaSchema } from '@playa/core/items/json-schema.ts';
-import { hookBy, recentDeliveries, setHookSchema, setIdentityField } from '../../store/hooks.ts';
+import { hookBy, recentDeliveries } from '../../store/hooks.ts';
 import { watchBy } from '../../store/watches.ts';
-import { changeHookAddress, hookAddress, restoreHookAddress, sendTest, setSigned } from '../../watch/hooks.ts';
+import { changeHook } from '../../watch/change-hook.ts';
+import { hookAddress, sendTest } from '../../watch/hooks.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { moment } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
@@ -70,15 +71,10 @@ export const hookEndpoints = [
     }),
     answer: z.object({ secret: z.string().nullable().meta({ description: 'To sign with; answered this once.' }) }),
     async run({ services, brand, params: { id: watchId }, body }) {
-      const { pool } = services;
-      if (!(await hookBy(pool, brand.id, watchId))) throw new Problem(404, NO_HOOK);
-      if (body.identityField !== undefined) await setIdentityField(pool, brand.id, watchId, body.identityField || null);
-      if (body.schema !== undefined) await setHookSchema(pool, watchId, body.schema);
-      if (body.newAddress) await changeHookAddress(services, brand.id, watchId);
-      if (body.oldAddress && !(await restoreHookAddress(services, brand.id, watchId)))
-        throw new Problem(409, 'The address before this one no longer works.');
-      const secret = body.signed === undefined ? null : await setSigned(services, brand.id, watchId, body.signed);
-      return { secret };
+      const changed = await changeHook(services, brand.id, watchId, body);
+      if (changed === 'no hook') throw new Problem(404, NO_HOOK);
+      if (changed === 'no old address') throw new Problem(409, 'The address before this one no longer works.');
+      return changed;
     },
   }),
   brandEndpoint({

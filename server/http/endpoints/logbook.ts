@@ -218,8 +218,8 @@ export const logbookEndpoints = [
       const found = await storyOf(pool, brand.id, key);
       if (!found) throw new Problem(404, 'This is no longer known.');
       const [ofRun, ofPost] = await Promise.all([
-        auditOf(pool, brand.id, 'run', [found.runId], 50),
-        auditOf(pool, brand.id, 'post', [found.id], 50),
+        auditOf(pool, brand.id, 'run', [found.runId], { most: 50 }),
+        auditOf(pool, brand.id, 'post', [found.id], { most: 50 }),
       ]);
       const done = [...ofRun, ...ofPost].sort((a, b) => b.id - a.id);
       return {

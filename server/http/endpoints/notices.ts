@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import { inTransaction } from '../../db/database.ts';
+import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { noticesFor, putNoticeAway } from '../../store/notices.ts';
 import { putAsideAway } from '../../store/set-aside.ts';
@@ -45,10 +47,13 @@ export const noticeEndpoints = [
     may: 'decide',
     params: z.object({ id }),
     answer: null,
-    async run({ services: { pool, clock }, brand, params }) {
-      if (!(await putAsideAway(pool, brand.id, params.id, clock())))
-        throw new Problem(404, 'Somebody has already put this away.');
-      await noteChange(pool, brand.id, 'watches', null, clock());
-    },
+    run: ({ services: { pool, clock, actor }, brand, params }) =>
+      inTransaction(pool, async (db) => {
+        const what = await putAsideAway(db, brand.id, params.id, clock());
+        if (what === null) throw new Problem(404, 'Somebody has already put this away.');
+        const deed = { brandId: brand.id, did: 'put away', about: 'source', name: what } as const;
+        await addAudit(db, actor, deed, clock());
+        await noteChange(db, brand.id, 'watches', null, clock());
+      }),
   }),
 ];

@@ -2,6 +2,8 @@ import { z } from 'zod';
 import { erasePerson } from '../../desk/erase.ts';
 import { mergePeople, separatePeople } from '../../desk/merge.ts';
 import { notePerson } from '../../desk/person.ts';
+import { inTransaction } from '../../db/database.ts';
+import { addAudit } from '../../store/audit.ts';
 import { setStopWords, stopWords } from '../../store/people.ts';
 import { labelsInUse, peoplePage, personBy } from '../../store/persons.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
@@ -127,7 +129,13 @@ export const peopleEndpoints = [
     may: 'connect',
     body: z.object({ words: z.string().max(500) }),
     answer: null,
-    run: ({ services, brand, body: { words } }) => setStopWords(services.pool, brand.id, words.trim()),
+    run: ({ services: { pool, clock, actor }, brand, body: { words } }) =>
+      inTransaction(pool, async (db) => {
+        const was = await stopWords(db, brand.id);
+        await setStopWords(db, brand.id, words.trim());
+        const deed = { brandId: brand.id, did: 'changed', about: 'brand', id: brand.id, name: 'stop words' } as const;
+        await addAudit(db, actor, { ...deed, was, became: words.trim() }, clock());
+      }),
   }),
   brandEndpoint({
     method: 'delete',

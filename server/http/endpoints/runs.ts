@@ -4,7 +4,7 @@ import { traceSchema, type PostCell, type Trace } from '@playa/core/model/cells.
 import { slotsIn } from '@playa/core/model/state.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { inTransaction } from '../../db/database.ts';
-import { auditOf } from '../../store/audit.ts';
+import { addAudit, auditOf } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { plannedTimes, retriesOf } from '../../store/acts-of-run.ts';
 import { NO_COUNTS, workflowCounts } from '../../store/counts.ts';
@@ -290,9 +290,11 @@ export const runEndpoints = [
     may: 'run',
     params: one,
     answer: z.object({ dropped: z.number() }),
-    run: ({ services: { pool, clock }, brand, params }) =>
+    run: ({ services: { pool, clock, actor }, brand, params }) =>
       inTransaction(pool, async (db) => {
         const dropped = await dropBackfill(db, brand.id, params.id);
+        const deed = { brandId: brand.id, did: 'let go of the past', about: 'workflow', id: params.id } as const;
+        if (dropped > 0) await addAudit(db, actor, { ...deed, became: String(dropped) }, clock());
         await noteChange(db, brand.id, 'runs', params.id, clock());
         return { dropped };
       }),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { renameField } from '@playa/core/workflow/rename-field.ts';
 import { hasTokens, SNIPPET_NAME, snippetField } from '@playa/core/workflow/snippets.ts';
-import { mustBeAt, revisionOf } from '../../base/revision.ts';
+import { mustBeAt, revisionOf } from '../../db/revision.ts';
 import { inTransaction } from '../../db/database.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';

@@ -6,6 +6,7 @@ import { readRecurrence } from '@playa/core/timetable/recurrence.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { webAddress } from '../../connectors/answers.ts';
 import { itemsOf, itemsTouched, seenUntil } from '../../store/items-shown.ts';
+import { inTransaction } from '../../db/database.ts';
 import { outletsPage } from '../../store/outlets.ts';
 import { wakeIdleWatches } from '../../store/watch-times.ts';
 import * as watches from '../../store/watches.ts';
@@ -90,13 +91,15 @@ async function firstLook(services: Parameters<typeof lookNow>[0], watch: number,
 async function watchFound(services: Services, brandId: number, url: string): Promise<number> {
   const { found, tried } = await findSource(services, url, brandId);
   if (!found) throw new Problem(422, `It cannot be watched: ${tried.at(-1)?.says ?? 'nothing was found.'}`, { tried });
-  const made = await keepSource(services.pool, feedKind, {
+  const source = {
     brandId,
     params: found.params,
     name: found.name,
     things: found.things,
     everySeconds: services.config.demo ? LOOK_EVERY.demo : LOOK_EVERY.usual,
-  });
+  };
+  const by = { actor: services.actor, now: services.clock() };
+  const made = await inTransaction(services.pool, (db) => keepSource(db, feedKind, source, by));
   await firstLook(services, made, 'It was found, but could not be read');
   return made;
 }
@@ -288,13 +291,15 @@ export const sourceEndpoints = [
     answer: madeSchema,
     async run({ services, brand, body: { rule, start, name: called } }) {
       readRecurrence(rule, start, brand.timeZone);
-      const made = await keepSource(services.pool, scheduleKind, {
+      const source = {
         brandId: brand.id,
         params: { rule, start, zone: brand.timeZone },
         name: called,
         things: 'times',
         everySeconds: 60,
-      });
+      };
+      const by = { actor: services.actor, now: services.clock() };
+      const made = await inTransaction(services.pool, (db) => keepSource(db, scheduleKind, source, by));
       await lookNow(services, made);
       return { id: made };
     },

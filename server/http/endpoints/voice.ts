@@ -3,7 +3,7 @@ import { ACT_INPUTS } from '@playa/core/model/acts.ts';
 import { draftedSchema } from '@playa/core/model/drafted.ts';
 import { usualVoice, voiceSchema, MOST_FACTS, tooManyFacts } from '@playa/core/voice/voice.ts';
 import { draftEntry, keepVoice, textModels, tryDraft } from '../../desk/voice.ts';
-import { revisionOf } from '../../base/revision.ts';
+import { revisionOf } from '../../db/revision.ts';
 import { voiceOf } from '../../store/people.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { revision, seenRevision } from '../contract/schemas.ts';

@@ -6,7 +6,7 @@ import { problemsTogether } from '@playa/core/workflow/together.ts';
 import { validateDefinition } from '@playa/core/workflow/validate.ts';
 import type { Services } from '../../base/services.ts';
 import { inTransaction } from '../../db/database.ts';
-import { addAudit, auditOf, type Did } from '../../store/audit.ts';
+import { addAudit, addAuditOnce, auditOf, type Did } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { workflowCounts } from '../../store/counts.ts';
 import { itemsById } from '../../store/items.ts';
@@ -37,10 +37,12 @@ const MOST_APART = 7 * 24 * 60;
 
 const name = z.string().trim().min(1, 'A workflow needs a name.').max(120);
 const revision = z.number().int().positive();
+/** Typing at a draft is written down once in so many milliseconds. */
+const ONE_SITTING = 10 * 60_000;
 const params = z.object({ id });
 
 /** What switches a workflow on or off. */
-const SWITCHED: ReadonlySet<string> = new Set<Did>(['went live', 'paused', 'let go on']);
+const SWITCHED: readonly Did[] = ['went live', 'paused', 'let go on'];
 
 /** Of a workflow whose draft cannot be read. */
 const UNREADABLE = 'Playa cannot read this workflow; another version of Playa may have written it. It stays as it is.';
@@ -134,6 +136,7 @@ export const workflowEndpoints = [
         brand.id,
         'workflow',
         page.map((workflow) => workflow.id),
+        { did: SWITCHED },
       );
       const listed = page.map((workflow) => {
         const live = definitions.get(workflow.id) ?? null;
@@ -152,7 +155,7 @@ export const workflowEndpoints = [
                 ...problemsTogether({ id: workflow.id, name: workflow.name, definition: shown }, beside, world),
               ],
           unapplied: live !== null && JSON.stringify(live) !== JSON.stringify(workflow.draft),
-          lastly: done.find(({ aboutId, did }) => aboutId === workflow.id && SWITCHED.has(did)) ?? null,
+          lastly: done.find(({ aboutId }) => aboutId === workflow.id) ?? null,
           ...listedCounts(counts.get(workflow.id)),
           lastAt: last.get(workflow.id) ?? null,
         };
@@ -169,11 +172,14 @@ export const workflowEndpoints = [
     body: z.object({ name, definition: definitionSchema }),
     status: 201,
     answer: madeSchema,
-    async run({ services: { pool, clock }, brand, body }) {
-      const made = await workflows.addWorkflow(pool, brand.id, body.name, body.definition, clock());
-      await noteChange(pool, brand.id, 'workflows', made, clock());
-      return { id: made };
-    },
+    run: ({ services: { pool, clock, actor }, brand, body }) =>
+      inTransaction(pool, async (db) => {
+        const made = await workflows.addWorkflow(db, brand.id, body.name, body.definition, clock());
+        const deed = { brandId: brand.id, did: 'made', about: 'workflow', id: made, name: body.name } as const;
+        await addAudit(db, actor, deed, clock());
+        await noteChange(db, brand.id, 'workflows', made, clock());
+        return { id: made };
+      }),
   }),
   brandEndpoint({
     method: 'get',
@@ -207,12 +213,21 @@ export const workflowEndpoints = [
     body: z.object({ name, definition: definitionSchema, revision }),
     answer: z.object({ revision: z.number() }),
     async run({ services, brand, params: asked, body }) {
-      const { pool, clock } = services;
+      const { pool, clock, actor } = services;
       const workflow = await changeable(services, brand.id, asked.id);
       // Whoever changes all workflows of the brand at this moment may stand in the way: then it is tried again.
       const made = await inTransaction(pool, async (db) => {
         const saved = await workflows.saveDraft(db, brand.id, workflow.id, body, clock());
-        if (saved !== null) await noteChange(db, brand.id, 'workflows', workflow.id, clock(), saved);
+        if (saved === null) return null;
+        const deed = {
+          brandId: brand.id,
+          did: 'changed',
+          about: 'workflow',
+          id: workflow.id,
+          name: body.name,
+        } as const;
+        await addAuditOnce(db, actor, deed, clock(), ONE_SITTING);
+        await noteChange(db, brand.id, 'workflows', workflow.id, clock(), saved);
         return saved;
       });
       if (made === null)
@@ -229,11 +244,15 @@ export const workflowEndpoints = [
     params,
     answer: null,
     async run({ services, brand, params: asked }) {
-      const { pool, clock } = services;
-      const workflow = await changeable(services, brand.id, asked.id);
-      if (!(await workflows.deleteDraft(pool, brand.id, workflow.id)))
-        throw new Problem(409, 'It has been live, and its log refers to it. Pause it instead.');
-      await noteChange(pool, brand.id, 'workflows', workflow.id, clock());
+      const { pool, clock, actor } = services;
+      const { id: workflowId, name: called } = await changeable(services, brand.id, asked.id);
+      await inTransaction(pool, async (db) => {
+        if (!(await workflows.deleteDraft(db, brand.id, workflowId)))
+          throw new Problem(409, 'It has been live, and its log refers to it. Pause it instead.');
+        const deed = { brandId: brand.id, did: 'deleted', about: 'workflow', id: workflowId, name: called } as const;
+        await addAudit(db, actor, deed, clock());
+        await noteChange(db, brand.id, 'workflows', workflowId, clock());
+      });
     },
   }),
   brandEndpoint({
