@@ -4,7 +4,7 @@ import { dropCalls } from './store/account-calls.ts';
 import { foldCounts } from './store/counts.ts';
 import { forgetClaims } from './store/claims.ts';
 import { forgetChanges } from './store/changes.ts';
-import { forgetDeliveries } from './store/hooks.ts';
+import { forgetDeliveries } from './store/hook-deliveries.ts';
 import { thinTries } from './store/sign-in-tries.ts';
 import { forgetAside } from './store/set-aside.ts';
 import { sendDue } from './desk/send.ts';

@@ -6,7 +6,7 @@ import { notePerson } from '../desk/person.ts';
 import { tendDesk } from '../desk/tend.ts';
 import { deskPage } from '../store/desk-shown.ts';
 import { outletsOf } from '../store/outlets.ts';
-import { peoplePage } from '../store/persons.ts';
+import { peoplePage } from '../store/persons-shown.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { playAtLagoon } from './lagoon.ts';

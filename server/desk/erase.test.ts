@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
-import { personBy } from '../store/persons.ts';
+import { personBy } from '../store/persons-shown.ts';
 import { rowsOfSheet } from '../store/sheet-rows.ts';
 import { sheetBy } from '../store/sheets.ts';
 import { editSheetRows } from '../sheets/edit-rows.ts';

@@ -6,7 +6,7 @@ import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { leaveGatherings } from '../store/gatherings.ts';
 import { forget, isSending, puttingWithout, recordsAbout } from '../store/erasure.ts';
-import { personBy } from '../store/persons.ts';
+import { personBy } from '../store/persons-shown.ts';
 import { lockRun } from '../store/runs.ts';
 import { forgetInRows } from './forget-in-rows.ts';
 import { DeskTrouble } from './send.ts';

@@ -4,7 +4,7 @@ import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { mergeInto, separate, wholeOf } from '../store/merged-persons.ts';
-import { personBy } from '../store/persons.ts';
+import { personBy } from '../store/persons-shown.ts';
 import { DeskTrouble } from './send.ts';
 
 /**

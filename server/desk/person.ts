@@ -5,6 +5,7 @@ import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import * as persons from '../store/persons.ts';
+import * as personsShown from '../store/persons-shown.ts';
 import { DeskTrouble } from './send.ts';
 
 /** What is noted. */
@@ -22,7 +23,7 @@ export function notePerson(services: Services, brandId: number, asked: number, n
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
     await persons.lockPerson(db, brandId, asked);
-    const before = await persons.personBy(db, brandId, asked);
+    const before = await personsShown.personBy(db, brandId, asked);
     if (!before) throw new DeskTrouble('There is no such person.');
     const { id } = before;
     const deed = { brandId, about: 'person', id, name: before.name } as const;

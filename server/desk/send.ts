@@ -14,7 +14,10 @@ import { Batch } from '../runner/apply.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import * as desk from '../store/desk.ts';
-import type { DeskEntry, DeskSend } from '../store/desk.ts';
+import * as deskTending from '../store/desk-tending.ts';
+import * as deskSends from '../store/desk-sends.ts';
+import type { DeskEntry } from '../store/desk.ts';
+import type { DeskSend } from '../store/desk-sends.ts';
 import { addItems, itemsById } from '../store/items.ts';
 import { outletBy } from '../store/outlets.ts';
 import { addRun, lockRun } from '../store/runs.ts';
@@ -83,8 +86,8 @@ export async function sendOff(
         again: entry.state === 'answered',
         dueAt: now + CALL_BACK,
       };
-      if (await desk.addDeskSend(db, send)) {
-        await desk.tendEntries(db, brandId, [itemId], { draft: send.text, trouble: null });
+      if (await deskSends.addDeskSend(db, send)) {
+        await deskTending.tendEntries(db, brandId, [itemId], { draft: send.text, trouble: null });
         await noteChange(db, brandId, 'desk', itemId, now);
       } else refused.push({ itemId, why: 'An answer to this is on its way already.' });
     }
@@ -115,7 +118,7 @@ export async function callBack(services: Services, brandId: number, items: reado
   return inTransaction(services.pool, async (db) => {
     const back: number[] = [];
     for (const itemId of [...items].sort((a, b) => a - b)) {
-      const send = await desk.takeDeskSend(db, itemId, brandId);
+      const send = await deskSends.takeDeskSend(db, itemId, brandId);
       if (!send) continue;
       back.push(itemId);
       await noteChange(db, brandId, 'desk', itemId, services.clock());
@@ -126,7 +129,7 @@ export async function callBack(services: Services, brandId: number, items: reado
 
 /** Lets go the answers whose moment has come. Returns how many there were. */
 export async function sendDue(services: Services, most = 50): Promise<number> {
-  const due = await desk.dueSends(services.pool, services.clock(), most);
+  const due = await deskSends.dueSends(services.pool, services.clock(), most);
   for (const itemId of due) await sendOne(services, itemId);
   return due.length;
 }
@@ -136,7 +139,7 @@ const STUMBLED = 'Playa itself stumbled over this answer. Its words are kept; se
 async function sendOne(services: Services, itemId: number): Promise<void> {
   try {
     await inTransaction(services.pool, async (db) => {
-      const send = await desk.takeDeskSend(db, itemId);
+      const send = await deskSends.takeDeskSend(db, itemId);
       if (send) await letGo(db, { ...services, actor: { kind: 'person', userId: send.userId } }, send);
     });
   } catch (error) {
@@ -146,9 +149,9 @@ async function sendOne(services: Services, itemId: number): Promise<void> {
     const why = known ? error.message : STUMBLED;
     // The words stay at the desk, with why they did not go; the next one goes.
     await inTransaction(services.pool, async (db) => {
-      const send = await desk.takeDeskSend(db, itemId);
+      const send = await deskSends.takeDeskSend(db, itemId);
       if (!send) return;
-      await desk.tendEntries(db, send.brandId, [itemId], { draft: send.text, trouble: why });
+      await deskTending.tendEntries(db, send.brandId, [itemId], { draft: send.text, trouble: why });
       await noteChange(db, send.brandId, 'desk', itemId, services.clock());
     });
   }
@@ -179,7 +182,7 @@ async function letGo(db: Queryable, services: Services, send: DeskSend): Promise
     const fields = { text: entryOf(entry.kind, item.fields).text, person, network, link, answer: { ...answer } };
     const written = { identity: `answer:${itemId}:${count + 1}`, publishedAt: now, fields, past: false };
     const [added] = await addItems(db, { brandId, watchId: workflow.watch }, [written], now);
-    await desk.tendEntries(db, brandId, [itemId], { answerItem: added!, trouble: null });
+    await deskTending.tendEntries(db, brandId, [itemId], { answerItem: added!, trouble: null });
     await desk.noteDecidedBy(db, itemId, userId);
     const { id: workflowId, version } = workflow;
     await addRun(db, { brandId, workflowId, version, itemId: added!, itemRevision: 0, dueAt: now, now });

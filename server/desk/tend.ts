@@ -3,7 +3,8 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit, type Did } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
-import { deskEntry, lockDeskEntries, tendEntries, type DeskState, type Tending } from '../store/desk.ts';
+import { deskEntry, lockDeskEntries, type DeskState } from '../store/desk.ts';
+import { tendEntries, type Tending } from '../store/desk-tending.ts';
 import { membersOf } from '../store/people.ts';
 import { DeskTrouble, endAnswers } from './send.ts';
 

@@ -1,7 +1,8 @@
 // Two colleagues at the same thing: nobody writes over what they have not seen.
 import type { Server } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { keepPerson, personBy } from '../store/persons.ts';
+import { keepPerson } from '../store/persons.ts';
+import { personBy } from '../store/persons-shown.ts';
 import { change, select } from '../db/database.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { drawnPicture } from '../testing/pictures.ts';

@@ -5,7 +5,9 @@ import type { World } from '@playa/core/model/world.ts';
 import type { Queryable } from '../db/database.ts';
 import { ownWorkflow } from '../store/workflows.ts';
 import * as posts from '../store/written-posts.ts';
-import type { ApprovedBy, KeptPost, Standing } from '../store/written-posts.ts';
+import * as writtenStanding from '../store/written-standing.ts';
+import type { ApprovedBy, KeptPost } from '../store/written-posts.ts';
+import type { Standing } from '../store/written-standing.ts';
 import { mayGo } from './keep-post.ts';
 
 /**
@@ -78,7 +80,7 @@ export async function writtenInCalendar(
     posts.approvedBy(db, brandId),
     ownWorkflow(db, brandId, 'posts'),
   ]);
-  const standing = await posts.standingOf(
+  const standing = await writtenStanding.standingOf(
     db,
     brandId,
     [...within, ...without].flatMap(({ itemId }) => itemId ?? []),

@@ -2,14 +2,7 @@
 import { DateTime } from 'luxon';
 import type { World } from '@playa/core/model/world.ts';
 import { missingOf } from '@playa/core/posts/missing.ts';
-import {
-  approvedPart,
-  movedTo,
-  postDefinition,
-  postMoments,
-  postTitle,
-  type WrittenPost,
-} from '@playa/core/posts/written.ts';
+import { approvedPart, movedTo, postDefinition, postMoments, postTitle, type WrittenPost } from '@playa/core/posts/written.ts';
 import type { Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
@@ -18,7 +11,9 @@ import { addAudit, type Did } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { brandById, membersOf } from '../store/people.ts';
 import * as posts from '../store/written-posts.ts';
-import type { ApprovedBy, KeptPost, PostState, Standing } from '../store/written-posts.ts';
+import * as writtenStanding from '../store/written-standing.ts';
+import type { ApprovedBy, KeptPost, PostState } from '../store/written-posts.ts';
+import type { Standing } from '../store/written-standing.ts';
 import { worldOf } from '../world/world.ts';
 import { noteInItem, tellEngine } from './let-go.ts';
 
@@ -104,7 +99,7 @@ async function makeOne(with_: Keeping, wanted: Wanted): Promise<number> {
   const id = await posts.addWrittenPost(db, { brandId, ...wanted, by: user }, clock, now);
   const kept = (await posts.writtenPostBy(db, brandId, id))!;
   await note(with_, kept, 'made');
-  await tellEngine(db, kept, mayGo(kept, with_.by), (await posts.standingOf(db, brandId, []))(null), now);
+  await tellEngine(db, kept, mayGo(kept, with_.by), (await writtenStanding.standingOf(db, brandId, []))(null), now);
   return id;
 }
 
@@ -229,7 +224,7 @@ export function setApproval(services: Services, brandId: number, next: ApprovedB
       throw new PostTrouble('yes', 'Nobody else works for this brand: there would be nobody to say yes.');
     await posts.setApprovedBy(db, brandId, next);
     const ready = await posts.readyPosts(db, brandId, true);
-    const standing = await posts.standingOf(
+    const standing = await writtenStanding.standingOf(
       db,
       brandId,
       ready.flatMap(({ itemId }) => itemId ?? []),
@@ -269,7 +264,7 @@ export function askAgain(
     const ready = await posts.readyPosts(db, brandId, true);
     const asked = ready.filter(({ post, approval }) => approval?.holds && find(postDefinition(post, null)).length > 0);
     const items = asked.flatMap(({ itemId }) => itemId ?? []);
-    const standing = await posts.standingOf(db, brandId, items, true);
+    const standing = await writtenStanding.standingOf(db, brandId, items, true);
     for (const kept of asked) {
       const stands = standing(kept.itemId);
       if (stands.out.length > 0) continue;
@@ -288,7 +283,7 @@ async function locked(
   if (!kept) throw new PostTrouble('gone', 'This post is gone.');
   if (revision !== null && kept.revision !== revision)
     throw new PostTrouble('stale', 'Somebody else has changed this post meanwhile.');
-  const standing = await posts.standingOf(db, brandId, kept.itemId === null ? [] : [kept.itemId], true);
+  const standing = await writtenStanding.standingOf(db, brandId, kept.itemId === null ? [] : [kept.itemId], true);
   return { kept, standing: standing(kept.itemId) };
 }
 

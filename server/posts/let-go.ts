@@ -6,7 +6,8 @@ import { noteChange } from '../store/changes.ts';
 import { addItems, itemsById, reviseItem } from '../store/items.ts';
 import { markChanged } from '../store/run-changes.ts';
 import { addRun } from '../store/runs.ts';
-import { setWrittenItem, type KeptPost, type Standing } from '../store/written-posts.ts';
+import { setWrittenItem, type KeptPost } from '../store/written-posts.ts';
+import type { Standing } from '../store/written-standing.ts';
 import { GO, handWorkflow } from './hand-workflow.ts';
 
 /**

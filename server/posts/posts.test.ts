@@ -9,7 +9,8 @@ import type { Services } from '../base/services.ts';
 import { markChanged } from '../store/run-changes.ts';
 import { addMembership, addUser } from '../store/people.ts';
 import { plannedPosts } from '../store/planned.ts';
-import { standingOf, writtenPostBy, type PostState } from '../store/written-posts.ts';
+import { writtenPostBy, type PostState } from '../store/written-posts.ts';
+import { standingOf } from '../store/written-standing.ts';
 import { workflowsOf } from '../store/workflows.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { worldOf } from '../world/world.ts';
@@ -17,16 +18,7 @@ import { cancelRun } from '../workflows/run-actions.ts';
 import { movePost } from '../workflows/move-post.ts';
 import { writtenInCalendar } from './in-calendar.ts';
 import { postsUsing } from './uses.ts';
-import {
-  approvePost,
-  askAgain,
-  changePost,
-  deletePost,
-  makePost,
-  moveWritten,
-  PostTrouble,
-  setApproval,
-} from './keep-post.ts';
+import { approvePost, askAgain, changePost, deletePost, makePost, moveWritten, PostTrouble, setApproval } from './keep-post.ts';
 
 const ZONE = 'Europe/Lisbon';
 const HOUR = 3_600_000;

@@ -10,12 +10,14 @@ import { blockBucket } from '../store/buckets.ts';
 import { noteChange } from '../store/changes.ts';
 import { noteGoneThere } from '../store/desk.ts';
 import * as effects from '../store/effects.ts';
+import * as effectEnds from '../store/effect-claims.ts';
 import { markRunChanged, setRunWithdrawn } from '../store/run-changes.ts';
 import { lockRuns } from '../store/runs.ts';
 import { noteTry } from '../store/tries.ts';
 import { isWithdrawn, noteAnswered } from './bring-up-to-date.ts';
 import { Batch } from './apply.ts';
 import { holdUnreadable } from './take-runs.ts';
+import type { Claim } from '../store/effect-claims.ts';
 
 export const NOBODY_KNOWS = 'It is not known whether this went out, and the network cannot tell. Please look there.';
 
@@ -49,7 +51,7 @@ export async function giveBackOvertaken(
     const { runs } = await lockRuns(db, [effect.runId]);
     const run = runs.get(effect.runId);
     const now = services.clock();
-    if (!run || !(await effects.releaseOvertaken(db, effect, trouble, now))) return false;
+    if (!run || !(await effectEnds.releaseOvertaken(db, effect, trouble, now))) return false;
     if (run.status === 'waiting' || run.status === 'held') await markRunChanged(db, run.id, now);
     else {
       const batch = new Batch(db, now, services.programs);
@@ -68,7 +70,7 @@ export async function putBack(services: Services, effect: effects.ClaimedEffect)
   const { unsure, failures } = effect;
   if (!unsure && (await giveBackOvertaken(services, effect, TOO_LATE))) return;
   const later = { at: services.clock(), unsure, failures, trouble: TOO_LATE };
-  await effects.postponeEffect(services.pool, effect, later);
+  await effectEnds.postponeEffect(services.pool, effect, later);
 }
 
 /** Decides what a trouble means for an effect. */
@@ -85,7 +87,7 @@ export async function meet(
     await noteRefused(services, { id: effect.accountId, brandId: effect.brandId }, trouble.message);
   if (!unsure && (await giveBackOvertaken(services, effect, trouble.message))) return;
   if (trouble.kind === 'reconnect' && effect.accountId !== null) {
-    await effects.setEffectAside(services.pool, effect, { until: 'account', unsure, trouble: trouble.message });
+    await effectEnds.setEffectAside(services.pool, effect, { until: 'account', unsure, trouble: trouble.message });
     return tell(services, effect);
   }
   if (trouble.kind === 'fix') return hold(services, effect, unsure, trouble.message, trouble.fault);
@@ -97,7 +99,7 @@ export async function meet(
   const failures = trouble.kind === 'wait' ? effect.failures : effect.failures + 1;
   const delay = retryDelay(policy, Math.max(1, failures), Math.random(), trouble.retryAfter);
   if (delay === null) return hold(services, effect, unsure, `${trouble.message} Tried ${failures} times.`);
-  await effects.postponeEffect(services.pool, effect, {
+  await effectEnds.postponeEffect(services.pool, effect, {
     at: services.clock() + delay,
     unsure,
     failures,
@@ -115,7 +117,7 @@ export async function overtaken(services: Services, effect: effects.ClaimedEffec
   await inTransaction(services.pool, async (db) => {
     const { runs, unreadable } = await lockRuns(db, [effect.runId]);
     const aside = { until: 'held', unsure: effect.unsure, trouble: outdated.says } as const;
-    if (!(await effects.setEffectAside(db, effect, aside))) return;
+    if (!(await effectEnds.setEffectAside(db, effect, aside))) return;
     const now = services.clock();
     for (const run of unreadable) await holdUnreadable(services, db, run, now);
     const run = runs.get(effect.runId);
@@ -131,7 +133,7 @@ export async function overtaken(services: Services, effect: effects.ClaimedEffec
   });
 }
 
-type Held = effects.Claim & Pick<effects.ClaimedEffect, 'key' | 'runId'>;
+type Held = Claim & Pick<effects.ClaimedEffect, 'key' | 'runId'>;
 
 /** Gives an effect to a person: it will not be tried again by itself. */
 export async function hold(
@@ -143,7 +145,7 @@ export async function hold(
 ): Promise<void> {
   await inTransaction(services.pool, async (db) => {
     const { runs, unreadable } = await lockRuns(db, [effect.runId]);
-    if (!(await effects.setEffectAside(db, effect, { until: 'held', unsure, trouble: says, fault }))) return;
+    if (!(await effectEnds.setEffectAside(db, effect, { until: 'held', unsure, trouble: says, fault }))) return;
     for (const run of unreadable) await holdUnreadable(services, db, run, services.clock());
     const run = runs.get(effect.runId);
     if (!run) return;

@@ -7,7 +7,8 @@ import { NetworkTrouble, type Handler, type NetworkAct, type Session } from '../
 import type { Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { accountBy, type AccountKind } from '../store/accounts.ts';
-import { markSending, type ClaimedEffect } from '../store/effects.ts';
+import type { ClaimedEffect } from '../store/effects.ts';
+import { markSending } from '../store/effect-claims.ts';
 import { findPosts } from '../store/logbook.ts';
 import { addNotices } from '../store/notices.ts';
 import { outletBy } from '../store/outlets.ts';

@@ -9,6 +9,7 @@ import type { Services } from '../base/services.ts';
 import { markOk } from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import * as effects from '../store/effects.ts';
+import * as effectEnds from '../store/effect-claims.ts';
 import { addLogEntries, type NewLogEntry } from '../store/logbook.ts';
 import { addOwnThings, type OwnThing } from '../store/own-things.ts';
 import { lockRuns } from '../store/runs.ts';
@@ -31,8 +32,8 @@ async function recordBare(services: Services, { effect, sent }: ToRecord, error:
     const now = services.clock();
     if (sent) {
       const outcome = { remoteId: cutUnits(wellFormed(sent.remoteId), 200), url: null, at: now };
-      await effects.endEffects(db, [{ effect, outcome }]);
-    } else await effects.setEffectAside(db, effect, { until: 'held', unsure: false, trouble: NOT_STORED });
+      await effectEnds.endEffects(db, [{ effect, outcome }]);
+    } else await effectEnds.setEffectAside(db, effect, { until: 'held', unsure: false, trouble: NOT_STORED });
     await setRunAside(
       db,
       { id: effect.runId, workflowId: effect.workflowId },
@@ -115,7 +116,7 @@ async function recordAll(
     for (const entry of entries) {
       const { effect, sent } = entry;
       // Whoever has lost the claim does nothing of Playa's own a second time.
-      if (!sent && !(await effects.holdsClaim(db, effect))) continue;
+      if (!sent && !(await effectEnds.holdsClaim(db, effect))) continue;
       try {
         const { written, ...outcome } = sent ? { ...sent, written: undefined } : await doLocally(db, effect);
         done.push({ effect, outcome, written });
@@ -126,7 +127,7 @@ async function recordAll(
       }
     }
     // Without the lease somebody else settles it; but a late answer still tells the run what became of its post.
-    await effects.endEffects(db, done);
+    await effectEnds.endEffects(db, done);
     await addLogEntries(
       db,
       done.filter(({ effect }) => isLogged(effect.action)).map(({ effect, outcome }) => logEntry(effect, outcome)),

@@ -1,11 +1,13 @@
 // The desk as screens show it: a page of entries with what we would answer, counts, a person's conversation.
 import { ANSWERED_BY, entryOf, type DeskKind, type Entry } from '@playa/core/desk/entry.ts';
-import { actText, readAct, type Act } from '@playa/core/model/acts.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import type { Tone } from '@playa/core/said/tone.ts';
 import { fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
-import { labelsByPerson } from './persons.ts';
-import { openedNow, sendsOf, type AnsweredBy, type DeskSend, type DeskState } from './desk.ts';
+import { labelsByPerson } from './persons-shown.ts';
+import type { AnsweredBy, DeskState } from './desk.ts';
+import { openedNow } from './desk-tending.ts';
+import { sendsOf, type DeskSend } from './desk-sends.ts';
+import { heldAnswers, answersOnTheirWay, type Proposed } from './desk-besides.ts';
 
 /** Which part of the desk is looked at. */
 export const DESK_SHELVES = ['open', 'later', 'answered', 'left'] as const;
@@ -31,24 +33,6 @@ export interface DeskCursor {
   risk: number;
   at: number;
   id: number;
-}
-
-/** What a workflow holds, or has on its way, for an entry. */
-export interface Proposed {
-  runId: number;
-  /** To decide by; null for what is on its way. */
-  key: string | null;
-  workflow: string;
-  workflowId: number;
-  /** Nothing goes out while the workflow is paused. */
-  paused: boolean;
-  text: string | null;
-  /** Why it is held; empty for what is on its way. */
-  says: string;
-  trouble: string | null;
-  /** When what is on its way goes. */
-  at: number | null;
-  act: Act | null;
 }
 
 /** An entry as the desk shows it. */
@@ -241,87 +225,6 @@ async function withMore(db: Queryable, brandId: number, rows: readonly Row[], no
       risk: row.risk,
     };
   });
-}
-
-/** What runs hold that would answer these things. */
-async function heldAnswers(db: Queryable, brandId: number, items: readonly number[]): Promise<Map<number, Proposed>> {
-  if (items.length === 0) return new Map();
-  const rows = await select<{
-    itemId: number;
-    runId: number;
-    key: string;
-    workflow: string;
-    workflowId: number;
-    paused: number;
-    action: string;
-    input: string;
-    says: string;
-    trouble: string;
-  }>(
-    db,
-    `SELECT h.item_id AS itemId, h.run_id AS runId, h.effect_key AS 'key', f.name AS workflow, f.id AS workflowId,
-       f.status = 'paused' AS paused, h.action, h.input, h.says, h.trouble
-     FROM held h JOIN workflows f ON f.id = h.workflow_id
-     WHERE h.brand_id = ? AND h.item_id IN (?) AND h.action IN ('reply', 'message', 'hold', 'draft')
-     ORDER BY h.since DESC, h.run_id DESC, h.place DESC`,
-    [brandId, items],
-  );
-  return new Map(
-    rows.map(({ itemId, action, input, paused, ...row }) => {
-      const act = readable(action, input);
-      const text = act && act.action !== 'draft' ? actText(act) : null;
-      return [itemId, { ...row, paused: paused === 1, act, text, at: null }];
-    }),
-  );
-}
-
-/** Answers to these things that have been decided on and wait for their moment. */
-async function answersOnTheirWay(
-  db: Queryable,
-  brandId: number,
-  items: readonly number[],
-): Promise<Map<number, Proposed>> {
-  if (items.length === 0) return new Map();
-  const rows = await select<{
-    itemId: number;
-    runId: number;
-    workflow: string;
-    workflowId: number;
-    paused: number;
-    action: string;
-    input: string;
-    at: Date | null;
-  }>(
-    db,
-    `SELECT r.item_id AS itemId, r.id AS runId, f.name AS workflow, f.id AS workflowId,
-       f.status = 'paused' AS paused, e.action, e.input, e.open_at AS at
-     FROM runs r JOIN effects e ON e.run_id = r.id JOIN workflows f ON f.id = r.workflow_id
-     WHERE r.brand_id = ? AND r.item_id IN (?) AND r.status IN ('waiting', 'held')
-       AND e.open_at IS NOT NULL AND e.action IN ('reply', 'message')
-     ORDER BY e.open_at DESC`,
-    [brandId, items],
-  );
-  return new Map(
-    rows.map(({ itemId, action, input, at, paused, ...row }) => {
-      const act = readable(action, input);
-      return [
-        itemId,
-        {
-          ...row,
-          ...{ key: null, paused: paused === 1, act, text: act && actText(act), says: '', trouble: null },
-          at: fromTimeOrNull(at),
-        },
-      ];
-    }),
-  );
-}
-
-function readable(action: string, input: string): Act | null {
-  try {
-    return readAct(action, JSON.parse(input));
-  } catch {
-    return null;
-  }
 }
 
 /** More are not counted: whoever has so much to answer wants no exact number. */

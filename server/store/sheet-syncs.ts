@@ -1,9 +1,6 @@
 // Sheets of Playa's own that are kept in step with tables elsewhere: by what rules, how it stands, and which row is which.
-import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
-import type { Cell } from '@playa/core/sheets/cell.ts';
-import { syncRulesSchema, type AgreedCells, type SyncRules, type Vanished } from '@playa/core/sheets/sync.ts';
-import { cutUnits } from '@playa/core/text/graphemes.ts';
+import { syncRulesSchema, type SyncRules, type Vanished } from '@playa/core/sheets/sync.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
 
 const remarkSchema = z.object({
@@ -17,7 +14,7 @@ const remarkSchema = z.object({
 /** Something about a cell that a person should see. */
 export type SyncRemark = z.infer<typeof remarkSchema>;
 /** So many remarks are kept, the newest. */
-const MOST_REMARKS = 100;
+export const MOST_REMARKS = 100;
 
 const vanishedSchema = z.object({ side: z.enum(['here', 'there']), rows: z.number(), of: z.number() });
 
@@ -41,7 +38,7 @@ export interface SheetSync {
   syncedAt: number | null;
 }
 
-interface Row {
+export interface Row {
   id: number;
   brand_id: number;
   sheet_id: number;
@@ -58,7 +55,7 @@ interface Row {
   synced_at: Date | null;
 }
 
-const read = (row: Row): SheetSync => ({
+export const read = (row: Row): SheetSync => ({
   id: row.id,
   brandId: row.brand_id,
   sheetId: row.sheet_id,
@@ -211,141 +208,4 @@ export async function reviseSync(
       sync.id,
     ],
   );
-}
-
-/** Claims syncs that are due, so that one worker alone compares each. */
-export async function claimDueSyncs(db: Queryable, now: number, leaseMs: number, most: number): Promise<SheetSync[]> {
-  const rows = await select<Row>(
-    db,
-    `SELECT y.* FROM sheet_syncs y JOIN sheets s ON s.id = y.sheet_id AND s.deleted_at IS NULL
-     WHERE y.state = 'on' AND y.due_at <= ? ORDER BY y.due_at LIMIT ? FOR UPDATE SKIP LOCKED`,
-    [toTime(now), most],
-  );
-  if (rows.length === 0) return [];
-  const lease = randomUUID();
-  await change(db, 'UPDATE sheet_syncs SET lease = ?, due_at = ? WHERE id IN (?)', [
-    lease,
-    toTime(now + leaseMs),
-    rows.map(({ id }) => id),
-  ]);
-  return rows.map((row) => ({ ...read(row), lease }));
-}
-
-/** Keeps remarks, the newest. */
-export async function keepRemarks(db: Queryable, id: number, remarks: readonly SyncRemark[]): Promise<void> {
-  await change(db, 'UPDATE sheet_syncs SET remarks = ? WHERE id = ?', [
-    JSON.stringify(remarks.slice(-MOST_REMARKS)),
-    id,
-  ]);
-}
-
-/** Notes that the rows of both sides have been paired. */
-export async function noteJoined(db: Queryable, id: number, now: number): Promise<void> {
-  await change(db, 'UPDATE sheet_syncs SET joined_at = ? WHERE id = ?', [toTime(now), id]);
-}
-
-/** The sync as it is now, locked, where the claim still holds and nobody has paused or ended it. */
-export async function lockClaimed(
-  db: Queryable,
-  { id, lease }: Pick<SheetSync, 'id' | 'lease'>,
-): Promise<SheetSync | undefined> {
-  return (
-    await select<Row>(db, "SELECT * FROM sheet_syncs WHERE id = ? AND lease = ? AND state = 'on' FOR UPDATE", [
-      id,
-      lease,
-    ])
-  ).map(read)[0];
-}
-
-/** Holds a claim for longer. */
-export async function extendClaim(
-  db: Queryable,
-  { id, lease }: Pick<SheetSync, 'id' | 'lease'>,
-  until: number,
-): Promise<boolean> {
-  const done = await change(db, 'UPDATE sheet_syncs SET due_at = ? WHERE id = ? AND lease = ?', [
-    toTime(until),
-    id,
-    lease,
-  ]);
-  return done.rows > 0;
-}
-
-/** Ends a comparison. */
-export async function endSync(
-  db: Queryable,
-  sync: Pick<SheetSync, 'id' | 'lease' | 'failures' | 'trouble' | 'vanished' | 'remarks' | 'onVanished' | 'syncedAt'>,
-  dueAt: number,
-): Promise<void> {
-  await change(
-    db,
-    `UPDATE sheet_syncs SET lease = NULL, due_at = ?, failures = ?, trouble = ?, vanished = ?, remarks = ?,
-       on_vanished = ?, synced_at = ? WHERE id = ? AND lease = ?`,
-    [
-      toTime(dueAt),
-      sync.failures,
-      sync.trouble && cutUnits(sync.trouble, 500),
-      sync.vanished && JSON.stringify(sync.vanished),
-      JSON.stringify(sync.remarks.slice(-MOST_REMARKS)),
-      sync.onVanished,
-      sync.syncedAt === null ? null : toTime(sync.syncedAt),
-      sync.id,
-      sync.lease,
-    ],
-  );
-}
-
-/** Which row is which. */
-export interface SyncedRow {
-  row: number;
-  /** Null while it is not known whether it has been added there. */
-  there: string | null;
-  /** By what the network knows that addition again, and the cells that are sent with it. */
-  adding: { key: string; cells: Record<string, Cell> } | null;
-  agreed: AgreedCells;
-}
-
-interface LinkRow {
-  row_id: number;
-  remote_id: string | null;
-  add_key: string | null;
-  adding: string | null;
-  agreed: string;
-}
-const agreedSchema = z.record(z.string(), z.object({ here: z.string(), there: z.string() }));
-const cellsSchema = z.record(z.string(), z.union([z.string(), z.number(), z.boolean(), z.null()]));
-
-/** All rows of a sync that are on both sides, or on their way there. */
-export async function syncedRows(db: Queryable, syncId: number): Promise<SyncedRow[]> {
-  const rows = await select<LinkRow>(db, 'SELECT * FROM sheet_sync_rows WHERE sync_id = ? ORDER BY row_id', [syncId]);
-  return rows.map((row) => ({
-    row: row.row_id,
-    there: row.remote_id,
-    adding:
-      row.add_key === null ? null : { key: row.add_key, cells: cellsSchema.parse(JSON.parse(row.adding ?? '{}')) },
-    agreed: agreedSchema.parse(JSON.parse(row.agreed)),
-  }));
-}
-
-/** Writes down which row is which, over what was known of it. */
-export async function keepSyncedRows(db: Queryable, syncId: number, rows: readonly SyncedRow[]): Promise<void> {
-  for (let at = 0; at < rows.length; at += 500)
-    await change(db, 'REPLACE INTO sheet_sync_rows (sync_id, row_id, remote_id, add_key, adding, agreed) VALUES ?', [
-      rows
-        .slice(at, at + 500)
-        .map(({ row, there, adding, agreed }) => [
-          syncId,
-          row,
-          there,
-          adding?.key ?? null,
-          adding ? JSON.stringify(adding.cells) : null,
-          JSON.stringify(agreed),
-        ]),
-    ]);
-}
-
-/** Forgets which row is which. */
-export async function dropSyncedRows(db: Queryable, syncId: number, rows: readonly number[]): Promise<void> {
-  if (rows.length > 0)
-    await change(db, 'DELETE FROM sheet_sync_rows WHERE sync_id = ? AND row_id IN (?)', [syncId, rows]);
 }

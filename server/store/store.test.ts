@@ -8,7 +8,9 @@ import { change, inTransaction, makeDatabase, openPool, select, type Pool } from
 import { migrate } from '../db/migrate.ts';
 import { keepAccount } from './accounts.ts';
 import { changesAfter, forgetChanges, newestChange, noteChange } from './changes.ts';
-import { addEffects, claimEffects, endEffects, lockDueEffects, markSending, postponeEffect } from './effects.ts';
+import { addEffects, claimEffects, lockDueEffects } from './effects.ts';
+import { markSending } from './effect-claims.ts';
+import { endEffects, postponeEffect } from './effect-claims.ts';
 import { parkEffects, unparkEffects } from './acts-waiting.ts';
 import { addItems, knownIdentities } from './items.ts';
 import { itemsOf } from './items-shown.ts';

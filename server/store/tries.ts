@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { change, fromTime, fromTimeOrNull, select, type Queryable } from '../db/database.ts';
-import type { Claim } from './effects.ts';
+import type { Claim } from './effect-claims.ts';
 
 const tryingSchema = z.object({
   /** Milliseconds since 1970 UTC. */

@@ -11,6 +11,7 @@ import { CouldNotBeStored, inSavepoint, inTransaction, type Queryable } from '..
 import type { Services } from '../base/services.ts';
 import { signatureTrouble } from '../vault/signature.ts';
 import * as hooks from '../store/hooks.ts';
+import * as hookDeliveries from '../store/hook-deliveries.ts';
 import { itemsByIdentity } from '../store/items.ts';
 import { noteChange } from '../store/changes.ts';
 import { setAside } from '../store/set-aside.ts';
@@ -18,6 +19,7 @@ import { watchBy } from '../store/watches.ts';
 import { storeArrivals } from './arrivals.ts';
 import { hookKind } from './kinds/hook.ts';
 import { keepSource } from './kinds/keep.ts';
+import type { Delivery } from '../store/hook-deliveries.ts';
 
 /** The largest body that is taken, in bytes. */
 export const HOOK_LIMIT = 512 * 1024;
@@ -139,8 +141,8 @@ async function keep(
   const { watchId, brandId } = hook;
   const delivery = { watchId, brandId, body, contentType: headers['content-type'] ?? '', test };
   const added = id
-    ? await hooks.addDelivery(services.pool, { ...delivery, messageHash: hashOf(`id:${id}`) }, now)
-    : await hooks.addDeliveryByBody(
+    ? await hookDeliveries.addDelivery(services.pool, { ...delivery, messageHash: hashOf(`id:${id}`) }, now)
+    : await hookDeliveries.addDeliveryByBody(
         services.pool,
         // The same words later are something new, so that the hash that makes it unique is of this one call.
         { ...delivery, messageHash: hashOf(randomBytes(32)), bodyHash: hashOf(body) },
@@ -154,7 +156,7 @@ async function keep(
 /** Reads deliveries that nobody has read: learns their form, makes items of them, starts runs. Returns how many. */
 export async function readDeliveries(services: Services, most = 50): Promise<number> {
   return inTransaction(services.pool, async (db) => {
-    const unread = await hooks.lockUnread(db, most);
+    const unread = await hookDeliveries.lockUnread(db, most);
     for (const delivery of unread) {
       const now = services.clock();
       try {
@@ -170,19 +172,20 @@ export async function readDeliveries(services: Services, most = 50): Promise<num
 }
 
 /** What cannot be taken is kept with its reason, and shown. */
-async function setDeliveryAside(db: Queryable, delivery: hooks.Delivery, why: string, now: number): Promise<void> {
+async function setDeliveryAside(db: Queryable, delivery: Delivery, why: string, now: number): Promise<void> {
   const { brandId, watchId } = delivery;
-  await hooks.markRead(db, delivery.id, { itemId: null, trouble: why }, now);
+  await hookDeliveries.markRead(db, delivery.id, { itemId: null, trouble: why }, now);
   const what = cutUnits(oneLine(delivery.body.subarray(0, 400).toString('utf8')), 120);
   await setAside(db, { brandId, kind: 'delivery', once: `${watchId}.${why}`, watchId, what, why }, now);
   await noteChange(db, brandId, 'watches', watchId, now);
 }
 
-async function readDelivery(db: Queryable, delivery: hooks.Delivery, now: number): Promise<void> {
+async function readDelivery(db: Queryable, delivery: Delivery, now: number): Promise<void> {
   const { brandId, watchId } = delivery;
   const watch = await watchBy(db, brandId, watchId);
   const hook = await hooks.hookBy(db, brandId, watchId, true);
-  if (!watch || !hook) return hooks.markRead(db, delivery.id, { itemId: null, trouble: 'The web hook is gone.' }, now);
+  if (!watch || !hook)
+    return hookDeliveries.markRead(db, delivery.id, { itemId: null, trouble: 'The web hook is gone.' }, now);
   const fields = readBody(delivery.body.toString('utf8'), delivery.contentType);
   if (typeof fields === 'string') return setDeliveryAside(db, delivery, fields, now);
   await hooks.setHookSchema(db, watchId, mergeSchemas(hook.schema, inferSchema(fields)));
@@ -197,7 +200,7 @@ async function readDelivery(db: Queryable, delivery: hooks.Delivery, now: number
     now,
   );
   const itemId = (await itemsByIdentity(db, watchId, [identity])).get(identity)?.id ?? null;
-  await hooks.markRead(db, delivery.id, { itemId, trouble: refused[0]?.why ?? null }, now);
+  await hookDeliveries.markRead(db, delivery.id, { itemId, trouble: refused[0]?.why ?? null }, now);
 }
 
 /** The fields of a body: a JSON object, another JSON value under `value`, or a form. A sentence when it is neither. */

@@ -12,7 +12,8 @@ import { accountBy, type Account } from '../store/accounts.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { releaseClaim } from '../store/claims.ts';
-import { beginEdit, finishDeletion, finishEdit, loggedPost, type LoggedPost } from '../store/logbook.ts';
+import { loggedPost, type LoggedPost } from '../store/logbook.ts';
+import { beginEdit, finishDeletion, finishEdit } from '../store/post-edits.ts';
 import { outletBy, type Outlet } from '../store/outlets.ts';
 
 /** Why a post cannot be changed. */

@@ -12,18 +12,20 @@ import { CALL_BACK, callBack, sendOff } from '../../desk/send.ts';
 import { deskSources, listenAt } from '../../desk/sources.ts';
 import { tendDesk } from '../../desk/tend.ts';
 import { auditOf } from '../../store/audit.ts';
-import { closeEntry, DESK_STATES, openEntry } from '../../store/desk.ts';
+import { DESK_STATES } from '../../store/desk.ts';
+import { closeEntry, openEntry } from '../../store/desk-tending.ts';
 import * as shown from '../../store/desk-shown.ts';
 import { noteChange } from '../../store/changes.ts';
 import { membersOf, policyOf } from '../../store/people.ts';
 import { outletsOf, outletsPage, type Outlet } from '../../store/outlets.ts';
-import { labelsInUse, personBy } from '../../store/persons.ts';
+import { labelsInUse, personBy } from '../../store/persons-shown.ts';
 import { hastenDesk } from '../../store/watch-times.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { byId, cursorOf, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { doneSchema, moment, outletKind, revision, seenRevision } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 import { personSchema } from './people.ts';
+import type { Proposed } from '../../store/desk-besides.ts';
 
 const PAGE = 50;
 /** So many things are done at once. */
@@ -100,7 +102,7 @@ interface Around {
   members: readonly { id: number; name: string }[];
 }
 
-function proposed(of: shown.Proposed | null): z.input<typeof proposedSchema> | null {
+function proposed(of: Proposed | null): z.input<typeof proposedSchema> | null {
   if (!of) return null;
   const { act, ...rest } = of;
   return { ...rest, action: act?.action ?? null, input: act?.input ?? null };

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { jsonSchemaSchema } from '@playa/core/items/json-schema.ts';
-import { hookBy, recentDeliveries } from '../../store/hooks.ts';
+import { hookBy } from '../../store/hooks.ts';
+import { recentDeliveries } from '../../store/hook-deliveries.ts';
 import { watchBy } from '../../store/watches.ts';
 import { changeHook } from '../../watch/change-hook.ts';
 import { hookAddress, sendTest } from '../../watch/hooks.ts';

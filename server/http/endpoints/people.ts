@@ -5,7 +5,7 @@ import { notePerson } from '../../desk/person.ts';
 import { inTransaction } from '../../db/database.ts';
 import { addAudit } from '../../store/audit.ts';
 import { setStopWords, stopWords } from '../../store/people.ts';
-import { labelsInUse, peoplePage, personBy } from '../../store/persons.ts';
+import { labelsInUse, peoplePage, personBy } from '../../store/persons-shown.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { moment, revision, seenRevision } from '../contract/schemas.ts';

@@ -2,18 +2,11 @@ import { z } from 'zod';
 import { guessPostMap, importPosts, POST_COLUMNS } from '@playa/core/posts/import-posts.ts';
 import { newPost, writtenPostSchema } from '@playa/core/posts/written.ts';
 import { stageOf } from '../../posts/in-calendar.ts';
-import {
-  approvePost,
-  changePost,
-  deletePost,
-  makePost,
-  makePosts,
-  moveWritten,
-  setApproval,
-} from '../../posts/keep-post.ts';
+import { approvePost, changePost, deletePost, makePost, makePosts, moveWritten, setApproval } from '../../posts/keep-post.ts';
 import { auditOf } from '../../store/audit.ts';
 import { membersOf } from '../../store/people.ts';
 import * as posts from '../../store/written-posts.ts';
+import * as writtenStanding from '../../store/written-standing.ts';
 import { worldOf } from '../../world/world.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { doneSchema, madeSchema, moment, worldSchema } from '../contract/schemas.ts';
@@ -75,7 +68,7 @@ export const writtenPostEndpoints = [
       const kept = await posts.writtenPostBy(pool, brand.id, asked.id);
       if (!kept) throw new Problem(404, 'There is no such post.');
       const [standing, by, members, world, history] = await Promise.all([
-        posts.standingOf(pool, brand.id, kept.itemId === null ? [] : [kept.itemId]),
+        writtenStanding.standingOf(pool, brand.id, kept.itemId === null ? [] : [kept.itemId]),
         posts.approvedBy(pool, brand.id),
         membersOf(pool, brand.id),
         worldOf(pool, brand.id, connectors),

@@ -12,17 +12,20 @@ import { inTransaction, type Queryable } from '../../db/database.ts';
 import { noteChange } from '../../store/changes.ts';
 import * as rows from '../../store/sheet-rows.ts';
 import * as syncs from '../../store/sheet-syncs.ts';
+import * as syncedRows from '../../store/synced-rows.ts';
+import * as sheetSyncClaims from '../../store/sheet-sync-claims.ts';
 import { countChange, lockSheet, type Sheet } from '../../store/sheets.ts';
 import { cellContextOf } from '../context.ts';
 import { tellRows } from '../tell-rows.ts';
 import { columnPairs, markOf, readThere, sayThere, type ColumnPair } from './reach.ts';
+import type { SyncedRow } from '../../store/synced-rows.ts';
 
 /** What is to be done there, and what both sides know of each other. */
 export interface Outgoing {
   pairs: readonly ColumnPair[];
   context: CellContext;
   /** By the numbers of rows here. */
-  links: Map<number, syncs.SyncedRow>;
+  links: Map<number, SyncedRow>;
   /** The rows there as they were read. */
   there: ReadonlyMap<string, RemoteRow>;
   send: SyncPlan['send'];
@@ -74,19 +77,19 @@ export function bringIn(
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
     const sheet = await lockSheet(db, claimed.brandId, claimed.sheetId);
-    const sync = sheet && (await syncs.lockClaimed(db, claimed));
+    const sync = sheet && (await sheetSyncClaims.lockClaimed(db, claimed));
     if (!sheet || !sync) return undefined;
     const context = await cellContextOf(db, sheet.brandId);
     const { pairs, missing } = columnPairs(sync.rules, sheet.columns, read.columns);
     const notes = missing.map((name) => `There is no column “${name}” there any more.`);
     if (!read.whole)
       notes.push(`There are more than ${MOST_ROWS.toLocaleString('en')} rows there; the rest stay apart.`);
-    const links = new Map((await syncs.syncedRows(db, sync.id)).map((link) => [link.row, link]));
+    const links = new Map((await syncedRows.syncedRows(db, sync.id)).map((link) => [link.row, link]));
     const known = await rowsWith(db, sheet, [...links.keys()]);
     const here = [...known.values()];
     const readCell = readThere(pairs, context);
-    const fresh: syncs.SyncedRow[] = [];
-    const keep = (link: syncs.SyncedRow) => {
+    const fresh: SyncedRow[] = [];
+    const keep = (link: SyncedRow) => {
       links.set(link.row, link);
       fresh.push(link);
     };
@@ -126,10 +129,10 @@ export function bringIn(
       const agreed = Object.fromEntries(pairs.map(({ key }) => [key, { here: markOf(mapped[key]!), there: '' }]));
       keep({ row, there: null, adding: { key: randomUUID(), cells: sayThere(pairs, mapped, context) }, agreed });
     }
-    if (!sync.joined) await syncs.noteJoined(db, sync.id, now);
+    if (!sync.joined) await sheetSyncClaims.noteJoined(db, sync.id, now);
     const gone = [...plan.forget, ...plan.deleteHere];
-    await syncs.keepSyncedRows(db, sync.id, [...new Map(fresh.map((link) => [link.row, link])).values()]);
-    await syncs.dropSyncedRows(db, sync.id, gone);
+    await syncedRows.keepSyncedRows(db, sync.id, [...new Map(fresh.map((link) => [link.row, link])).values()]);
+    await syncedRows.dropSyncedRows(db, sync.id, gone);
     for (const row of gone) links.delete(row);
 
     const telling = { context, origin: services.config.origin, now };
@@ -149,7 +152,7 @@ export function bringIn(
       at: now,
     }));
     if (lost.length > 0) {
-      await syncs.keepRemarks(db, sync.id, [...sync.remarks, ...lost]);
+      await sheetSyncClaims.keepRemarks(db, sync.id, [...sync.remarks, ...lost]);
       await noteChange(db, sheet.brandId, 'sheets', sheet.id, now);
     }
     return {
@@ -212,7 +215,7 @@ async function writeRows(
 async function addRows(
   { db, sheet, count, now }: Bringing,
   plan: SyncPlan,
-  keep: (link: syncs.SyncedRow) => void,
+  keep: (link: SyncedRow) => void,
 ): Promise<{ rows: rows.SheetRow[]; deeds: rows.RowDeed[]; full: boolean }> {
   if (plan.addHere.length === 0) return { rows: [], deeds: [], full: false };
   const end = await rows.endOfSheet(db, sheet.id);

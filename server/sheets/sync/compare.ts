@@ -6,6 +6,8 @@ import { NetworkTrouble } from '../../connectors/connector.ts';
 import { inTransaction } from '../../db/database.ts';
 import { noteChange } from '../../store/changes.ts';
 import * as syncs from '../../store/sheet-syncs.ts';
+import * as syncedRows from '../../store/synced-rows.ts';
+import * as sheetSyncClaims from '../../store/sheet-sync-claims.ts';
 import { sheetBy } from '../../store/sheets.ts';
 import { bringIn, type Outgoing } from './bring.ts';
 import { reachTable, type ReachedTable } from './reach.ts';
@@ -25,7 +27,9 @@ const BESIDE = 3;
 
 /** Compares the sheets that are due. Returns how many there were. */
 export async function syncDue(services: Services): Promise<number> {
-  const claimed = await inTransaction(services.pool, (db) => syncs.claimDueSyncs(db, services.clock(), LEASE, BESIDE));
+  const claimed = await inTransaction(services.pool, (db) =>
+    sheetSyncClaims.claimDueSyncs(db, services.clock(), LEASE, BESIDE),
+  );
   await Promise.all(claimed.map((sync) => syncOne(services, sync)));
   return claimed.length;
 }
@@ -51,7 +55,7 @@ async function compare(
 ): Promise<{ out: Outgoing; more: boolean; rows: number }> {
   const names = new Map(claimed.rules.columns.map(({ key, there }) => [key, there]));
   // First of all what was on its way when somebody stopped: only then is it known which rows there are ours.
-  const links = new Map((await syncs.syncedRows(services.pool, claimed.id)).map((link) => [link.row, link]));
+  const links = new Map((await syncedRows.syncedRows(services.pool, claimed.id)).map((link) => [link.row, link]));
   const troubles = new RowTroubles();
   await addThere(services, claimed, reached, links, names, Infinity, troubles);
   const read = await reached.table.read(reached.session, reached.outlet, MOST_ROWS);
@@ -70,7 +74,7 @@ async function end(services: Services, claimed: syncs.SheetSync, ended: Ended): 
   await inTransaction(services.pool, async (db) => {
     const now = services.clock();
     const sheet = await sheetBy(db, claimed.brandId, claimed.sheetId);
-    const sync = sheet && (await syncs.lockClaimed(db, claimed));
+    const sync = sheet && (await sheetSyncClaims.lockClaimed(db, claimed));
     if (!sheet || !sync) return;
     let next: syncs.SheetSync;
     let dueAt: number;
@@ -98,7 +102,7 @@ async function end(services: Services, claimed: syncs.SheetSync, ended: Ended): 
       const changedMeanwhile = sheet.changes !== out.changes || sync.onVanished !== claimed.onVanished;
       dueAt = more ? now : now + (changedMeanwhile ? SOON : Math.max(EVERY, Math.ceil(rows / 100) * EVERY_HUNDRED));
     }
-    await syncs.endSync(db, next, dueAt);
+    await sheetSyncClaims.endSync(db, next, dueAt);
     const shown = ({ trouble, vanished, remarks }: syncs.SheetSync) => JSON.stringify([trouble, vanished, remarks]);
     if (shown(next) !== shown(sync) || !claimed.joined) await noteChange(db, sync.brandId, 'sheets', sync.sheetId, now);
   });

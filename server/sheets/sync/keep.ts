@@ -12,6 +12,7 @@ import { outletBy, type Outlet } from '../../store/outlets.ts';
 import { accountsOf } from '../../store/accounts.ts';
 import { rowsOfSheet } from '../../store/sheet-rows.ts';
 import * as syncs from '../../store/sheet-syncs.ts';
+import * as syncedRows from '../../store/synced-rows.ts';
 import { lockSheet, sheetBy } from '../../store/sheets.ts';
 import { cellContextOf } from '../context.ts';
 import { SheetTrouble, startedBy } from '../keep-sheet.ts';
@@ -63,7 +64,7 @@ export async function previewSync(
   const known = await syncs.syncOfSheet(pool, brandId, sheetId);
   const links: RowLink[] =
     known?.joined && known.outletId === asked.outletId
-      ? (await syncs.syncedRows(pool, known.id)).flatMap(({ row, there, agreed }) =>
+      ? (await syncedRows.syncedRows(pool, known.id)).flatMap(({ row, there, agreed }) =>
           there === null ? [] : [{ row, there, agreed }],
         )
       : pairRows(here, read.rows, { columns: pairs, match: asked.rules.match }, readCell);

@@ -5,8 +5,11 @@ import type { AgreedCell } from '@playa/core/sheets/sync.ts';
 import type { Services } from '../../base/services.ts';
 import { NetworkTrouble, type RemoteRow } from '../../connectors/connector.ts';
 import * as syncs from '../../store/sheet-syncs.ts';
+import * as syncedRows from '../../store/synced-rows.ts';
+import * as sheetSyncClaims from '../../store/sheet-sync-claims.ts';
 import type { Outgoing } from './bring.ts';
 import { markOf, sayThere, type ReachedTable } from './reach.ts';
+import type { SyncedRow } from '../../store/synced-rows.ts';
 
 /** Somebody else compares by now, or it was paused: nothing more is to be written. */
 export class ClaimLost extends Error {
@@ -17,7 +20,7 @@ export class ClaimLost extends Error {
 const LEASE = 120_000;
 
 async function holdOn(services: Services, sync: syncs.SheetSync): Promise<void> {
-  if (!(await syncs.extendClaim(services.pool, sync, services.clock() + LEASE))) throw new ClaimLost();
+  if (!(await sheetSyncClaims.extendClaim(services.pool, sync, services.clock() + LEASE))) throw new ClaimLost();
 }
 
 /** So many rows may meet a trouble of the network's own before it is taken to be down. */
@@ -52,7 +55,7 @@ export async function addThere(
   services: Services,
   sync: syncs.SheetSync,
   { table, session, outlet }: ReachedTable,
-  links: Map<number, syncs.SyncedRow>,
+  links: Map<number, SyncedRow>,
   names: ReadonlyMap<string, string>,
   most: number,
   troubles: RowTroubles,
@@ -71,7 +74,7 @@ export async function addThere(
         // Some cell of it is refused: the row is added empty, and then its cells one by one.
         wanted = { key: randomUUID(), cells: {} };
         agreed = {};
-        await syncs.keepSyncedRows(services.pool, sync.id, [{ ...link, adding: wanted, agreed }]);
+        await syncedRows.keepSyncedRows(services.pool, sync.id, [{ ...link, adding: wanted, agreed }]);
         made = await table.add(session, outlet, {}, wanted.key);
       }
       const kept: Record<string, AgreedCell> = {};
@@ -79,8 +82,8 @@ export async function addThere(
         const name = names.get(key);
         if (name !== undefined) kept[key] = { here, there: markOf(made.cells[name] ?? null) };
       }
-      const added: syncs.SyncedRow = { row: link.row, there: made.id, adding: null, agreed: kept };
-      await syncs.keepSyncedRows(services.pool, sync.id, [added]);
+      const added: SyncedRow = { row: link.row, there: made.id, adding: null, agreed: kept };
+      await syncedRows.keepSyncedRows(services.pool, sync.id, [added]);
       links.set(link.row, added);
     } catch (error) {
       troubles.meet(error);
@@ -133,7 +136,7 @@ export async function sendOut(
           out.settled.delete(`${each.row}:${key}`);
         }
     }
-    await syncs.keepSyncedRows(services.pool, sync.id, [out.links.get(each.row)!]);
+    await syncedRows.keepSyncedRows(services.pool, sync.id, [out.links.get(each.row)!]);
   }
   for (const { row, there } of out.remove.slice(0, most)) {
     await holdOn(services, sync);
@@ -143,7 +146,7 @@ export async function sendOut(
       troubles.meet(error);
       continue;
     }
-    await syncs.dropSyncedRows(services.pool, sync.id, [row]);
+    await syncedRows.dropSyncedRows(services.pool, sync.id, [row]);
   }
   return out.send.length > most || out.remove.length > most;
 }
