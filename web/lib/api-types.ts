@@ -535,6 +535,17 @@ export interface components {
             watchId: number;
             uses: components["schemas"]["Use"][];
         };
+        ImportRow: {
+            line: number;
+            cells: {
+                [key: string]: string | number | boolean | null;
+            };
+            problems: {
+                key: string;
+                typed: string;
+                says: string;
+            }[];
+        };
         SheetRow: {
             id: number;
             place: number;
@@ -578,17 +589,6 @@ export interface components {
         };
         /** @description The cells of a run by place. */
         Trace: Trace;
-        ImportRow: {
-            line: number;
-            cells: {
-                [key: string]: string | number | boolean | null;
-            };
-            problems: {
-                key: string;
-                typed: string;
-                says: string;
-            }[];
-        };
         TableElsewhere: {
             /** @description Of the outlet. */
             id: number;
@@ -2140,33 +2140,6 @@ export interface operations {
             };
         };
     };
-    makeSheetFromFile: {
-        parameters: {
-            query: {
-                name: string;
-            };
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-            };
-        };
-        requestBody: {
-            content: {
-                "application/octet-stream": string;
-            };
-        };
-        responses: {
-            /** @description Made. */
-            201: {
-                content: {
-                    "application/json": {
-                        id: number;
-                        rows: number;
-                    };
-                };
-            };
-        };
-    };
     openSheet: {
         parameters: {
             path: {
@@ -2243,6 +2216,91 @@ export interface operations {
         responses: {
             /** @description Done. */
             204: void;
+        };
+    };
+    makeSheetFromFile: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Made. */
+            201: {
+                content: {
+                    "application/json": {
+                        id: number;
+                        rows: number;
+                    };
+                };
+            };
+        };
+    };
+    importIntoSheet: {
+        parameters: {
+            query: {
+                /** @description The key for each column of the file; by their names when left out. */
+                map?: string;
+                /** @description keep adds every row, with what cannot be read as it was written; keep-good leaves such rows out. */
+                then: "show" | "keep" | "keep-good";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        header: string[];
+                        map: (string | null)[];
+                        count: number;
+                        bad: number;
+                        /** @description Those with problems first, at most 300. */
+                        rows: components["schemas"]["ImportRow"][];
+                        added: number;
+                        /** @description Live workflows that each new row may start, by name. */
+                        starts: string[];
+                    };
+                };
+            };
+        };
+    };
+    exportSheet: {
+        parameters: {
+            query: {
+                as: "csv" | "xlsx";
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        responses: {
+            /** @description It goes on. */
+            200: {
+                content: {
+                    "text/csv": string;
+                };
+            };
         };
     };
     listSheetRows: {
@@ -2418,64 +2476,6 @@ export interface operations {
                     "application/json": {
                         rows: components["schemas"]["SheetRow"][];
                     };
-                };
-            };
-        };
-    };
-    importIntoSheet: {
-        parameters: {
-            query: {
-                /** @description The key for each column of the file; by their names when left out. */
-                map?: string;
-                /** @description keep adds every row, with what cannot be read as it was written; keep-good leaves such rows out. */
-                then: "show" | "keep" | "keep-good";
-            };
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-                id: number;
-            };
-        };
-        requestBody: {
-            content: {
-                "application/octet-stream": string;
-            };
-        };
-        responses: {
-            /** @description What was asked for. */
-            200: {
-                content: {
-                    "application/json": {
-                        header: string[];
-                        map: (string | null)[];
-                        count: number;
-                        bad: number;
-                        /** @description Those with problems first, at most 300. */
-                        rows: components["schemas"]["ImportRow"][];
-                        added: number;
-                        /** @description Live workflows that each new row may start, by name. */
-                        starts: string[];
-                    };
-                };
-            };
-        };
-    };
-    exportSheet: {
-        parameters: {
-            query: {
-                as: "csv" | "xlsx";
-            };
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-                id: number;
-            };
-        };
-        responses: {
-            /** @description It goes on. */
-            200: {
-                content: {
-                    "text/csv": string;
                 };
             };
         };
@@ -2921,6 +2921,79 @@ export interface operations {
             };
         };
     };
+    lookForDesk: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        woken: number;
+                    };
+                };
+            };
+        };
+    };
+    listDeskSources: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                        sources: {
+                            outletId: number;
+                            outlet: string;
+                            account: string;
+                            what: string;
+                            kind: "review" | "comment" | "mention" | "message";
+                            listens: boolean;
+                            /** @description A workflow listens there, so that it comes to the desk anyway. */
+                            used: boolean;
+                        }[];
+                    };
+                };
+            };
+        };
+    };
+    setDeskSource: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    outletId: number;
+                    what: string;
+                    listens: boolean;
+                };
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: void;
+        };
+    };
     openPolicy: {
         parameters: {
             path: {
@@ -3071,79 +3144,6 @@ export interface operations {
                     };
                 };
             };
-        };
-    };
-    lookForDesk: {
-        parameters: {
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-            };
-        };
-        responses: {
-            /** @description What was asked for. */
-            200: {
-                content: {
-                    "application/json": {
-                        woken: number;
-                    };
-                };
-            };
-        };
-    };
-    listDeskSources: {
-        parameters: {
-            query?: {
-                /** @description The `next` of the page before. */
-                after?: string;
-                most?: number;
-            };
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-            };
-        };
-        responses: {
-            /** @description What was asked for. */
-            200: {
-                content: {
-                    "application/json": {
-                        /** @description To hand on as `after` for the next page; null on the last one. */
-                        next: string | null;
-                        sources: {
-                            outletId: number;
-                            outlet: string;
-                            account: string;
-                            what: string;
-                            kind: "review" | "comment" | "mention" | "message";
-                            listens: boolean;
-                            /** @description A workflow listens there, so that it comes to the desk anyway. */
-                            used: boolean;
-                        }[];
-                    };
-                };
-            };
-        };
-    };
-    setDeskSource: {
-        parameters: {
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-            };
-        };
-        requestBody: {
-            content: {
-                "application/json": {
-                    outletId: number;
-                    what: string;
-                    listens: boolean;
-                };
-            };
-        };
-        responses: {
-            /** @description Done. */
-            204: void;
         };
     };
     openVoice: {
@@ -4224,6 +4224,91 @@ export interface operations {
             };
         };
     };
+    wakeSources: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    watches: number[];
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        woken: number;
+                    };
+                };
+            };
+        };
+    };
+    renameSourceField: {
+        parameters: {
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+                id: number;
+            };
+        };
+        requestBody: {
+            content: {
+                "application/json": {
+                    from: string;
+                    to: string;
+                };
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        workflows: number;
+                        items: number;
+                    };
+                };
+            };
+        };
+    };
+    listItems: {
+        parameters: {
+            query: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+                watches: string;
+                /** @description The `until` of an earlier answer: only what appeared or changed since comes, in no order. */
+                since?: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        items: components["schemas"]["Item"][];
+                        /** @description To hand on as `since`. */
+                        until: number;
+                        /** @description Too much has changed since: these are the newest, as if asked anew. */
+                        partly: boolean;
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                    };
+                };
+            };
+        };
+    };
     findSource: {
         parameters: {
             path: {
@@ -4342,31 +4427,6 @@ export interface operations {
             };
         };
     };
-    wakeSources: {
-        parameters: {
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-            };
-        };
-        requestBody: {
-            content: {
-                "application/json": {
-                    watches: number[];
-                };
-            };
-        };
-        responses: {
-            /** @description What was asked for. */
-            200: {
-                content: {
-                    "application/json": {
-                        woken: number;
-                    };
-                };
-            };
-        };
-    };
     watchOutlet: {
         parameters: {
             path: {
@@ -4467,66 +4527,6 @@ export interface operations {
                     "application/json": {
                         says: string;
                         next: number[];
-                    };
-                };
-            };
-        };
-    };
-    renameSourceField: {
-        parameters: {
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-                id: number;
-            };
-        };
-        requestBody: {
-            content: {
-                "application/json": {
-                    from: string;
-                    to: string;
-                };
-            };
-        };
-        responses: {
-            /** @description What was asked for. */
-            200: {
-                content: {
-                    "application/json": {
-                        workflows: number;
-                        items: number;
-                    };
-                };
-            };
-        };
-    };
-    listItems: {
-        parameters: {
-            query: {
-                /** @description The `next` of the page before. */
-                after?: string;
-                most?: number;
-                watches: string;
-                /** @description The `until` of an earlier answer: only what appeared or changed since comes, in no order. */
-                since?: number;
-            };
-            path: {
-                /** @description The brand’s number. */
-                brand: number;
-            };
-        };
-        responses: {
-            /** @description What was asked for. */
-            200: {
-                content: {
-                    "application/json": {
-                        items: components["schemas"]["Item"][];
-                        /** @description To hand on as `since`. */
-                        until: number;
-                        /** @description Too much has changed since: these are the newest, as if asked anew. */
-                        partly: boolean;
-                        /** @description To hand on as `after` for the next page; null on the last one. */
-                        next: string | null;
                     };
                 };
             };

@@ -7,28 +7,37 @@ import { auditEndpoints } from './audit.ts';
 import { calendarEndpoints } from './calendar.ts';
 import { consentEndpoints } from './consent.ts';
 import { deskEndpoints } from './desk.ts';
+import { deskSourceEndpoints } from './desk-sources.ts';
+import { deskPolicyEndpoints } from './desk-policy.ts';
 import { deskNumbersEndpoints } from './desk-numbers.ts';
 import { fileEndpoints } from './files.ts';
 import { healthEndpoints } from './health.ts';
 import { hookEndpoints } from './hooks.ts';
 import { logbookEndpoints } from './logbook.ts';
+import { untidyEndpoints } from './untidy.ts';
+import { brandFeedEndpoints } from './feed.ts';
 import { meEndpoints } from './me.ts';
 import { noticeEndpoints } from './notices.ts';
 import { peopleEndpoints } from './people.ts';
 import { postEndpoints } from './posts.ts';
 import { runEndpoints } from './runs.ts';
+import { openRunEndpoints } from './open-runs.ts';
 import { secretEndpoints } from './secrets.ts';
 import { sessionEndpoints } from './session.ts';
 import { sheetEndpoints } from './sheets.ts';
+import { sheetFileEndpoints } from './sheet-files.ts';
+import { sheetRowEndpoints } from './sheet-rows.ts';
 import { sheetSyncEndpoints } from './sheet-syncs.ts';
 import { signInEndpoints } from './sign-in.ts';
 import { snippetEndpoints } from './snippets.ts';
 import { sourceEndpoints } from './sources.ts';
+import { newSourceEndpoints } from './new-sources.ts';
 import { todayEndpoints } from './today.ts';
 import { waitingEndpoints } from './waiting.ts';
 import { viewEndpoints } from './views.ts';
 import { voiceEndpoints } from './voice.ts';
 import { workflowEndpoints } from './workflows.ts';
+import { goingEndpoints } from './going.ts';
 import { writtenPostEndpoints } from './written-posts.ts';
 
 /** @param tail tells open screens what changed */
@@ -43,16 +52,25 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...calendarEndpoints,
   ...writtenPostEndpoints,
   ...sheetEndpoints,
+  ...sheetFileEndpoints,
+  ...sheetRowEndpoints,
   ...sheetSyncEndpoints,
   ...deskEndpoints,
+  ...deskSourceEndpoints,
+  ...deskPolicyEndpoints,
   ...voiceEndpoints,
   ...deskNumbersEndpoints,
   ...viewEndpoints,
   ...peopleEndpoints,
   ...logbookEndpoints,
+  ...untidyEndpoints,
+  ...brandFeedEndpoints,
   ...workflowEndpoints,
+  ...goingEndpoints,
   ...runEndpoints,
+  ...openRunEndpoints,
   ...sourceEndpoints,
+  ...newSourceEndpoints,
   ...hookEndpoints,
   ...accountEndpoints,
   ...secretEndpoints,

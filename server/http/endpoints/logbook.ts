@@ -1,17 +1,14 @@
-import { randomBytes } from 'node:crypto';
 import { z } from 'zod';
-import { untidy } from '@playa/core/advice/tidy.ts';
 import { ACT_INPUTS, REVISIONS, type ActName, type Revision } from '@playa/core/model/acts.ts';
 import { DateTime } from 'luxon';
 import type { Services } from '../../base/services.ts';
 import { accountsOf } from '../../store/accounts.ts';
 import { brandById } from '../../store/people.ts';
 import { storyOf } from '../../store/tries.ts';
-import { feedTokenOf, setFeedToken } from '../../store/brand-feeds.ts';
-import { logbookPage, postsToTidy, type LogbookAsked, type ShownEntry } from '../../store/logbook-shown.ts';
+import { logbookPage, type LogbookAsked, type ShownEntry } from '../../store/logbook-shown.ts';
 import { outletsOf } from '../../store/outlets.ts';
 import { workflowsOf } from '../../store/workflows.ts';
-import { addAudit, auditOf } from '../../store/audit.ts';
+import { auditOf } from '../../store/audit.ts';
 import { writeCsv, writeWorkbook } from '../../sheets/table-files.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
@@ -43,7 +40,7 @@ const askedOf = ({ outlet, workflow, ...rest }: z.output<typeof askedSchema>): L
   workflowId: workflow,
 });
 
-const entrySchema = z
+export const entrySchema = z
   .object({
     id: number,
     key: z.string(),
@@ -66,20 +63,8 @@ const entrySchema = z
 
 /** The most rows of a file. */
 const MOST_IN_FILE = 20_000;
-const DAY = 86_400_000;
-/** How far back the tidy-up list looks. */
-const TIDIED = 180 * DAY;
-
-const feedAddresses = (services: Services, token: string | null) =>
-  token === null
-    ? null
-    : {
-        atom: `${services.config.origin}/published/${token}.atom`,
-        json: `${services.config.origin}/published/${token}.json`,
-      };
-
 /** What can be done at outlets to posts that are out. */
-async function revisionsAt(
+export async function revisionsAt(
   { pool, connectors }: Pick<Services, 'pool' | 'connectors'>,
   brandId: number,
 ): Promise<Map<number, readonly Revision[]>> {
@@ -93,10 +78,6 @@ async function revisionsAt(
     }),
   );
 }
-
-/** Whether a network lets something be done about what is untidy: one of two is deleted, what lacks something edited. */
-const canMend = (untidied: readonly { what: string }[], offers: readonly Revision[] = []): boolean =>
-  untidied.some(({ what }) => offers.includes(what === 'doubled' ? 'delete' : 'edit'));
 
 /** What went out, searched, filtered, in files; what of it lacks something; the brand's own feed. */
 export const logbookEndpoints = [
@@ -226,83 +207,6 @@ export const logbookEndpoints = [
         story: found.story,
         done: done.map(({ id: number_, by, did, became, at }) => ({ id: number_, by, did, became, at })),
       };
-    },
-  }),
-  brandEndpoint({
-    method: 'get',
-    path: '/logbook/untidy',
-    name: 'listUntidy',
-    says: 'Posts of the last 180 days that lack a title, a link, a picture or what it shows, or are out twice.',
-    may: 'see',
-    answer: z.object({
-      posts: z.array(
-        z
-          .object({
-            entry: entrySchema,
-            kind: outletKind,
-            untidy: z.array(
-              z.object({
-                what: z.enum(['title', 'link', 'picture', 'alt', 'doubled']),
-                of: z.string().optional().meta({ description: 'The key of the earlier post.' }),
-              }),
-            ),
-            changeable: z.boolean().meta({ description: 'Its network lets that be mended.' }),
-          })
-          .meta({ id: 'UntidyPost' }),
-      ),
-    }),
-    async run({ services: { pool, clock, connectors }, brand }) {
-      const posts = await postsToTidy(pool, brand.id, clock() - TIDIED, 5000);
-      const found = untidy(posts.map(({ post }) => post));
-      const revisions = await revisionsAt({ pool, connectors }, brand.id);
-      return {
-        posts: posts.flatMap(({ entry, post }) => {
-          const what = found.get(post.key);
-          return what
-            ? [
-                {
-                  entry,
-                  kind: post.kind,
-                  untidy: what,
-                  changeable: post.remote && canMend(what, revisions.get(post.outlet)),
-                },
-              ]
-            : [];
-        }),
-      };
-    },
-  }),
-  brandEndpoint({
-    method: 'get',
-    path: '/published',
-    name: 'openFeed',
-    says: 'Where the brand’s own feed of what it published is read; null when it has none.',
-    may: 'see',
-    answer: z.object({ feed: z.object({ atom: z.string(), json: z.string() }).nullable() }),
-    run: async ({ services, brand }) => ({
-      feed: feedAddresses(services, await feedTokenOf(services.pool, brand.id, 'published')),
-    }),
-  }),
-  brandEndpoint({
-    method: 'put',
-    path: '/published',
-    name: 'setFeed',
-    says: 'Gives the brand’s feed a new address, or takes it back. Whoever knows the address reads the feed.',
-    may: 'connect',
-    body: z.object({ on: z.boolean() }),
-    answer: z.object({ feed: z.object({ atom: z.string(), json: z.string() }).nullable() }),
-    async run({ services, brand, body: { on } }) {
-      const token = on ? randomBytes(16).toString('hex') : null;
-      await setFeedToken(services.pool, brand.id, 'published', token);
-      const deed = {
-        brandId: brand.id,
-        did: 'changed',
-        about: 'brand',
-        name: 'feed',
-        became: on ? 'on' : 'off',
-      } as const;
-      await addAudit(services.pool, services.actor, deed, services.clock());
-      return { feed: feedAddresses(services, token) };
     },
   }),
 ];

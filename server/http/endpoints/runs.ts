@@ -3,18 +3,15 @@ import { ACT_INPUTS, type ActName } from '@playa/core/model/acts.ts';
 import { traceSchema, type PostCell, type Trace } from '@playa/core/model/cells.ts';
 import { slotsIn } from '@playa/core/model/state.ts';
 import { fieldsSchema } from '@playa/core/items/item.ts';
-import { inTransaction } from '../../db/database.ts';
-import { addAudit, auditOf } from '../../store/audit.ts';
-import { noteChange } from '../../store/changes.ts';
+import { auditOf } from '../../store/audit.ts';
 import { plannedTimes, retriesOf } from '../../store/acts-of-run.ts';
 import { NO_COUNTS, workflowCounts } from '../../store/counts.ts';
 import { itemsAt, itemsById } from '../../store/items.ts';
 import { changedPosts } from '../../store/logbook.ts';
-import { dropBackfill } from '../../store/run-times.ts';
-import { openRunCounts, runsPage } from '../../store/runs-shown.ts';
+import { runsPage } from '../../store/runs-shown.ts';
 import { workflowBy } from '../../store/workflows.ts';
 import { decide, tryRunAgain } from '../../workflows/decide.ts';
-import { cancelRun, moveRuns, rerun, sentAgain } from '../../workflows/run-actions.ts';
+import { cancelRun, rerun, sentAgain } from '../../workflows/run-actions.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { doneSchema, itemSchema, moment } from '../contract/schemas.ts';
@@ -119,7 +116,7 @@ function withChanges(trace: Trace, changed: Awaited<ReturnType<typeof changedPos
   );
 }
 
-const one = z.object({ id });
+export const one = z.object({ id });
 
 /** What really ran, and what people decide about it. */
 export const runEndpoints = [
@@ -255,48 +252,5 @@ export const runEndpoints = [
     body: z.object({ from: z.string().max(60) }),
     answer: null,
     run: ({ services, brand, params, body }) => rerun(services, brand.id, params.id, body.from),
-  }),
-  brandEndpoint({
-    method: 'get',
-    path: '/workflows/{id}/open',
-    name: 'countOpenRuns',
-    says: 'How many runs of a workflow have not ended, by how they stand.',
-    may: 'see',
-    params: one,
-    answer: z.object({
-      new: z.number(),
-      waiting: z.number(),
-      held: z.number(),
-      backfill: z.number(),
-      old: z.number().meta({ description: 'On an older version.' }),
-    }),
-    run: ({ services, brand, params }) => openRunCounts(services.pool, brand.id, params.id),
-  }),
-  brandEndpoint({
-    method: 'post',
-    path: '/workflows/{id}/move',
-    name: 'moveRuns',
-    says: 'Brings open runs to the newest version, where it has the step they stand at.',
-    may: 'run',
-    params: one,
-    answer: z.object({ moved: z.number(), kept: z.number() }),
-    run: ({ services, brand, params }) => moveRuns(services, brand.id, params.id),
-  }),
-  brandEndpoint({
-    method: 'delete',
-    path: '/workflows/{id}/backfill',
-    name: 'dropBackfill',
-    says: 'Lets go of what is still to come of the past that the workflow began with.',
-    may: 'run',
-    params: one,
-    answer: z.object({ dropped: z.number() }),
-    run: ({ services: { pool, clock, actor }, brand, params }) =>
-      inTransaction(pool, async (db) => {
-        const dropped = await dropBackfill(db, brand.id, params.id);
-        const deed = { brandId: brand.id, did: 'let go of the past', about: 'workflow', id: params.id } as const;
-        if (dropped > 0) await addAudit(db, actor, { ...deed, became: String(dropped) }, clock());
-        await noteChange(db, brand.id, 'runs', params.id, clock());
-        return { dropped };
-      }),
   }),
 ];

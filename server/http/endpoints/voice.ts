@@ -8,7 +8,7 @@ import { voiceOf } from '../../store/people.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { revision, seenRevision } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
-import { placesAnswered } from './desk.ts';
+import { placesAnswered } from './desk-answer.ts';
 
 const modelSchema = z.object({ id, name: z.string() });
 

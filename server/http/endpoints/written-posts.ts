@@ -2,7 +2,15 @@ import { z } from 'zod';
 import { guessPostMap, importPosts, POST_COLUMNS } from '@playa/core/posts/import-posts.ts';
 import { newPost, writtenPostSchema } from '@playa/core/posts/written.ts';
 import { stageOf } from '../../posts/in-calendar.ts';
-import { approvePost, changePost, deletePost, makePost, makePosts, moveWritten, setApproval } from '../../posts/keep-post.ts';
+import {
+  approvePost,
+  changePost,
+  deletePost,
+  makePost,
+  makePosts,
+  moveWritten,
+  setApproval,
+} from '../../posts/keep-post.ts';
 import { auditOf } from '../../store/audit.ts';
 import { membersOf } from '../../store/people.ts';
 import * as posts from '../../store/written-posts.ts';

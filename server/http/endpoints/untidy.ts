@@ -1,0 +1,61 @@
+import { untidy } from '@playa/core/advice/tidy.ts';
+import type { Revision } from '@playa/core/model/acts.ts';
+import { entrySchema, revisionsAt } from './logbook.ts';
+import { outletKind } from '../contract/schemas.ts';
+import { brandEndpoint } from '../contract/endpoint.ts';
+import { postsToTidy } from '../../store/logbook-shown.ts';
+import { z } from 'zod';
+
+const DAY = 86400000;
+/** How far back the tidy-up list looks. */
+export const TIDIED = 180 * DAY;
+/** Whether a network lets something be done about what is untidy: one of two is deleted, what lacks something edited. */
+export const canMend = (untidied: readonly { what: string }[], offers: readonly Revision[] = []): boolean =>
+  untidied.some(({ what }) => offers.includes(what === 'doubled' ? 'delete' : 'edit'));
+/** Posts that are worth tidying up. */
+export const untidyEndpoints = [
+  brandEndpoint({
+    method: 'get',
+    path: '/logbook/untidy',
+    name: 'listUntidy',
+    says: 'Posts of the last 180 days that lack a title, a link, a picture or what it shows, or are out twice.',
+    may: 'see',
+    answer: z.object({
+      posts: z.array(
+        z
+          .object({
+            entry: entrySchema,
+            kind: outletKind,
+            untidy: z.array(
+              z.object({
+                what: z.enum(['title', 'link', 'picture', 'alt', 'doubled']),
+                of: z.string().optional().meta({ description: 'The key of the earlier post.' }),
+              }),
+            ),
+            changeable: z.boolean().meta({ description: 'Its network lets that be mended.' }),
+          })
+          .meta({ id: 'UntidyPost' }),
+      ),
+    }),
+    async run({ services: { pool, clock, connectors }, brand }) {
+      const posts = await postsToTidy(pool, brand.id, clock() - TIDIED, 5000);
+      const found = untidy(posts.map(({ post }) => post));
+      const revisions = await revisionsAt({ pool, connectors }, brand.id);
+      return {
+        posts: posts.flatMap(({ entry, post }) => {
+          const what = found.get(post.key);
+          return what
+            ? [
+                {
+                  entry,
+                  kind: post.kind,
+                  untidy: what,
+                  changeable: post.remote && canMend(what, revisions.get(post.outlet)),
+                },
+              ]
+            : [];
+        }),
+      };
+    },
+  }),
+];
