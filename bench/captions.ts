@@ -1,7 +1,7 @@
 // Material for the benchmarks: items as a video feed gives them, drawn from a seed.
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { World } from '@playa/core/model/world.ts';
-import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import type { PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 export const TEXT = 'New lesson: {$title}. {$description :firstSentence} {$link} #lidolife';
 

@@ -4,12 +4,13 @@
 import { MessageFormat } from 'messageformat';
 import { compile } from '@playa/core/engine/program.ts';
 import { OUTLET_KINDS, KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import { momentOf, rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
 import { Summing } from '@playa/core/rehearsal/summary.ts';
 import { adviceFor } from '@playa/core/advice/advise.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { World } from '@playa/core/model/world.ts';
 import { bareFirstSentence, makeItems } from './captions.ts';
+import { momentOf } from '@playa/core/rehearsal/virtual-run.ts';
 
 const ITEMS = 40;
 const KEYSTROKES = 120;

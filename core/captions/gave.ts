@@ -1,5 +1,5 @@
 import { fieldLabel } from '../items/field-label.ts';
-import type { Gave } from './fit.ts';
+import type { Gave } from './giving.ts';
 
 /**
  * What was given up so that words fit, in a few words: "Description shortened, 2 hashtags left out". Empty when nothing

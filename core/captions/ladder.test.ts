@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { countGraphemes } from '../text/graphemes.ts';
 import { readCaption } from './caption.ts';
-import { fitPieces, type Over } from './fit.ts';
+import { fitPieces } from './fit.ts';
+import type { Over } from './giving.ts';
 import { RUNGS, type Ladder } from './ladder.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
 

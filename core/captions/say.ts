@@ -1,7 +1,8 @@
 // Words as they will stand at an outlet: written its way, made to fit where that is asked for, or told why they are not
 // taken.
-import { fitPieces, fitText, type Gave } from './fit.ts';
-import { type Ladder } from './ladder.ts';
+import { fitPieces, fitText } from './fit.ts';
+import type { Gave } from './giving.ts';
+import type { Ladder } from './ladder.ts';
 import type { Piece } from './pieces.ts';
 import type { Worded } from './worded.ts';
 import { writePlain } from './write/plain.ts';

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Fields } from '../items/item.ts';
-import { rehearse, type PastItem } from '../rehearsal/rehearse.ts';
+import { rehearse } from '../rehearsal/rehearse.ts';
+import type { PastItem } from '../rehearsal/virtual-run.ts';
 import { VirtualTables } from '../rehearsal/virtual.ts';
 import { stepSchema, type Step } from '../steps/index.ts';
 import { definitionSchema, type Definition } from '../workflow/definition.ts';

@@ -2,27 +2,20 @@
 // it. Everything here changes the state it is given: advance.ts hands in a copy.
 import type { FieldValue, Fields } from '../items/item.ts';
 import type { Env, Plan } from '../steps/verb.ts';
-import { nextOpen } from '../timetable/opening-hours.ts';
-import { reachesPeople } from '../model/acts.ts';
 import { FAILURE, type Block, type Node } from './program.ts';
-import { effectKey, effectOf, slotFor, slotsCell } from './slots.ts';
+import { ask, askKey } from './asking.ts';
+import { afterInside, branchOf, positionOf, waitFor } from './inside.ts';
+import { opensAt, slotsFor } from './performing.ts';
+import { effectOf, slotsCell } from './slots.ts';
 import type { Passage, Slot, Waiting } from '../model/state.ts';
-import { type PassageEvent, type Taking, type Where, Scope, newPassage } from './scope.ts';
-import { overCell, isSettled, Ended, settledBy, pretend, offCell } from './settled.ts';
-
-type StepEnd = 'next' | 'open' | 'stopped';
+import { type PassageEvent, type StepEnd, type Taking, type Where, Scope, newPassage } from './scope.ts';
+import { overCell, isSettled, meetSlots, offCell } from './settled.ts';
 
 /** Runs steps from where the passage stands until one waits, stops, or none is left. */
 export function goOn(taking: Taking, block: Block, passage: Passage, outer: Env | null, suffix: string): Where {
   if (passage.at === null) return 'through';
   const scope = new Scope(taking, passage, outer);
   return from(taking, block, passage, scope, suffix, positionOf(block, passage.at));
-}
-
-function positionOf(block: Block, step: string): number {
-  const index = block.index.get(step);
-  if (index === undefined) throw new Error(`The step ${step} is not in this version.`);
-  return index;
 }
 
 export function from(
@@ -91,36 +84,16 @@ export function take(taking: Taking, node: Node, first: Plan, passage: Passage, 
         return ask(taking, passage, place, plan.ask, scope.tries);
       case 'others':
         trace[place] = plan.cell;
-        passage.wait = {
-          for: 'others',
-          key: askKey(taking, place),
-          ask: plan.ask,
-          until: plan.until,
-        };
+        passage.wait = { for: 'others', key: askKey(taking, place), ask: plan.ask, until: plan.until };
         return 'open';
       case 'perform': {
-        const { hours, zone } = taking.program;
-        // What has a time of its own goes then; its driver keeps to the hours where the time is not a person's.
-        if (
-          hours &&
-          plan.effects.some((effect) => !effect.blocked && !effect.placing && reachesPeople(effect.action))
-        ) {
-          const opens = nextOpen(hours, context.now, zone);
-          if (opens !== null && opens > context.now) {
-            plan = { go: 'wait', until: opens, why: 'for the opening hours', then: 'plan' };
-            continue;
-          }
+        const opens = opensAt(taking, plan.effects);
+        if (opens !== null) {
+          plan = { go: 'wait', until: opens, why: 'for the opening hours', then: 'plan' };
+          continue;
         }
-        const { generation } = taking.state;
-        const tries = scope.tries;
-        const slots = plan.effects.map((effect, index) => {
-          const target =
-            effect.outlet !== null && tries === 0
-              ? effect.outlet
-              : `${effect.outlet ?? effect.action}-${tries}-${index}`;
-          const fresh = slotFor(effect, effectKey(context.run, place, target, generation), generation);
-          return taking.known?.slot(fresh, place) ?? fresh;
-        });
+        const { tries } = scope;
+        const slots = slotsFor(taking, plan.effects, place, tries);
         trace[place] = slotsCell(slots, context.now, taking.known && node.prepared.result);
         if (slots.length === 0) return 'next';
         if (taking.known && slots.every(isSettled)) {
@@ -141,32 +114,11 @@ export function take(taking: Taking, node: Node, first: Plan, passage: Passage, 
       }
       case 'each': {
         taking.known?.checkElements(place, plan.labels);
-        passage.wait = {
-          for: 'elements',
-          rest: plan.elements,
-          count: plan.elements.length,
-          open: [],
-          made: node.keeps ? plan.elements.map(() => null) : [],
-        };
+        passage.wait = waitFor(node, plan.elements);
         return pump(taking, node, passage, scope, suffix, plan);
       }
     }
   }
-}
-
-const askKey = (taking: Taking, place: string) => effectKey(taking.context.run, place, 'ask', taking.state.generation);
-
-function ask(
-  taking: Taking,
-  passage: Passage,
-  place: string,
-  what: Extract<Waiting, { for: 'answer' }>['ask'],
-  tries: number,
-): 'open' {
-  const key = askKey(taking, place);
-  passage.wait = { for: 'answer', key, ask: what, tries };
-  taking.effects.push({ do: 'ask', key, ask: what });
-  return 'open';
 }
 
 /** Opens the steps inside a branch. */
@@ -182,24 +134,6 @@ function enter(
   const block = branchOf(taking, node, branch);
   const inner = newPassage(block, values);
   return afterInside(passage, scope, branch, inner, goOn(taking, block, inner, scope, suffix));
-}
-
-function branchOf(taking: Taking, node: Node, branch: string): Block {
-  if (branch === FAILURE && taking.program.onFailure?.do === 'steps') return taking.program.onFailure.block;
-  const block = node.branches?.get(branch);
-  if (!block) throw new Error(`The step ${node.id} has no branch ${branch} in this version.`);
-  return block;
-}
-
-function afterInside(passage: Passage, scope: Scope, branch: string, inner: Passage, where: Where): StepEnd {
-  if (where === 'open') {
-    passage.wait = { for: 'inside', branch, passage: inner };
-    return 'open';
-  }
-  // Also of one that was stopped: running again from a later step may want them.
-  scope.setValues(inner.values);
-  if (inner.gathered) passage.gathered = { ...passage.gathered, ...inner.gathered };
-  return where === 'stopped' || branch === FAILURE ? 'stopped' : 'next';
 }
 
 /** Lets elements begin: all together, or the next one when none is under way. */
@@ -325,34 +259,11 @@ function settle(
   event: PassageEvent,
 ): StepEnd | undefined {
   scope.tries = wait.tries;
-  if (event.type === 'pretended') {
-    if (!pretend(node, scope, wait.slots, event.at)) return undefined;
-  } else {
-    if (!('key' in event)) return undefined;
-    const index = wait.slots.findIndex((slot) => slot.key === event.key);
-    const slot = wait.slots[index];
-    if (!slot) return undefined;
-    const settled = settledBy(taking, slot, event);
-    if (!settled) return undefined;
-    wait.slots[index] = settled;
-    if (settled.action === 'hold' && settled.status === 'done' && settled.outcome) {
-      const given = settled.outcome.result?.text;
-      const { at } = settled.outcome;
-      taking.state.yes = {
-        ...taking.state.yes,
-        [scope.place]: { asked: settled.input.text, given: typeof given === 'string' ? given : null, at },
-      };
-    }
-    if (event.type === 'outdated' && event.outdated.then === 'end') {
-      taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
-      passage.wait = undefined;
-      return 'stopped';
-    }
-    if (settled.status === 'asked' || settled.status === 'held') taking.effects.push(effectOf(settled, scope.place));
-    if (event.type === 'decided' && event.decision.do === 'end') {
-      taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
-      throw new Ended();
-    }
+  const met = meetSlots(taking, node, scope, wait, event);
+  if (met === 'unmet') return undefined;
+  if (met === 'stops') {
+    passage.wait = undefined;
+    return 'stopped';
   }
   const { slots } = wait;
   // What a rehearsal plans to post looks the same before and after; other acts show what they are taken to give.

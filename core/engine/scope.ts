@@ -36,6 +36,9 @@ export interface Taking {
 /** Where a passage is after it went as far as it could. */
 export type Where = 'open' | 'through' | 'stopped';
 
+/** How a step ends for the passage it stands in. */
+export type StepEnd = 'next' | 'open' | 'stopped';
+
 const NOTHING: readonly (Fields | null)[] = [];
 
 /**

@@ -3,8 +3,8 @@ import type { Plan } from '../steps/verb.ts';
 import { type Outcome } from '../model/acts.ts';
 import type { Trace } from '../model/cells.ts';
 import { FAILURE, type Node } from './program.ts';
-import { decidedSlot, plannedCell, settledSlot } from './slots.ts';
-import type { Passage, RunState, Slot } from '../model/state.ts';
+import { decidedSlot, effectOf, plannedCell, settledSlot, slotsCell } from './slots.ts';
+import type { Passage, RunState, Slot, Waiting } from '../model/state.ts';
 import { type PassageEvent, type Taking, Scope } from './scope.ts';
 
 /** What a switched-off step would have shown. */
@@ -94,4 +94,44 @@ export function pretend(node: Node, scope: Scope, slots: Slot[], at: number): bo
     slots[index] = settledSlot(slot, 'done', outcome);
   });
   return met;
+}
+
+/**
+ * Takes an event to the acts that a passage waits for.
+ *
+ * @returns unmet: it is about none of them, and nothing has changed; stops: the run stops here
+ * @throws Ended when a person has ended the run
+ */
+export function meetSlots(
+  taking: Taking,
+  node: Node,
+  scope: Scope,
+  wait: Extract<Waiting, { for: 'acts' }>,
+  event: PassageEvent,
+): 'unmet' | 'met' | 'stops' {
+  if (event.type === 'pretended') return pretend(node, scope, wait.slots, event.at) ? 'met' : 'unmet';
+  if (!('key' in event)) return 'unmet';
+  const index = wait.slots.findIndex((slot) => slot.key === event.key);
+  const slot = wait.slots[index];
+  const settled = slot && settledBy(taking, slot, event);
+  if (!settled) return 'unmet';
+  wait.slots[index] = settled;
+  if (settled.action === 'hold' && settled.status === 'done' && settled.outcome) {
+    const given = settled.outcome.result?.text;
+    const { at } = settled.outcome;
+    taking.state.yes = {
+      ...taking.state.yes,
+      [scope.place]: { asked: settled.input.text, given: typeof given === 'string' ? given : null, at },
+    };
+  }
+  if (event.type === 'outdated' && event.outdated.then === 'end') {
+    taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
+    return 'stops';
+  }
+  if (settled.status === 'asked' || settled.status === 'held') taking.effects.push(effectOf(settled, scope.place));
+  if (event.type === 'decided' && event.decision.do === 'end') {
+    taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
+    throw new Ended();
+  }
+  return 'met';
 }

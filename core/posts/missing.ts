@@ -1,6 +1,7 @@
 import { compile } from '../engine/program.ts';
 import type { World } from '../model/world.ts';
-import { rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
+import { rehearseItem } from '../rehearsal/rehearse.ts';
+import type { PastItem } from '../rehearsal/virtual-run.ts';
 import { validateDefinition } from '../workflow/validate.ts';
 import { LONGEST_APART, postDefinition, postFields, postMoments, type WrittenPost } from './written.ts';
 

@@ -1,6 +1,7 @@
 // What another version of a workflow would make of the same item, told apart piece by piece.
 import type { Cell } from '../model/cells.ts';
-import { rehearse, type PastItem, type Rehearsed } from './rehearse.ts';
+import { rehearse, type Rehearsed } from './rehearse.ts';
+import type { PastItem } from './virtual-run.ts';
 import type { Definition } from '../workflow/definition.ts';
 import type { World } from '../model/world.ts';
 

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import type { Trigger } from '../triggers/trigger.ts';
 import type { Definition } from '../workflow/definition.ts';
 import type { World } from '../model/world.ts';
-import { rehearse, type PastItem } from './rehearse.ts';
+import { rehearse } from './rehearse.ts';
+import type { PastItem } from './virtual-run.ts';
 
 const HOUR = 3_600_000;
 const NOON = Date.UTC(2026, 10, 26, 12);

@@ -6,8 +6,7 @@ import { reachesPeople } from '../model/acts.ts';
 import type { PassageEvent } from '../engine/scope.ts';
 import { compile, type Program } from '../engine/program.ts';
 import { askerOf } from '../engine/slots.ts';
-import { nextWake, passagesIn, slotsIn, type RunState, type Slot } from '../model/state.ts';
-import type { Item } from '../items/item.ts';
+import { nextWake, passagesIn } from '../model/state.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { Places, type Reason } from '../timetable/earliest.ts';
 import { pacedTime, paceScopes } from '../timetable/pace.ts';
@@ -17,14 +16,7 @@ import type { Definition } from '../workflow/definition.ts';
 import type { World } from '../model/world.ts';
 import { EventQueue } from './queue.ts';
 import { keyOf, VirtualTables } from './virtual.ts';
-
-/** An item of the past, with what tells it apart on the sheet. */
-export interface PastItem extends Item {
-  id: number;
-  watch: number;
-  /** When Playa saw it, or would have: milliseconds since 1970 UTC. */
-  seenAt: number;
-}
+import { planned, momentOf, hasAsked, endOf, before, type PastItem, type VirtualRun } from './virtual-run.ts';
 
 /** What would have become of one item. */
 export interface Rehearsed {
@@ -79,17 +71,6 @@ function beginsAt(program: Program, item: PastItem, noticed: number): number {
 }
 
 type Perform = Extract<Effect, { do: 'perform' }>;
-
-interface VirtualRun {
-  number: number;
-  item: PastItem;
-  state: RunState | null;
-  trace: Trace;
-  /** What it must follow, when runs of the same person keep their order. */
-  order: string | null;
-  /** Whether it has been said what becomes of it. */
-  told: boolean;
-}
 
 class Rehearsal {
   /** What has become of items, as soon as it is known. */
@@ -295,53 +276,4 @@ class Rehearsal {
     const outcome = state && state.status !== 'cancelled' ? state.status : 'waiting';
     this.told.push({ item: item.id, outcome, endedAt: state ? endOf(state, trace) : null, trace });
   }
-}
-
-function before(a: VirtualRun, b: VirtualRun): boolean {
-  return momentOf(a.item) < momentOf(b.item) || (momentOf(a.item) === momentOf(b.item) && a.item.id < b.item.id);
-}
-
-/** Whether a rehearsal can let something of the run count as done. */
-function hasAsked(state: RunState): boolean {
-  const { wait } = state.root;
-  if (wait?.for === 'acts') return wait.slots.some(isAsked);
-  return (wait?.for === 'inside' || wait?.for === 'elements') && slotsIn(state).some(isAsked);
-}
-const isAsked = (slot: Slot) => slot.status === 'asked' || (slot.status === 'held' && slot.trouble === 'asks');
-
-// A rehearsal says "would be posted": what the live driver would be sending is only planned, and has no key.
-function planned(cell: Trace[string]): Trace[string] {
-  if (cell.kind === 'posts') {
-    for (const post of cell.posts) {
-      post.key = undefined;
-      if (post.status === 'sending') post.status = 'planned';
-    }
-  } else if (cell.kind === 'acts') {
-    for (const act of cell.acts) {
-      act.key = undefined;
-      if (act.status === 'doing' || act.status === 'done') act.status = 'planned';
-      if (act.trouble === 'asks') act.status = 'planned';
-    }
-  }
-  return cell;
-}
-
-/** The step at which a run ended or stands. */
-function endOf(state: RunState, trace: Trace): string | null {
-  if (state.status === 'done') return null;
-  if (state.status === 'stopped') {
-    // Inside a Split the step that stopped it is not the one the run stands at.
-    let stopped: string | null = null;
-    for (const place in trace) {
-      const { kind, off } = trace[place]!;
-      if ((kind === 'stops' || kind === 'joined') && !off && !place.includes('#')) stopped = place;
-    }
-    if (stopped) return stopped;
-  }
-  return state.root.at;
-}
-
-/** When an item counts as having appeared. */
-export function momentOf(item: PastItem): number {
-  return item.publishedAt ?? item.seenAt;
 }

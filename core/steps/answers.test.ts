@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { compile } from '../engine/program.ts';
-import { rehearse, rehearseItem, type PastItem } from '../rehearsal/rehearse.ts';
+import { rehearse, rehearseItem } from '../rehearsal/rehearse.ts';
+import type { PastItem } from '../rehearsal/virtual-run.ts';
 import { Summing } from '../rehearsal/summary.ts';
 import { adviceFor } from '../advice/advise.ts';
 import { definitionSchema, type Definition } from '../workflow/definition.ts';

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { rehearse, type PastItem } from '../rehearsal/rehearse.ts';
+import { rehearse } from '../rehearsal/rehearse.ts';
+import type { PastItem } from '../rehearsal/virtual-run.ts';
 import { Summing } from '../rehearsal/summary.ts';
 import { adviceFor } from '../advice/advise.ts';
 import { definitionSchema, type Definition } from './definition.ts';

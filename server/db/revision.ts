@@ -1,11 +1,6 @@
 // What changes carry, so that nobody writes over what a colleague has changed meanwhile.
 import { createHash } from 'node:crypto';
-
-/** Keys in one order, whoever wrote them. */
-const inOrder = (_key: string, value: unknown): unknown =>
-  value !== null && typeof value === 'object' && !Array.isArray(value)
-    ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))
-    : value;
+import { sortedJson } from '@playa/core/model/sorted-json.ts';
 
 /**
  * The revision of something that counts none: the same for the same content, another for any other (RFC 9110
@@ -14,10 +9,7 @@ const inOrder = (_key: string, value: unknown): unknown =>
  * @example revisionOf({ name: 'sign-off', text: 'Your crew' })
  */
 export const revisionOf = (content: unknown): string =>
-  createHash('sha256')
-    .update(JSON.stringify(content, inOrder) ?? '')
-    .digest('base64url')
-    .slice(0, 22);
+  createHash('sha256').update(sortedJson(content)).digest('base64url').slice(0, 22);
 
 /** Somebody has changed it since it was seen. */
 export class ChangedMeanwhile extends Error {

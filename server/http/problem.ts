@@ -8,7 +8,7 @@ import { RecurrenceError } from '@playa/core/timetable/recurrence.ts';
 import { UnreadableOpml } from '@playa/core/feeds/opml.ts';
 import { UnreadableTable } from '@playa/core/sheets/delimited.ts';
 import { DeskTrouble } from '../desk/send.ts';
-import { PostTrouble } from '../posts/keep-post.ts';
+import { PostTrouble } from '../posts/check-post.ts';
 import { SheetTrouble } from '../sheets/keep-sheet.ts';
 import { CannotRename } from '../watch/rename.ts';
 import { CannotMove } from '../workflows/move-post.ts';

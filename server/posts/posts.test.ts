@@ -18,7 +18,8 @@ import { cancelRun } from '../workflows/run-actions.ts';
 import { movePost } from '../workflows/move-post.ts';
 import { writtenInCalendar } from './in-calendar.ts';
 import { postsUsing } from './uses.ts';
-import { approvePost, askAgain, changePost, deletePost, makePost, moveWritten, PostTrouble, setApproval } from './keep-post.ts';
+import { approvePost, askAgain, changePost, deletePost, makePost, moveWritten, setApproval } from './keep-post.ts';
+import { PostTrouble } from './check-post.ts';
 
 const ZONE = 'Europe/Lisbon';
 const HOUR = 3_600_000;

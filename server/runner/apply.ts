@@ -1,5 +1,5 @@
 import { advance } from '@playa/core/engine/advance.ts';
-import { cellsOf, type Trace } from '@playa/core/model/cells.ts';
+import type { Trace } from '@playa/core/model/cells.ts';
 import type { Effect } from '@playa/core/model/effects.ts';
 import type { Program } from '@playa/core/engine/program.ts';
 import { settleCells } from '@playa/core/engine/settle-cells.ts';
@@ -10,7 +10,7 @@ import { addEffects, type NewEffect } from '../store/effects.ts';
 import { cancelEffects } from '../store/acts-of-run.ts';
 import { endGatherings, leaveGatherings } from '../store/gatherings.ts';
 import { itemsAt, itemsById, type StoredItem } from '../store/items.ts';
-import { holdRun, saveRuns, type Run, type SavedRun } from '../store/runs.ts';
+import { saveRuns, type Run, type SavedRun } from '../store/runs.ts';
 import { setRunRevision } from '../store/run-changes.ts';
 import { releaseRuns } from '../store/run-order.ts';
 import { forgetFailures, lockWorkflow, pausedWorkflows } from '../store/workflow-state.ts';
@@ -21,6 +21,8 @@ import { noteFailure } from './failures.ts';
 import { Placer } from './placing.ts';
 import { keepRecords } from './records.ts';
 import type { Programs } from '../base/services.ts';
+import { setRunAside, STUMBLED } from './run-aside.ts';
+import { without, sentCells, isEnd } from './stored-cells.ts';
 
 /** UTF-16 code units of a run's state and trace; the database takes 16 MB in one piece, unless it was told otherwise. */
 const LARGEST = 4_000_000;
@@ -275,20 +277,6 @@ export class Batch {
   }
 }
 
-export const STUMBLED = 'Playa itself stumbled over this item. It is kept, and can be tried again.';
-
-/** Has a run wait for a person, and lets those go on that waited for it to make room. */
-export async function setRunAside(
-  db: Queryable,
-  run: { id: number; workflowId: number },
-  why: string,
-  now: number,
-): Promise<void> {
-  await holdRun(db, run.id, why, now);
-  await lockWorkflow(db, run.workflowId);
-  await releaseRuns(db, run.workflowId, null, 1, now);
-}
-
 /** Runs as they are written together: a few large ones would be more than the database takes in one piece. */
 function inPackets(runs: readonly SavedRun[]): SavedRun[][] {
   const packets: SavedRun[][] = [[]];
@@ -303,25 +291,4 @@ function inPackets(runs: readonly SavedRun[]): SavedRun[][] {
     size += own;
   }
   return packets;
-}
-
-/** Cells of steps that have sent something. */
-function sentCells(trace: Trace): Trace {
-  return Object.fromEntries(
-    Object.entries(trace).filter(
-      ([, cell]) =>
-        (cell.kind === 'posts' && cell.posts.some((post) => post.status === 'posted')) ||
-        (cell.kind === 'acts' && cell.acts.some((act) => act.status === 'done')),
-    ),
-  );
-}
-
-/** Whether an event ends the run before its time. */
-const isEnd = (event: RunEvent) =>
-  event.type === 'cancelled' || event.type === 'withdrawn' || (event.type === 'decided' && event.decision.do === 'end');
-
-function without(trace: Trace, steps: readonly string[]): Trace {
-  const kept = { ...trace };
-  for (const step of steps) for (const { place } of cellsOf(trace, step)) delete kept[place];
-  return kept;
 }

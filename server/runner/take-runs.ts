@@ -11,7 +11,8 @@ import { LOOK_LEASE } from '../watch/look-lease.ts';
 import { hastenLook, watchesToLookAt } from '../store/watch-times.ts';
 import { outletOfWatch } from '../store/watches.ts';
 import { lockWorkflow } from '../store/workflow-state.ts';
-import { Batch, setRunAside, STUMBLED } from './apply.ts';
+import { Batch } from './apply.ts';
+import { setRunAside, STUMBLED } from './run-aside.ts';
 import type { Probe } from './probe.ts';
 
 /**

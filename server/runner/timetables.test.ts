@@ -2,7 +2,7 @@
 import { DateTime } from 'luxon';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { PublishStep } from '@playa/core/steps/publish.ts';
-import { rehearse, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearse } from '@playa/core/rehearsal/rehearse.ts';
 import { NO_TIMETABLE, type Timetable } from '@playa/core/timetable/timetable.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { change, inTransaction, select } from '../db/database.ts';
@@ -24,6 +24,7 @@ import { pause, resume } from '../workflows/go-live.ts';
 import { worldOf } from '../world/world.ts';
 import { performEffects } from './perform-effects.ts';
 import { takeRuns } from './take-runs.ts';
+import type { PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 let house: House;
 let watch: number;

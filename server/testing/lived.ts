@@ -1,7 +1,7 @@
 // What a brand's live workflows really did, beside a rehearsal of the same things: for the test that the one shows what
 // the other does.
 import { stepOf, type Cell, type Trace } from '@playa/core/model/cells.ts';
-import { rehearse, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearse } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import type { Services } from '../base/services.ts';
@@ -10,6 +10,7 @@ import { definitionOf } from '../store/versions.ts';
 import { workflowsOf } from '../store/workflows.ts';
 import { worldOf } from '../world/world.ts';
 import { runsOf } from './runs-of.ts';
+import type { PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 /** One run, as it went and as the rehearsal says it would have gone. */
 export interface LivedRun {

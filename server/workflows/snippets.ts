@@ -1,6 +1,6 @@
 // What changing a snippet would change.
 import { compile } from '@playa/core/engine/program.ts';
-import { momentOf, rehearseItem, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { everythingSaid, type Saying } from '@playa/core/workflow/word-uses.ts';
 import { stepsUsing } from '@playa/core/workflow/snippets.ts';
@@ -9,6 +9,7 @@ import type { Queryable } from '../db/database.ts';
 import { itemsOf } from '../store/items-shown.ts';
 import { workflowsUsing } from '../world/uses.ts';
 import { worldOf } from '../world/world.ts';
+import { momentOf, type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 /** The steps in which a snippet is used. */
 export const usingSnippet = (name: string) => (definition: Definition) => stepsUsing(definition, name);

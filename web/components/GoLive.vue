@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { DateTime } from 'luxon';
 import { computed, defineAsyncComponent, onMounted, ref } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
-import { momentOf, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
+import { type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
 import { brakeFor, busiestAt } from '@playa/core/rehearsal/busiest.ts';
 import { BRAKE } from '@playa/core/workflow/settings.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
@@ -13,6 +13,7 @@ import { useEditor } from '../stores/editor.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import PhraseText from './PhraseText.vue';
+import { momentOf } from '@playa/core/rehearsal/virtual-run.ts';
 
 const LiveDifferences = defineAsyncComponent(() => import('./LiveDifferences.vue'));
 

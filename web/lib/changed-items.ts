@@ -1,4 +1,4 @@
-import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import { type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 const momentOf = (item: PastItem) => item.publishedAt ?? item.seenAt;
 

@@ -4,7 +4,7 @@ import { computed, ref, shallowRef } from 'vue';
 import type { RecentPost } from '@playa/core/rehearsal/summary.ts';
 import { outletsUsed } from '@playa/core/workflow/uses.ts';
 import { compile, StepMemory } from '@playa/core/engine/program.ts';
-import { momentOf, rehearse, rehearseItem, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearse, rehearseItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
 import { stepBranches, type Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
@@ -29,6 +29,7 @@ import { withChanged } from '../lib/changed-items.ts';
 import type { Answer, HappenedRun, OpenedWorkflow, RunCounts } from '../lib/types.ts';
 import { useTriedDrafts } from './tried-drafts.ts';
 import { useSession } from './session.ts';
+import { momentOf, type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 export type Reading = 'samples' | 'rehearsal' | 'happened';
 interface Draft {

@@ -1,4 +1,3 @@
-import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { RecentPost } from '@playa/core/rehearsal/summary.ts';
 import type { Lint } from '@playa/core/rehearsal/lints.ts';
 import type { World } from '@playa/core/model/world.ts';
@@ -6,6 +5,7 @@ import { defineStore } from 'pinia';
 import { computed, onScopeDispose, ref, shallowRef, toRaw, watch } from 'vue';
 import type { ItemEnd, RehearsalNews, RehearsalOrder } from '../workers/rehearsal.worker.ts';
 import { useEditor } from './editor.ts';
+import { type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 export type Filter = 'all' | 'stopped' | 'too-long' | 'empty' | 'posted' | Lint;
 

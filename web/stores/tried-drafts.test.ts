@@ -3,10 +3,11 @@ import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { compile } from '@playa/core/engine/program.ts';
 import type { ActInput } from '@playa/core/model/acts.ts';
 import type { World } from '@playa/core/model/world.ts';
-import { momentOf, rehearseItem, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
 import { definitionSchema } from '@playa/core/workflow/definition.ts';
 import { Answering, Refusal } from '../testing/mounted.ts';
 import { draftsAsked, useTriedDrafts } from './tried-drafts.ts';
+import { momentOf, type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 const world: World = {
   timeZone: 'Europe/Lisbon',

@@ -4,10 +4,11 @@ import { compile } from '@playa/core/engine/program.ts';
 import type { ActInput } from '@playa/core/model/acts.ts';
 import type { Drafted, TriedDrafts } from '@playa/core/model/drafted.ts';
 import type { World } from '@playa/core/model/world.ts';
-import { momentOf, rehearseItem, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { api } from '../lib/api.ts';
 import { useSession } from './session.ts';
+import { momentOf, type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 /** A draft that is not right is drafted once more, so a try may lead to another. */
 const ROUNDS = 4;

@@ -1,9 +1,10 @@
-import { rehearse, type PastItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearse, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
 import type { Lint } from '@playa/core/rehearsal/lints.ts';
 import { Summing, type RecentPost, type Summary } from '@playa/core/rehearsal/summary.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { World } from '@playa/core/model/world.ts';
 import { withChanged } from '../lib/changed-items.ts';
+import { type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 export interface RehearsalOrder {
   id: number;

@@ -3,7 +3,6 @@ import { storeToRefs } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import type { ActCell, PostCell } from '@playa/core/model/cells.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
-import { momentOf } from '@playa/core/rehearsal/rehearse.ts';
 import { sayCuts } from '@playa/core/captions/gave.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { countGraphemes } from '@playa/core/text/graphemes.ts';
@@ -13,6 +12,7 @@ import { useSession } from '../../stores/session.ts';
 import FormattedText from './FormattedText.vue';
 import LinkCard from './LinkCard.vue';
 import PostEdits from './PostEdits.vue';
+import { momentOf } from '@playa/core/rehearsal/virtual-run.ts';
 
 // The post as its outlet will show it: its formatting, where it folds, and the page it links to.
 withDefaults(defineProps<{ /** What stands where there is no post. */ nothing?: string }>(), {

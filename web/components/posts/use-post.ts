@@ -4,7 +4,6 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { captionSource } from '@playa/core/captions/tokens.ts';
 import { missingOf } from '@playa/core/posts/missing.ts';
 import { newPost, postDefinition, postFields, type WrittenPost } from '@playa/core/posts/written.ts';
-import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { ComposeStep } from '@playa/core/steps/compose.ts';
 import type { PublishStep } from '@playa/core/steps/publish.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
@@ -12,6 +11,7 @@ import { api, Refused } from '../../lib/api.ts';
 import type { Answer, OpenedPost } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
+import { type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 type World = OpenedPost['world'];
 export type PostState = OpenedPost['state'];

@@ -2,11 +2,11 @@
 import { computed } from 'vue';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { itemTitle } from '@playa/core/items/title.ts';
-import { momentOf, type PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import { clockLength } from '@playa/core/text/durations.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
+import { momentOf, type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 const props = defineProps<{ item: PastItem; run?: HappenedRun | undefined }>();
 const session = useSession();

@@ -5,7 +5,6 @@ import Sortable from 'sortablejs';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { cellsOf, type Cell, type Trace } from '@playa/core/model/cells.ts';
 import { ONCE } from '@playa/core/engine/program.ts';
-import type { PastItem } from '@playa/core/rehearsal/rehearse.ts';
 import { stepSentence, stepSort } from '@playa/core/steps/index.ts';
 import { sayStarts } from '@playa/core/triggers/trigger.ts';
 import { saySettings } from '@playa/core/workflow/say-settings.ts';
@@ -19,6 +18,7 @@ import AddStep from './AddStep.vue';
 import CellView from './CellView.vue';
 import ItemHeader from './ItemHeader.vue';
 import ManyCells from './ManyCells.vue';
+import { type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 // The sheet: steps are rows, items are columns. Only the columns in view are drawn, however many there are.
 const props = defineProps<{

@@ -5,7 +5,7 @@ import type { Group } from '@playa/core/conditions/condition.ts';
 import { CALL_METHODS } from '@playa/core/model/acts.ts';
 import { compile } from '@playa/core/engine/program.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
-import { momentOf, rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
+import { rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
 import { fieldsIn } from '@playa/core/shapes/catalogue.ts';
 import { prepareStep, stepMakes } from '@playa/core/steps/index.ts';
 import type { CallStep } from '@playa/core/steps/call.ts';
@@ -19,6 +19,7 @@ import NameInput from '../../form/NameInput.vue';
 import SecretSelect from '../../form/SecretSelect.vue';
 import WordsEditor from '../../form/WordsEditor.vue';
 import KeptInput from '../../form/KeptInput.vue';
+import { momentOf } from '@playa/core/rehearsal/virtual-run.ts';
 
 const props = defineProps<{ step: CallStep }>();
 const editor = useEditor();
