@@ -57,8 +57,8 @@ describe('what is sent to a web hook', () => {
     // The next one is none the worse for it.
     await told.tell({ title: 'after it' });
     expect(await statuses(told)).toEqual(['done']);
-    expect(await putAsideAway(house.services.pool, house.lidos, aside!.id, house.clock.now)).toBe(true);
-    expect(await putAsideAway(house.services.pool, house.bakehouse, aside!.id, house.clock.now)).toBe(false);
+    expect(await putAsideAway(house.services.pool, house.lidos, aside!.id, house.clock.now)).toBe(aside!.why);
+    expect(await putAsideAway(house.services.pool, house.bakehouse, aside!.id, house.clock.now)).toBeNull();
   });
 
   it.each<[what: string, body: string]>([

@@ -66,9 +66,9 @@ export async function asideOf(db: Queryable, brandId: number, most: number): Pro
   return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
 }
 
-/** A person has seen it. Returns what it was; null where somebody has put it away already. */
+/** A person has seen it. Returns why it could not be taken; null where somebody has put it away already. */
 export async function putAsideAway(db: Queryable, brandId: number, id: number, now: number): Promise<string | null> {
-  const [thing] = await select<{ what: string }>(db, 'SELECT what FROM set_aside WHERE brand_id = ? AND id = ?', [
+  const [thing] = await select<{ why: string }>(db, 'SELECT why FROM set_aside WHERE brand_id = ? AND id = ?', [
     brandId,
     id,
   ]);
@@ -77,7 +77,7 @@ export async function putAsideAway(db: Queryable, brandId: number, id: number, n
     brandId,
     id,
   ]);
-  return thing && done.rows > 0 ? thing.what : null;
+  return thing && done.rows > 0 ? thing.why : null;
 }
 
 /** What was seen long ago. */

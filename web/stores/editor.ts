@@ -1,11 +1,11 @@
 import { defineStore } from 'pinia';
-import { current, isDraft, produce } from 'immer';
+import { produce } from 'immer';
 import { computed, ref, shallowRef } from 'vue';
 import type { RecentPost } from '@playa/core/rehearsal/summary.ts';
 import { outletsUsed } from '@playa/core/workflow/uses.ts';
 import { compile, StepMemory } from '@playa/core/engine/program.ts';
 import { rehearse, rehearseItem, type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
-import { stepBranches, type Step } from '@playa/core/steps/index.ts';
+import type { Step } from '@playa/core/steps/index.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS, type Settings } from '@playa/core/workflow/settings.ts';
 import { placeOf } from '@playa/core/workflow/tree.ts';
@@ -15,7 +15,6 @@ import { wordUses } from '@playa/core/workflow/word-uses.ts';
 import type { World } from '@playa/core/model/world.ts';
 import { settleTyping } from '../lib/after-paint.ts';
 import { api, Refused } from '../lib/api.ts';
-import { stepId } from '../lib/make-workflow.ts';
 import {
   arePeopleHeard,
   TEXT_FIELDS,
@@ -24,14 +23,23 @@ import {
   itemFields,
   textsBefore,
 } from '../lib/fields-before.ts';
-import { listOfBand, RULES, sheetRows } from '../lib/sheet-rows.ts';
+import { sheetRows } from '../lib/sheet-rows.ts';
 import { withChanged } from '../lib/changed-items.ts';
 import type { Answer, HappenedRun, OpenedWorkflow, RunCounts } from '../lib/types.ts';
+import { stepEdits } from './step-edits.ts';
 import { useTriedDrafts } from './tried-drafts.ts';
 import { useSession } from './session.ts';
 import { momentOf, type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 export type Reading = 'samples' | 'rehearsal' | 'happened';
+/** How it stands with keeping the draft, in words. */
+export const SAVING_WORDS = {
+  saved: 'Saved',
+  waiting: 'Saving …',
+  saving: 'Saving …',
+  failed: 'Not saved yet',
+  conflict: 'Changed elsewhere',
+} as const;
 interface Draft {
   name: string;
   definition: Definition;
@@ -78,7 +86,7 @@ export const useEditor = defineStore('editor', () => {
   let lastMerge = '';
   let lastEdit = 0;
 
-  const saving = ref<'saved' | 'waiting' | 'saving' | 'failed' | 'conflict'>('saved');
+  const saving = ref<keyof typeof SAVING_WORDS>('saved');
   let revision = 0;
   let saveTimer: ReturnType<typeof setTimeout> | undefined;
   let savingNow: Promise<void> | undefined;
@@ -398,87 +406,8 @@ export const useEditor = defineStore('editor', () => {
     return found && 'number' in found ? found.number : '';
   };
 
-  function changeStep<S extends Step>(id: string, change: (step: S) => void, merge = ''): void {
-    edit(
-      (next) => {
-        const step = placeOf(next.definition, id)?.step;
-        if (step) change(step as S);
-      },
-      merge && `${id}.${merge}`,
-    );
-  }
-  function changeSettings(change: (settings: Settings) => void, merge = ''): void {
-    edit(
-      (next) => {
-        const before = next.definition.settings ?? NO_SETTINGS;
-        const plain: unknown = isDraft(before) ? current(before as object) : before;
-        const changed = structuredClone(plain) as Settings;
-        change(changed);
-        if (JSON.stringify(changed) === JSON.stringify(NO_SETTINGS)) delete next.definition.settings;
-        else next.definition.settings = changed;
-      },
-      merge && `settings.${merge}`,
-    );
-  }
-  /** Where a step goes that is put below a row: the list and the index in it. */
-  function placeBelow(target: Definition, rowId: string): { list: Step[]; index: number } {
-    const list = listOfBand(target, rowId);
-    if (list) return { list, index: 0 };
-    const placed = placeOf(target, rowId);
-    return placed ? { list: placed.list, index: placed.index + 1 } : { list: target.steps, index: 0 };
-  }
-  /** Puts a step below the chosen row. */
-  function addStep(step: Step, after = row.value): void {
-    edit((next) => {
-      const { list, index } = placeBelow(next.definition, after);
-      list.splice(index, 0, step);
-    });
-    row.value = step.id;
-  }
-  function removeStep(id: string): void {
-    const placed = placeOf(definition.value, id);
-    if (!placed) return;
-    const { list, index, inside } = placed;
-    const next = list[index + 1]?.id ?? list[index - 1]?.id ?? (inside ? inside.step.id : RULES);
-    edit((changed) => {
-      const there = placeOf(changed.definition, id)!;
-      there.list.splice(there.index, 1);
-    });
-    row.value = next;
-  }
-  /** Moves a step up or down; past the end of its list it leaves the step it lies in. */
-  function moveStep(id: string, by: 1 | -1): void {
-    const placed = placeOf(definition.value, id);
-    if (!placed) return;
-    const { list, index, inside } = placed;
-    const leaves = index + by < 0 || index + by >= list.length;
-    if (leaves && !inside) return;
-    edit((next) => {
-      const there = placeOf(next.definition, id)!;
-      const [step] = there.list.splice(there.index, 1);
-      if (!leaves) return void there.list.splice(index + by, 0, step!);
-      const outer = placeOf(next.definition, inside!.step.id)!;
-      outer.list.splice(outer.index + (by > 0 ? 1 : 0), 0, step!);
-    });
-  }
-  /** Puts a step below a row, wherever that is; not inside itself. */
-  function moveStepBelow(id: string, rowId: string): void {
-    const mine = placeOf(definition.value, id);
-    if (!mine || rowId === id) return;
-    const within = new Set([id, ...idsIn(mine.step)]);
-    if (within.has(rowId.split('/')[0]!)) return;
-    edit((next) => {
-      const there = placeOf(next.definition, id)!;
-      const [step] = there.list.splice(there.index, 1);
-      const { list, index } = placeBelow(next.definition, rowId);
-      list.splice(index, 0, step!);
-    });
-  }
-  function doubleStep(id: string): void {
-    const placed = placeOf(definition.value, id);
-    if (placed) addStep(withNewIds(structuredClone(placed.step)), id);
-  }
-  const toggleStep = (id: string) => changeStep(id, (step) => (step.off = !step.off));
+  const { changeStep, changeSettings, addStep, removeStep, moveStep, moveStepBelow, doubleStep, toggleStep } =
+    stepEdits({ edit, definition, row });
 
   return {
     workflow,
@@ -557,28 +486,3 @@ const NO_WORKFLOW = {
   changedAt: 0,
   beside: [],
 } satisfies Partial<OpenedWorkflow>;
-
-/** Ids of the steps inside a step. */
-function idsIn(step: Step): string[] {
-  return stepBranches(step).flatMap((branch) => branch.steps.flatMap((inner) => [inner.id, ...idsIn(inner)]));
-}
-
-/** A copy of a step with ids of its own, the steps inside it included. */
-function withNewIds(step: Step): Step {
-  const before = new Map<string, string>();
-  const visit = (each: Step) => {
-    const id = stepId();
-    before.set(each.id, id);
-    each.id = id;
-    for (const branch of stepBranches(each)) branch.steps.forEach(visit);
-  };
-  visit(step);
-  // A Gather inside the copy means the For each inside the copy.
-  const relink = (each: Step) => {
-    if (each.verb === 'gather' && each.from.type === 'each')
-      each.from.step = before.get(each.from.step) ?? each.from.step;
-    for (const branch of stepBranches(each)) branch.steps.forEach(relink);
-  };
-  relink(step);
-  return step;
-}

@@ -13,9 +13,10 @@ import PhraseText from '../components/PhraseText.vue';
 import SheetGrid from '../components/sheet/SheetGrid.vue';
 import SummaryStrip from '../components/sheet/SummaryStrip.vue';
 import StatusPill from '../components/StatusPill.vue';
+import { useBenchHeight } from '../lib/bench-height.ts';
 import { zoneNote } from '../lib/times.ts';
 import { onChanges } from '../stores/changes.ts';
-import { useEditor, type Reading } from '../stores/editor.ts';
+import { SAVING_WORDS, useEditor, type Reading } from '../stores/editor.ts';
 import { useNotices } from '../stores/notices.ts';
 import { provideSummary } from '../lib/shown-summary.ts';
 import { useRehearsal, type Filter } from '../stores/rehearsal.ts';
@@ -34,7 +35,7 @@ const missing = ref('');
 const going = ref(route.query.live === '1');
 
 const folded = ref(window.innerWidth < 640);
-const height = ref(Number(localStorage.getItem('playa.bench')) || 312);
+const { height, startResize, onResizeKey } = useBenchHeight();
 
 watch(
   () => route.params.id,
@@ -118,13 +119,6 @@ watch(
 watch(loading, (now) => {
   if (!now && editor.workflow) document.title = `${editor.draft.name || 'Untitled'} · Playa`;
 });
-const saved = {
-  saved: 'Saved',
-  waiting: 'Saving …',
-  saving: 'Saving …',
-  failed: 'Not saved yet',
-  conflict: 'Changed elsewhere',
-};
 
 function editStep() {
   folded.value = false;
@@ -171,24 +165,6 @@ function onSheetKeys(event: KeyboardEvent) {
 useEventListener(document, 'keydown', (event: KeyboardEvent) => {
   if (!event.defaultPrevented && !going.value) onSheetKeys(event);
 });
-
-function startResize(event: PointerEvent) {
-  const from = event.clientY;
-  const before = height.value;
-  const move = (at: PointerEvent) =>
-    (height.value = Math.max(140, Math.min(window.innerHeight - 260, before + from - at.clientY)));
-  const end = () => {
-    window.removeEventListener('pointermove', move);
-    window.removeEventListener('pointerup', end);
-    localStorage.setItem('playa.bench', String(height.value));
-  };
-  window.addEventListener('pointermove', move);
-  window.addEventListener('pointerup', end);
-}
-function onResizeKey(event: KeyboardEvent) {
-  if (event.key === 'ArrowUp') height.value = Math.min(window.innerHeight - 260, height.value + 24);
-  else if (event.key === 'ArrowDown') height.value = Math.max(140, height.value - 24);
-}
 
 function onLive() {
   going.value = false;
@@ -238,7 +214,7 @@ onBeforeUnmount(() => rehearsal.stop());
         role="status"
         :title="editor.trouble"
       >
-        {{ saved[editor.saving]
+        {{ SAVING_WORDS[editor.saving]
         }}<template v-if="editor.workflow.liveVersion"> · v{{ editor.workflow.liveVersion }} live</template>
       </span>
       <button

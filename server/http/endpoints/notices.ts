@@ -49,9 +49,10 @@ export const noticeEndpoints = [
     answer: null,
     run: ({ services: { pool, clock, actor }, brand, params }) =>
       inTransaction(pool, async (db) => {
-        const what = await putAsideAway(db, brand.id, params.id, clock());
-        if (what === null) throw new Problem(404, 'Somebody has already put this away.');
-        const deed = { brandId: brand.id, did: 'put away', about: 'source', name: what } as const;
+        const why = await putAsideAway(db, brand.id, params.id, clock());
+        if (why === null) throw new Problem(404, 'Somebody has already put this away.');
+        // Not what it was: somebody's words may be in it.
+        const deed = { brandId: brand.id, did: 'put away', about: 'source', was: why } as const;
         await addAudit(db, actor, deed, clock());
         await noteChange(db, brand.id, 'watches', null, clock());
       }),

@@ -6,13 +6,13 @@ import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/cor
 import { OFFICE_HOURS } from '@playa/core/timetable/opening-hours.ts';
 import { api } from '../../lib/api.ts';
 import { currentOf } from '../../lib/changed-meanwhile.ts';
-import { dayAndTime } from '../../lib/times.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import FilterSelect from '../form/FilterSelect.vue';
 import HoursEditor from '../form/HoursEditor.vue';
+import PolicyTrial from './PolicyTrial.vue';
 import { KIND_CHOICES, LANGUAGE_CHOICES, placeChoices, TONE_CHOICES } from './choices.ts';
 
 // Which answers go out by themselves: rows, the first that fits decides, tried on what people really wrote.
@@ -22,7 +22,6 @@ const notices = useNotices();
 const opened = ref<Answer<'openPolicy'>>();
 const policy = ref<Policy>();
 const tried = ref<Answer<'tryPolicy'>>();
-const shows = ref<PolicyDoes>();
 const trouble = ref('');
 const busy = ref(false);
 const DOES: Record<PolicyDoes, string> = {
@@ -95,9 +94,6 @@ function copy(member: number) {
     copyTo: copyTo.includes(member) ? copyTo.filter((each) => each !== member) : [...copyTo, member],
   });
 }
-const shown = computed(() =>
-  (tried.value?.tried ?? []).filter((each) => (shows.value ? each.does === shows.value : each.does !== each.was)),
-);
 async function keep(over = opened.value!.revision) {
   busy.value = true;
   stale.value = undefined;
@@ -268,35 +264,14 @@ async function keep(over = opened.value!.revision) {
             {{ member.name }}
           </label>
         </fieldset>
-        <section aria-label="The trial" class="rounded-(--radius) border border-line px-3 py-2">
-          <p v-if="!tried" class="flex items-center gap-3 text-ink-2">
-            <span>What would have become of the last 90 days?</span>
-            <button class="btn" :disabled="busy" @click="trial">Try it</button>
-          </p>
-          <template v-else>
-            <p role="status">
-              Over the last 90 days
-              <button class="link" @click="shows = 'post'">{{ tried.counts.post }} would go out alone</button>,
-              <button class="link" @click="shows = 'hold'">{{ tried.counts.hold }} would wait</button>,
-              <button class="link" @click="shows = 'ignore'">{{ tried.counts.ignore }} would not be answered</button>.
-              <button v-if="changed" class="link" @click="shows = undefined">What would change</button>
-            </p>
-            <ul class="mt-1.5 grid max-h-56 gap-1 overflow-auto" tabindex="0" aria-label="What would become of them">
-              <li v-for="each in shown" :key="each.itemId" class="flex flex-wrap gap-x-2 text-sm">
-                <b>{{ each.person }}</b>
-                <span class="text-ink-3">{{ nameOf(each.outletId) }}, {{ dayAndTime(each.saidAt, session.zone) }}</span>
-                <span v-if="each.stars !== null" class="text-amber">{{ each.stars }} ★</span>
-                <span class="min-w-0 flex-1 truncate" dir="auto">{{ each.text || '(no words)' }}</span>
-                <span :class="each.does === each.was ? 'text-ink-3' : 'font-[650] text-dusk'"
-                  >{{ DOES[each.does] }}: {{ each.says }}</span
-                >
-              </li>
-            </ul>
-            <p v-if="shown.length === 0" class="mt-1 text-ink-3">
-              {{ shows ? 'None.' : 'Nothing would become of them otherwise than now.' }}
-            </p>
-          </template>
-        </section>
+        <PolicyTrial
+          :tried="tried"
+          :changed="changed"
+          :busy="busy"
+          :does="DOES"
+          :outlets="opened.outlets"
+          @trial="trial"
+        />
       </div>
       <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
       <div class="mt-4 flex flex-wrap justify-end gap-2">
