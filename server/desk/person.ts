@@ -28,19 +28,22 @@ export function notePerson(services: Services, brandId: number, asked: number, n
     const { id } = before;
     const deed = { brandId, about: 'person', id, name: before.name } as const;
     const { labels, notes, leftAlone } = noted;
-    if (labels) {
-      const kept = before.labels.filter((label) => !labels.remove.includes(label));
-      const next = [...new Set([...kept, ...labels.add])];
+    const kept = before.labels.filter((label) => !labels?.remove.includes(label));
+    const next = [...new Set([...kept, ...(labels?.add ?? [])])].sort();
+    // What is so already is no deed.
+    if (next.join('\n') !== [...before.labels].sort().join('\n')) {
       await persons.setLabels(db, brandId, id, next, now);
       const said = { was: before.labels.join(', '), became: next.join(', ') };
       await addAudit(db, services.actor, { ...deed, did: 'changed', ...said }, now);
     }
     if (notes !== undefined) {
       mustBeAt('the notes', before.revision, notes.revision);
+    }
+    if (notes !== undefined && notes.text !== before.notes) {
       await persons.setNotes(db, brandId, id, notes.text);
       await addAudit(db, services.actor, { ...deed, did: 'noted', was: before.notes, became: notes.text }, now);
     }
-    if (leftAlone !== undefined) {
+    if (leftAlone !== undefined && leftAlone !== before.leftAlone) {
       await persons.leaveAlone(db, brandId, id, leftAlone, now);
       await addAudit(db, services.actor, { ...deed, did: 'left alone', was: before.leftAlone, became: leftAlone }, now);
     }

@@ -1,6 +1,7 @@
 // Two colleagues at the same thing: nobody writes over what they have not seen.
 import type { Server } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { auditOf } from '../store/audit.ts';
 import { keepPerson } from '../store/persons.ts';
 import { personBy } from '../store/persons-shown.ts';
 import { change, select } from '../db/database.ts';
@@ -121,5 +122,11 @@ describe('who was second', () => {
     const [one, other] = [{ labels: { add: ['regular'] } }, { labels: { add: ['member'], remove: ['guest'] } }];
     await Promise.all([note(one), note(other)]);
     expect((await personBy(pool, house.lidos, person))!.labels).toEqual(['member', 'regular']);
+    // What is so already is nobody's deed.
+    const deeds = async () => (await auditOf(pool, house.lidos, 'person', [person])).length;
+    const before = await deeds();
+    const kept = (await personBy(pool, house.lidos, person))!;
+    await note({ labels: { add: ['regular'] }, notes: { text: kept.notes, revision: kept.revision }, leftAlone: null });
+    expect(await deeds()).toBe(before);
   });
 });

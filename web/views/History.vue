@@ -3,6 +3,7 @@ import { DateTime } from 'luxon';
 import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import FilterSelect from '../components/form/FilterSelect.vue';
+import { sayValues } from '../components/history/values.ts';
 import { ABOUT_NAMES, placeOf, sayAbout } from '../components/history/words.ts';
 import { api } from '../lib/api.ts';
 import type { AuditEntry, AuditPage } from '../lib/types.ts';
@@ -140,15 +141,15 @@ const filtered = computed(() => asked.value !== '');
               >
               <template v-else-if="entry.name">{{ entry.name }}</template>
             </p>
-            <dl v-if="entry.was !== null || entry.became !== null" class="text-sm text-ink-2">
-              <div v-if="entry.was !== null" class="flex gap-2">
+            <dl v-if="sayValues(entry).was !== null || sayValues(entry).became !== null" class="text-sm text-ink-2">
+              <div v-if="sayValues(entry).was !== null" class="flex gap-2">
                 <dt class="w-14 shrink-0 text-ink-3">before</dt>
-                <dd class="line-clamp-3 min-w-0 break-words">{{ entry.was }}</dd>
+                <dd class="line-clamp-3 min-w-0 break-words">{{ sayValues(entry).was }}</dd>
               </div>
-              <div v-if="entry.became !== null" class="flex gap-2">
-                <dt v-if="entry.was !== null" class="w-14 shrink-0 text-ink-3">then</dt>
+              <div v-if="sayValues(entry).became !== null" class="flex gap-2">
+                <dt v-if="sayValues(entry).was !== null" class="w-14 shrink-0 text-ink-3">then</dt>
                 <dt v-else class="sr-only">now</dt>
-                <dd class="line-clamp-3 min-w-0 break-words">{{ entry.became }}</dd>
+                <dd class="line-clamp-3 min-w-0 break-words">{{ sayValues(entry).became }}</dd>
               </div>
             </dl>
           </div>

@@ -199,7 +199,11 @@ async function remove() {
             />
             <p v-if="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
             <div class="mt-3 flex gap-2">
-              <button class="btn btn-main" :disabled="busy || !changed || !goodName || !text.trim()" @click="save()">
+              <button
+                class="btn btn-main"
+                :disabled="busy || !changed || stale !== undefined || !goodName || !text.trim()"
+                @click="save()"
+              >
                 {{ known ? 'Change it everywhere' : 'Keep it' }}
               </button>
               <button v-if="known" class="btn" :disabled="busy" @click="remove">Delete</button>

@@ -276,7 +276,9 @@ async function keep(over = opened.value!.revision) {
       <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
       <div class="mt-4 flex flex-wrap justify-end gap-2">
         <button class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn btn-main" :disabled="busy || !changed" @click="keep()">Keep the policy</button>
+        <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="keep()">
+          Keep the policy
+        </button>
       </div>
     </DialogPanel>
   </Dialog>

@@ -4,6 +4,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import type { AuditEntry } from '../../lib/types.ts';
 import { Answering, button, mounted, Refusal } from '../../testing/mounted.ts';
 import History from '../../views/History.vue';
+import { sayValues } from './values.ts';
 import { ABOUT_NAMES, placeOf, sayAbout } from './words.ts';
 
 const entry = (more: Partial<AuditEntry>): AuditEntry => ({
@@ -111,5 +112,32 @@ describe('who did what', () => {
     }
     expect(sayAbout(entry({ about: 'run', name: null }))).toBe('a run');
     expect(placeOf(entry({ about: 'run', aboutId: 3, workflowId: 4 }), 1)).toMatchObject({ query: { run: 3 } });
+  });
+});
+
+describe('what was kept as data', () => {
+  const policy = (more: object) => JSON.stringify({ rows: [], otherwise: 'hold', copyTo: [], ...more });
+  it('is said in words: a policy by its rows, anything else by what differs', () => {
+    const row = { id: 'a', kind: 'review', mostStars: 3, does: 'hold' };
+    const changed = entry({
+      ...{ about: 'brand', name: 'policy', was: policy({}) },
+      became: policy({ rows: [row], otherwise: 'post', copyTo: [7] }),
+    });
+    expect(sayValues(changed)).toEqual({
+      was: 'everything else waits for a yes',
+      became: 'A review with at most 3 stars: waits for a yes; everything else goes out by itself; copies to 1',
+    });
+    const voice = (more: object) => JSON.stringify({ tone: 'Warm', signOff: '', never: [], ...more });
+    const sounds = { about: 'brand', name: 'voice', was: voice({}) } as const;
+    expect(
+      sayValues(entry({ ...sounds, became: voice({ signOff: '– The lidos', never: ['Promise', 'Shout'] }) })),
+    ).toEqual({
+      was: 'sign off: nothing; never: none',
+      became: 'sign off: – The lidos; never: Promise, Shout',
+    });
+    // What was cut, or never was data, stays as it is.
+    const cut = entry({ about: 'brand', name: 'voice', was: '{"tone":"Wa', became: voice({}) });
+    expect(sayValues(cut)).toMatchObject({ was: '{"tone":"Wa' });
+    expect(sayValues(entry({ was: '{"a":1}', became: 'b' }))).toEqual({ was: '{"a":1}', became: 'b' });
   });
 });
