@@ -11,7 +11,16 @@ import { VideoComments } from './comments.ts';
 import { channelFeed } from './feed.ts';
 import { hubRoutes } from './hub.ts';
 import { FEED_SIZE, releaseVideo } from './release.ts';
-import { allChannels, channelBy, channelsOf, clock as length, videoBy, videosOf, type Channel, type Video } from './store.ts';
+import {
+  allChannels,
+  channelBy,
+  channelsOf,
+  clock as length,
+  videoBy,
+  videosOf,
+  type Channel,
+  type Video,
+} from './store.ts';
 
 /** Lagoon Video: channels, their films and feeds, a studio to upload, and an interface for applications. */
 export function videoRoutes(lagoon: Lagoon): Router {

@@ -5,7 +5,7 @@ import { computed, onMounted, ref, watch } from 'vue';
 import type { MediaType } from '@playa/core/outlets/kinds.ts';
 import { clockLength } from '@playa/core/text/durations.ts';
 import { api, sendFile } from '../../lib/api.ts';
-import { currentOf } from '../../lib/changed-meanwhile.ts';
+import { useStale } from '../../lib/changed-meanwhile.ts';
 import { behind } from '../../lib/pages.ts';
 import type { Answer, FileWithUses } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -69,9 +69,7 @@ async function tried(work: () => Promise<void>, about = ''): Promise<boolean> {
     await work();
     return true;
   } catch (error) {
-    const current = currentOf(error);
-    if (current) stale.value = { says: (error as Error).message, current };
-    else troubles.value.push(about + (error as Error).message);
+    if (!isStale(error)) troubles.value.push(about + (error as Error).message);
     return false;
   }
 }
@@ -96,8 +94,7 @@ async function add(list: FileList | null) {
   }
   if (input.value) input.value.value = '';
 }
-/** What the server says where a colleague has changed it meanwhile, and the revision that is there now. */
-const stale = ref<{ says: string; current: string }>();
+const { stale, isStale } = useStale();
 watch(open, () => (stale.value = undefined));
 async function seeTheirs() {
   stale.value = undefined;

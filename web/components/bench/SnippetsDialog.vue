@@ -3,7 +3,7 @@ import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { SNIPPET_NAME } from '@playa/core/workflow/snippets.ts';
 import { api } from '../../lib/api.ts';
-import { currentOf } from '../../lib/changed-meanwhile.ts';
+import { useStale } from '../../lib/changed-meanwhile.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { Answer, SnippetChange, SnippetWithUses } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -42,9 +42,7 @@ async function tried<T>(work: () => Promise<T>): Promise<T | undefined> {
   try {
     return await work();
   } catch (error) {
-    const current = currentOf(error);
-    if (current && known.value) stale.value = { says: (error as Error).message, current };
-    else trouble.value = (error as Error).message;
+    if (!known.value || !isStale(error)) trouble.value = (error as Error).message;
   } finally {
     busy.value = false;
   }
@@ -70,8 +68,7 @@ watch([text, chosen], () => {
   }, 350);
 });
 
-/** What the server says where a colleague has changed it meanwhile, and the revision that is there now. */
-const stale = ref<{ says: string; current: string }>();
+const { stale, isStale } = useStale();
 watch(chosen, () => (stale.value = undefined));
 async function seeTheirs() {
   stale.value = undefined;

@@ -4,7 +4,7 @@ import { useIntervalFn } from '@vueuse/core';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { api } from '../../lib/api.ts';
-import { currentOf } from '../../lib/changed-meanwhile.ts';
+import { useStale } from '../../lib/changed-meanwhile.ts';
 import { webHref } from '../../lib/links.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { Answer, OpenedDeskEntry, Person } from '../../lib/types.ts';
@@ -64,8 +64,7 @@ onChanges(['desk', 'runs'], () => void load());
 // News is told of the chosen brand.
 useIntervalFn(() => here.id.value !== session.brandId && void load(), 15_000);
 
-/** What the server says where a colleague has noted something meanwhile, and the revision that is there now. */
-const stale = ref<{ says: string; current: string }>();
+const { stale, isStale } = useStale();
 watch(path, () => (stale.value = undefined));
 const keepNotes = (over = person.value!.revision) => note({ notes: { text: notes.value, revision: over } });
 async function seeTheirs() {
@@ -85,9 +84,7 @@ async function note(noted: Noted) {
     const changed = await api<Person>('PATCH', `${here.at.value}/people/${person.value.id}`, noted);
     opened.value = { ...opened.value, person: changed };
   } catch (error) {
-    const current = currentOf(error);
-    if (current) stale.value = { says: (error as Error).message, current };
-    else notices.wrong(error);
+    if (!isStale(error)) notices.wrong(error);
   }
 }
 function addLabel() {

@@ -5,7 +5,7 @@ import { computed, onMounted, ref } from 'vue';
 import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/core/desk/policy.ts';
 import { OFFICE_HOURS } from '@playa/core/timetable/opening-hours.ts';
 import { api } from '../../lib/api.ts';
-import { currentOf } from '../../lib/changed-meanwhile.ts';
+import { useStale } from '../../lib/changed-meanwhile.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -30,8 +30,7 @@ const DOES: Record<PolicyDoes, string> = {
   ignore: 'is not answered',
 };
 
-/** What the server says where a colleague has changed it meanwhile, and the revision that is there now. */
-const stale = ref<{ says: string; current: string }>();
+const { stale, isStale } = useStale();
 
 async function load() {
   stale.value = undefined;
@@ -102,9 +101,7 @@ async function keep(over = opened.value!.revision) {
     notices.say('The policy is kept. It holds for what is answered from now on.');
     emit('close');
   } catch (error) {
-    const current = currentOf(error);
-    if (current) stale.value = { says: (error as Error).message, current };
-    else trouble.value = (error as Error).message;
+    if (!isStale(error)) trouble.value = (error as Error).message;
   } finally {
     busy.value = false;
   }

@@ -5,7 +5,7 @@ import { computed, onMounted, ref } from 'vue';
 import { LANGUAGES } from '@playa/core/said/language.ts';
 import { MOST_FACTS, tooManyFacts, voiceSchema, type PlaceVoice, type Voice } from '@playa/core/voice/voice.ts';
 import { api } from '../../lib/api.ts';
-import { currentOf } from '../../lib/changed-meanwhile.ts';
+import { useStale } from '../../lib/changed-meanwhile.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -23,8 +23,7 @@ const voice = ref<Voice>();
 const trouble = ref('');
 const busy = ref(false);
 
-/** What the server says where a colleague has changed it meanwhile, and the revision that is there now. */
-const stale = ref<{ says: string; current: string }>();
+const { stale, isStale } = useStale();
 
 async function load() {
   stale.value = undefined;
@@ -68,9 +67,7 @@ async function keep(over = opened.value!.revision) {
     notices.say('Kept. What is drafted from now on is worded and checked by it.');
     emit('close');
   } catch (error) {
-    const current = currentOf(error);
-    if (current) stale.value = { says: (error as Error).message, current };
-    else trouble.value = (error as Error).message;
+    if (!isStale(error)) trouble.value = (error as Error).message;
   } finally {
     busy.value = false;
   }
