@@ -62,17 +62,26 @@ export async function outletsOf(db: Queryable, brandId: number): Promise<Outlet[
   );
 }
 
-/**
- * The same in pages, in the order in which they came.
- *
- * @param after the number behind which they begin
- */
-export async function outletsPage(db: Queryable, brandId: number, after: number, most: number): Promise<Outlet[]> {
-  const rows = await select<Row>(db, 'SELECT * FROM outlets WHERE brand_id = ? AND id > ? ORDER BY id LIMIT ?', [
-    brandId,
-    after,
-    most,
-  ]);
+/** Behind which outlet a page begins. */
+export interface OutletCursor {
+  /** Its account; 0 where no account leads to it. */
+  account: number;
+  id: number;
+}
+
+/** The same in pages: the outlets of an account stand together. */
+export async function outletsPage(
+  db: Queryable,
+  brandId: number,
+  after: OutletCursor | null,
+  most: number,
+): Promise<Outlet[]> {
+  const rows = await select<Row>(
+    db,
+    `SELECT * FROM outlets WHERE brand_id = ?${after ? ' AND (COALESCE(account_id, 0), id) > (?, ?)' : ''}
+     ORDER BY COALESCE(account_id, 0), id LIMIT ?`,
+    [brandId, ...(after ? [after.account, after.id] : []), most],
+  );
   return rows.map(read);
 }
 

@@ -60,18 +60,19 @@ export async function addSheet(
 }
 
 /** The brand's sheets with how many rows each has. */
-/** @param after the number behind which they begin */
+/** A brand's sheets by name. @param after the one behind which they begin; null for the first */
 export async function sheetsPage(
   db: Queryable,
   brandId: number,
-  after: number,
+  after: { name: string; id: number } | null,
   most: number,
 ): Promise<(Sheet & { rows: number })[]> {
   const rows = await select<Row & { count: number }>(
     db,
     `SELECT s.*, (SELECT COUNT(*) FROM sheet_rows r WHERE r.sheet_id = s.id AND r.deleted_at IS NULL) AS count
-     FROM sheets s WHERE s.brand_id = ? AND s.deleted_at IS NULL AND s.id > ? ORDER BY s.id LIMIT ?`,
-    [brandId, after, most],
+     FROM sheets s WHERE s.brand_id = ? AND s.deleted_at IS NULL${after ? ' AND (s.name, s.id) > (?, ?)' : ''}
+     ORDER BY s.name, s.id LIMIT ?`,
+    [brandId, ...(after ? [after.name, after.id] : []), most],
   );
   return rows.map((row) => ({ ...read(row), rows: Number(row.count) }));
 }

@@ -5,12 +5,15 @@ import { z } from 'zod';
 /** A cursor as it is handed out. @example cursorOf({ before: 12 }) */
 export const cursorOf = (where: object): string => Buffer.from(JSON.stringify(where)).toString('base64url');
 
+/** The longest cursor: of a list by name, whose names may be of letters that take four bytes each. */
+const LONGEST_CURSOR = 2000;
+
 /** What a list is asked: behind which cursor, and how many at most. */
 export const pageQuery = <C extends z.ZodObject>(cursor: C, most: number, usual = most) =>
   z.object({
     after: z
       .string()
-      .max(300)
+      .max(LONGEST_CURSOR)
       .transform((text, context): z.output<C> => {
         const read = cursor.safeParse(parsed(text));
         if (read.success) return read.data;
@@ -37,6 +40,14 @@ function parsed(text: string): unknown {
 export const byId = z.object({ after: z.number().int() });
 /** The cursor of lists by name. */
 export const byName = z.object({ after: z.string().max(200) });
+
+/** The cursor of lists of outlets. */
+export const byAccount = z.object({ account: z.number().int(), id: z.number().int() });
+/** @see byAccount */
+export const atOutlet = ({ accountId, id }: { accountId: number | null; id: number }) => ({
+  account: accountId ?? 0,
+  id,
+});
 
 /**
  * A page of a list that was asked for with one more than the page holds.

@@ -4,7 +4,7 @@ import { deskSources, listenAt } from '../../desk/sources.ts';
 import { outletsPage } from '../../store/outlets.ts';
 import { hastenDesk } from '../../store/watch-times.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { pageQuery, byId, nextPage, cutPage } from '../contract/pages.ts';
+import { atOutlet, byAccount, pageQuery, nextPage, cutPage } from '../contract/pages.ts';
 
 /** Where the desk listens. */
 export const deskSourceEndpoints = [
@@ -27,7 +27,7 @@ export const deskSourceEndpoints = [
     name: 'listDeskSources',
     says: 'Where people write to the brand, and where the desk listens.',
     may: 'see',
-    query: pageQuery(byId, 500),
+    query: pageQuery(byAccount, 500),
     answer: z.object({
       ...nextPage,
       sources: z.array(
@@ -43,8 +43,8 @@ export const deskSourceEndpoints = [
       ),
     }),
     async run({ services, brand, query: { after, most } }) {
-      const found = await outletsPage(services.pool, brand.id, after?.after ?? 0, most + 1);
-      const { page, next } = cutPage(found, most, (outlet) => ({ after: outlet.id }));
+      const found = await outletsPage(services.pool, brand.id, after ?? null, most + 1);
+      const { page, next } = cutPage(found, most, atOutlet);
       return { sources: await deskSources(services, brand.id, page), next };
     },
   }),

@@ -5,7 +5,7 @@ import { keepInStep, leaveStep, previewSync, sayOfSync, tablesElsewhere } from '
 import { outletBy, outletsPage } from '../../store/outlets.ts';
 import { syncOfSheet } from '../../store/sheet-syncs.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { byId, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
+import { atOutlet, byAccount, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { moment } from '../contract/schemas.ts';
 
 z.globalRegistry.add(syncRulesSchema, {
@@ -73,7 +73,7 @@ export const sheetSyncEndpoints = [
     name: 'listTablesElsewhere',
     says: 'Tables of connected accounts that a sheet can be kept in step with.',
     may: 'see',
-    query: pageQuery(byId, 500),
+    query: pageQuery(byAccount, 500),
     answer: z.object({
       ...nextPage,
       tables: z.array(
@@ -91,8 +91,8 @@ export const sheetSyncEndpoints = [
       ),
     }),
     async run({ services, brand, query: { after, most } }) {
-      const found = await outletsPage(services.pool, brand.id, after?.after ?? 0, most + 1);
-      const { page, next } = cutPage(found, most, (outlet) => ({ after: outlet.id }));
+      const found = await outletsPage(services.pool, brand.id, after ?? null, most + 1);
+      const { page, next } = cutPage(found, most, atOutlet);
       return { tables: await tablesElsewhere(services, brand.id, page), next };
     },
   }),

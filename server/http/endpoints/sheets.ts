@@ -7,7 +7,7 @@ import { tablesInStep } from '../../store/sheet-syncs.ts';
 import { sheetsPage } from '../../store/sheets.ts';
 import { usesOfEach } from '../../world/uses.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
-import { byId, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
+import { cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { madeSchema } from '../contract/schemas.ts';
 import { shownSync, syncSchema } from './sheet-syncs.ts';
 import { sheetSchema, namedSchema, name, shown, sheetOr404, params } from './sheet-answer.ts';
@@ -22,7 +22,7 @@ export const sheetEndpoints = [
     name: 'listSheets',
     says: 'The brand’s sheets, with how many rows each has and what uses it.',
     may: 'see',
-    query: pageQuery(byId, 100),
+    query: pageQuery(z.object({ name: z.string().max(120), id: z.number().int() }), 100),
     answer: z.object({
       sheets: z.array(
         sheetSchema
@@ -35,8 +35,8 @@ export const sheetEndpoints = [
       ...nextPage,
     }),
     async run({ services: { pool }, brand, query: { after, most } }) {
-      const found = await sheetsPage(pool, brand.id, after?.after ?? 0, most + 1);
-      const { page, next } = cutPage(found, most, (sheet) => ({ after: sheet.id }));
+      const found = await sheetsPage(pool, brand.id, after ?? null, most + 1);
+      const { page, next } = cutPage(found, most, (sheet) => ({ name: sheet.name, id: sheet.id }));
       const uses = await usesOfEach(pool, brand.id, page.map(usingSheet));
       const tables = await tablesInStep(pool, brand.id);
       return {

@@ -6,7 +6,7 @@ import * as watches from '../../store/watches.ts';
 import { renameSourceField } from '../../watch/rename.ts';
 import { watchableOutlets } from '../../watch/watchable.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { byId, cursorOf, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
+import { atOutlet, byAccount, byId, cursorOf, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
 import { itemSchema, moment, outletSchema } from '../contract/schemas.ts';
 
 const fieldName = z
@@ -72,7 +72,7 @@ export const sourceEndpoints = [
     name: 'listWatchable',
     says: 'What could be watched of the outlets of connected accounts, and of the brand’s sheets.',
     may: 'see',
-    query: pageQuery(byId, 500),
+    query: pageQuery(byAccount, 500),
     answer: z.object({
       channels: z.array(outletSchema).meta({ description: 'Channels of connected accounts: chosen, not pasted.' }),
       watchable: z.array(
@@ -90,8 +90,8 @@ export const sourceEndpoints = [
       ...nextPage,
     }),
     async run({ services, brand, query: { after, most } }) {
-      const found = await outletsPage(services.pool, brand.id, after?.after ?? 0, most + 1);
-      const { page, next } = cutPage(found, most, (outlet) => ({ after: outlet.id }));
+      const found = await outletsPage(services.pool, brand.id, after ?? null, most + 1);
+      const { page, next } = cutPage(found, most, atOutlet);
       return {
         channels: page.filter((outlet) => outlet.kind === 'channel' && outlet.feed && !outlet.gone),
         watchable: await watchableOutlets(services, brand.id, page),

@@ -31,14 +31,16 @@ async function begin() {
     ]);
     networks.value = known.networks;
     const all = pages.flatMap((page) => page.accounts);
-    accounts.value = all.filter((each) => {
-      const network = networkOf(each.kind);
-      return (
-        each.status === 'ok' &&
-        network?.acts.includes(props.act) &&
-        (network.opens !== null || network.creations.length > 0)
-      );
-    });
+    accounts.value = all
+      .sort((a, b) => a.name.localeCompare(b.name))
+      .filter((each) => {
+        const network = networkOf(each.kind);
+        return (
+          each.status === 'ok' &&
+          network?.acts.includes(props.act) &&
+          (network.opens !== null || network.creations.length > 0)
+        );
+      });
     account.value = accounts.value.length === 1 ? accounts.value[0]!.id : undefined;
   } catch (error) {
     open.value = false;
