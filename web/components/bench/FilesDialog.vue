@@ -26,6 +26,8 @@ let shown = 1;
 const open = ref(props.chosen ?? 0);
 const name = ref('');
 const alt = ref('');
+/** The revision that the name and the words here are of. */
+let seen = '';
 const troubles = ref<string[]>([]);
 /** Names of those that are on their way. */
 const coming = ref<string[]>([]);
@@ -63,6 +65,7 @@ function look(file: FileWithUses | undefined) {
   open.value = file?.id ?? 0;
   name.value = file?.name ?? '';
   alt.value = file?.alt ?? '';
+  seen = file?.revision ?? '';
 }
 async function tried(work: () => Promise<void>, about = ''): Promise<boolean> {
   try {
@@ -101,7 +104,7 @@ async function seeTheirs() {
   await tried(() => load());
   look(known.value);
 }
-async function keep(over = known.value!.revision): Promise<boolean> {
+async function keep(over = seen): Promise<boolean> {
   troubles.value = [];
   stale.value = undefined;
   const { id } = known.value!;
@@ -109,6 +112,10 @@ async function keep(over = known.value!.revision): Promise<boolean> {
   return tried(async () => {
     await api('PUT', `${session.at}/files/${id}`, told);
     await Promise.all([load(), editor.refreshWorld()]);
+    if (open.value !== id) return;
+    // What was typed meanwhile stays, on top of what has just been kept.
+    if (name.value.trim() === told.name && alt.value.trim() === told.alt) look(known.value);
+    else seen = known.value?.revision ?? '';
   });
 }
 async function use() {

@@ -19,6 +19,8 @@ const snippets = ref<SnippetWithUses[]>([]);
 const chosen = ref('');
 const name = ref('');
 const text = ref('');
+/** The revision that the words here are of; null for a new one. */
+let seen: string | null = null;
 const changes = ref<SnippetChange[] | null>(null);
 const trouble = ref('');
 const busy = ref(false);
@@ -33,6 +35,7 @@ async function load() {
 function open(snippet: SnippetWithUses | null) {
   chosen.value = name.value = snippet?.name ?? '';
   text.value = snippet?.text ?? '';
+  seen = snippet?.revision ?? null;
   changes.value = null;
   trouble.value = '';
 }
@@ -77,15 +80,16 @@ async function seeTheirs() {
   if (chosen.value === name) open(snippets.value.find((each) => each.name === name) ?? null);
 }
 
-async function save(over = known.value?.revision ?? null) {
+async function save(over = seen) {
   const next = name.value.trim();
+  const sent = text.value;
   const at = chosen.value || next;
   stale.value = undefined;
   const done = await tried(async () => {
     // Nothing that is waiting to be saved may come after the names have changed.
     await editor.flush();
     await api('PUT', `${session.at}/snippets/${encodeURIComponent(at)}`, {
-      text: text.value,
+      text: sent,
       revision: over,
       ...(next !== at ? { rename: next } : {}),
     });
@@ -95,8 +99,12 @@ async function save(over = known.value?.revision ?? null) {
     return true;
   });
   // Who has gone on to another one meanwhile stays there.
-  if (done && (chosen.value || next) === at && name.value.trim() === next)
-    open(snippets.value.find((each) => each.name === next) ?? null);
+  if (!done || (chosen.value || next) !== at || name.value.trim() !== next) return;
+  const kept = snippets.value.find((each) => each.name === next) ?? null;
+  if (text.value === sent) return open(kept);
+  // What was typed meanwhile stays, on top of what has just been kept.
+  chosen.value = next;
+  seen = kept?.revision ?? null;
 }
 async function remove() {
   const gone = chosen.value;

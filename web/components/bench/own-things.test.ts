@@ -105,4 +105,29 @@ describe('files', () => {
     expect(put()).toMatchObject([{ revision: 'one' }, { alt: 'The wall at high tide', revision: 'two' }]);
     expect(dialog().text()).not.toContain(changed);
   });
+
+  it('while they are described, are not described over what a colleague said meanwhile, though more of them come', async () => {
+    let there = file(3);
+    const changed = 'Somebody has changed what this file says since you opened it. What you typed is kept here.';
+    server
+      .to('GET', /files\?after=b$/, () => ({ files: [file(2)], next: null }))
+      .to('GET', /files$/, () => ({ files: [there], next: 'b' }))
+      .to('PUT', /files\/3$/, ({ body }) =>
+        (body as { revision: string }).revision === there.revision
+          ? undefined
+          : new Refusal(409, changed, { current: there.revision }),
+      );
+    mounted(FilesDialog, { types: ['picture'] });
+    await flushPromises();
+    await dialog().get('textarea').setValue('The wall at high tide');
+    there = { ...there, alt: 'A wall', revision: 'two' };
+    await button(dialog(), 'Show older ones').trigger('click');
+    await flushPromises();
+    await button(dialog(), 'Keep what it says').trigger('click');
+    await flushPromises();
+    expect(dialog().text()).toContain(changed);
+    await button(dialog(), 'See what is there now').trigger('click');
+    await flushPromises();
+    expect(dialog().get<HTMLTextAreaElement>('textarea').element.value).toBe('A wall');
+  });
 });

@@ -35,11 +35,17 @@ const opened = shallowRef<Omit<OpenedDeskEntry, 'entry'>>();
 const trouble = ref('');
 const spoken = ref<HTMLElement>();
 const notes = ref('');
+/** The notes that those here are made of: news of others does not change what is being typed. */
+let seen = { text: '', revision: '' };
 const label = ref('');
 const person = computed(() => opened.value?.person ?? null);
 const path = computed(() => (props.item === undefined ? `people/${props.personId}` : `desk/entries/${props.item}`));
 const name = computed(() => person.value?.name ?? opened.value?.conversation[0]?.person.name ?? 'Loading …');
 
+function showNotes(of: Person | null) {
+  seen = { text: of?.notes ?? '', revision: of?.revision ?? '' };
+  notes.value = seen.text;
+}
 async function load() {
   const of = path.value;
   const at = here.at.value;
@@ -47,8 +53,7 @@ async function load() {
     const read = await api<OpenedDeskEntry>('GET', `${at}/${of}`);
     if (of !== path.value || at !== here.at.value) return;
     // Notes that are being typed stay.
-    if (notes.value === (person.value?.notes ?? '') || opened.value?.person?.id !== read.person?.id)
-      notes.value = read.person?.notes ?? '';
+    if (notes.value === seen.text || opened.value?.person?.id !== read.person?.id) showNotes(read.person);
     const before = opened.value?.conversation.length;
     opened.value = read;
     trouble.value = '';
@@ -66,10 +71,10 @@ useIntervalFn(() => here.id.value !== session.brandId && void load(), 15_000);
 
 const { stale, isStale } = useStale();
 watch(path, () => (stale.value = undefined));
-const keepNotes = (over = person.value!.revision) => note({ notes: { text: notes.value, revision: over } });
+const keepNotes = (over = seen.revision) => note({ notes: { text: notes.value, revision: over } });
 async function seeTheirs() {
-  notes.value = person.value?.notes ?? '';
   stale.value = undefined;
+  showNotes(person.value);
   await load();
 }
 interface Noted {
@@ -83,6 +88,8 @@ async function note(noted: Noted) {
   try {
     const changed = await api<Person>('PATCH', `${here.at.value}/people/${person.value.id}`, noted);
     opened.value = { ...opened.value, person: changed };
+    if (noted.notes) seen = { text: changed.notes, revision: changed.revision };
+    else if (notes.value === seen.text) showNotes(changed);
   } catch (error) {
     if (!isStale(error)) notices.wrong(error);
   }
