@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { readMarkup } from './broadcast/markup.ts';
-import { compose } from './drafter/compose.ts';
+import { compose } from './text-model/compose.ts';
 import { SERVICES } from './services.ts';
 import { typed } from './sheets/routes.ts';
 import { graphemes, weighted } from './base/text.ts';

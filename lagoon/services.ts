@@ -2,7 +2,7 @@ import type { Router } from 'express';
 import { boardsRoutes } from './boards/routes.ts';
 import { bookingsRoutes } from './bookings/routes.ts';
 import { broadcastRoutes } from './broadcast/routes.ts';
-import { drafterRoutes } from './drafter/routes.ts';
+import { textModelRoutes } from './text-model/routes.ts';
 import { filesRoutes } from './files/routes.ts';
 import { helpdeskRoutes } from './helpdesk/routes.ts';
 import type { Lagoon } from './base/lagoon.ts';
@@ -71,7 +71,7 @@ export const SERVICES: readonly Service[] = [
     signIn: 'key',
     routes: helpdeskRoutes,
   },
-  { path: 'drafter', name: 'Drafter', about: 'A text model.', signIn: 'key', routes: drafterRoutes },
+  { path: 'text-model', name: 'Text model', about: 'A text model.', signIn: 'key', routes: textModelRoutes },
   {
     path: 'lookups',
     name: 'Look-ups',

@@ -13,7 +13,7 @@ export const NETWORK_KINDS = [
   'sheets',
   'files',
   'helpdesk',
-  'drafter',
+  'text-model',
   'mail',
   'webhook',
 ] as const;
@@ -43,7 +43,7 @@ export const NETWORK_WORDS: Record<NetworkKind, NetworkWords> = {
   sheets: { name: 'spreadsheets', does: 'read and write tables', outlets: 'tables' },
   files: { name: 'file store', does: 'find pictures and files', outlets: 'folders' },
   helpdesk: { name: 'helpdesk', does: 'notice incidents and write back', outlets: 'queues' },
-  drafter: { name: 'text model', does: 'have words drafted', outlets: 'models' },
+  'text-model': { name: 'text model', does: 'have words drafted', outlets: 'models' },
   mail: { name: 'mail', does: 'send letters', outlets: 'mailboxes' },
   webhook: { name: 'web hook', does: 'tell another program', outlets: 'addresses' },
 };

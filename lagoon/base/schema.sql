@@ -104,6 +104,7 @@ CREATE TABLE IF NOT EXISTS given_keys (
   revoked TINYINT NOT NULL DEFAULT 0,
   used BIGINT NOT NULL DEFAULT 0
 );
+UPDATE given_keys SET service = 'text-model' WHERE service = 'drafter';
 -- Who wants to be told of what.
 CREATE TABLE IF NOT EXISTS tells (
   id CHAR(22) PRIMARY KEY,

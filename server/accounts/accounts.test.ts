@@ -4,7 +4,7 @@ import { change, select } from '../db/database.ts';
 import { consentAs } from '../demo/lagoon.ts';
 import { accountBy, accountsOf, tokensOf } from '../store/accounts.ts';
 import { outletsOf } from '../store/outlets.ts';
-import { brandsOf } from '../store/people.ts';
+import { brandsOf } from '../store/users.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { beginConnect, disconnect, finishConnect, refreshOutlets } from './connect.ts';
 import { sessionFor } from './sessions.ts';

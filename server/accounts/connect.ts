@@ -5,11 +5,11 @@ import { addAudit } from '../store/audit.ts';
 import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { handOutlets, keepOutlets } from '../store/outlets.ts';
-import type { Brand } from '../store/people.ts';
+import type { Brand } from '../store/users.ts';
 import { hashState } from './oauth.ts';
 import { keepSignIn } from './sign-in.ts';
 import { noteRefused, oauthClient, sessionFor, tokenOwner } from './sessions.ts';
-import { takeBells } from './bells.ts';
+import { unsubscribeAll } from './push-subscriptions.ts';
 import { tokensSchema } from './oauth.ts';
 
 const CONSENT_LIFE = 15 * 60_000;
@@ -85,7 +85,7 @@ export async function disconnect(services: Services, brandId: number, accountId:
   const kept = await accounts.tokensOf(services.pool, accountId);
   if (!kept) return;
   if (kept.sealed) {
-    if (account.status === 'ok') await takeBells(services, account);
+    if (account.status === 'ok') await unsubscribeAll(services, account);
     if (services.connectors[account.kind].signIn.by === 'consent') {
       const { access, refresh } = tokensSchema.parse(
         JSON.parse(services.vault.open(kept.sealed, tokenOwner(brandId, account.kind))),

@@ -1,12 +1,12 @@
-// Accounts of every kind at work: bells, reading with a sign-in, keys, outlets by address, and what a revoked account
+// Accounts of every kind at work: push subscriptions, reading with a sign-in, keys, outlets by address, and what a revoked account
 // leaves waiting.
 import { createHmac } from 'node:crypto';
 import { createServer, type Server } from 'node:http';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { Webhook } from 'standardwebhooks';
-import { brandById } from '../store/people.ts';
+import { brandById } from '../store/users.ts';
 import { accountBy } from '../store/accounts.ts';
-import { bellOf } from '../store/bells.ts';
+import { subscriptionOf } from '../store/push-subscriptions.ts';
 import { noticesFor } from '../store/notices.ts';
 import { outletBy, outletsOf } from '../store/outlets.ts';
 import { watchBy } from '../store/watches.ts';
@@ -15,7 +15,7 @@ import { serve } from '../testing/told.ts';
 import { live } from '../testing/workflow.ts';
 import { lookAtDue, lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
-import { ring } from './bells.ts';
+import { receivePush } from './push-subscriptions.ts';
 import { refreshOutlets } from './connect.ts';
 import { checkOutlet, createOutlet, openOutlet, removeTestPost, sendTestPost } from './outlets.ts';
 import { accountsOverview } from './overview.ts';
@@ -82,7 +82,7 @@ describe('a network that tells', () => {
     const { id, watch } = await answering('@ternbaylidos', 'comments');
     house.clock.now += 60_000;
     await look();
-    expect(await bellOf(house.services.pool, watch)).toBeDefined();
+    expect(await subscriptionOf(house.services.pool, watch)).toBeDefined();
     // Told of nothing, it would look again only after a long while.
     const due = (await watchBy(house.services.pool, house.lidos, watch))!.dueAt!;
     expect(due - house.clock.now).toBeGreaterThan(20 * 60_000);
@@ -90,11 +90,11 @@ describe('a network that tells', () => {
     await house.play({ do: 'comment', profile: 'ternbaylidos', by: 'Ana Prata', text: 'When do you open?' });
     const call = await called();
     const token = call.path.split('/').at(-1)!;
-    expect(await ring(house.services, token, call.body, { ...call.headers, 'x-lagoon-digest': 'sha256=00' })).toBe(
-      'forged',
-    );
-    expect(await ring(house.services, 'nobody', call.body, call.headers)).toBe('unknown');
-    expect(await ring(house.services, token, call.body, call.headers)).toBe('rung');
+    expect(
+      await receivePush(house.services, token, call.body, { ...call.headers, 'x-lagoon-digest': 'sha256=00' }),
+    ).toBe('forged');
+    expect(await receivePush(house.services, 'nobody', call.body, call.headers)).toBe('unknown');
+    expect(await receivePush(house.services, token, call.body, call.headers)).toBe('taken');
     await look();
     expect((await runsOf(house.services.pool, house.lidos, id, 10)).map((run) => run.status)).toEqual(['done']);
     const comments = await house.things<{ text: string; under: number | null }>('photos', 'comment');
@@ -120,8 +120,8 @@ describe('a network that tells', () => {
     const call = await called();
     expect(call.headers['webhook-id']).toMatch(/^msg_/);
     const token = call.path.split('/').at(-1)!;
-    expect(await ring(house.services, token, call.body, call.headers)).toBe('rung');
-    expect(await ring(house.services, token, Buffer.from('{}'), call.headers)).toBe('forged');
+    expect(await receivePush(house.services, token, call.body, call.headers)).toBe('taken');
+    expect(await receivePush(house.services, token, Buffer.from('{}'), call.headers)).toBe('forged');
   });
 });
 
@@ -323,9 +323,9 @@ it('many keyed writes at one moment all get through, each once', async () => {
 
 describe('a text model', () => {
   it('words the same for the same seed, keeps to the length, counts what it used, and answers nobody without a key', async () => {
-    const account = (await accountBy(house.services.pool, house.lidos, await house.connect('drafter')))!;
+    const account = (await accountBy(house.services.pool, house.lidos, await house.connect('text-model')))!;
     const session = sessionFor(house.services, account);
-    const { send } = house.services.connectors.drafter.acts.draft!;
+    const { send } = house.services.connectors['text-model'].acts.draft!;
     const asked = {
       instruction: 'Answer kindly, in two sentences.',
       about: 'name: Ana Prata\nstars: 5\nThe water was clear.',
@@ -343,7 +343,7 @@ describe('a text model', () => {
         kind: 'reconnect',
       },
     );
-    const bare = await fetch(`${house.lagoon}/drafter/v1/drafts`, { method: 'POST', body: '{}' });
+    const bare = await fetch(`${house.lagoon}/text-model/v1/drafts`, { method: 'POST', body: '{}' });
     expect(bare.status).toBe(401);
   });
 });
@@ -417,7 +417,7 @@ describe('web hooks out', () => {
   });
 });
 
-it('the digest of a bell is the HMAC-SHA256 of RFC 4231, test case 2', () => {
+it('the digest of a push is the HMAC-SHA256 of RFC 4231, test case 2', () => {
   const digest = createHmac('sha256', 'Jefe').update('what do ya want for nothing?').digest('hex');
   expect(digest).toBe('5bdcc146bf60754e6a042426089575c75a003f089d2739839dec58b964ec3843');
 });

@@ -10,7 +10,7 @@ import { waitingForAccounts } from '../store/acts-waiting.ts';
 import { outletsOf } from '../store/outlets.ts';
 import { watchesOf, type Watch } from '../store/watches.ts';
 import { workflowsOf } from '../store/workflows.ts';
-import { networkParams } from './bells.ts';
+import { networkParams } from './push-subscriptions.ts';
 import { missingScopes } from './sign-in.ts';
 
 const HOUR = 3_600_000;

@@ -19,8 +19,12 @@ export function oauthClient(services: Services, kind: accounts.AccountKind): OAu
   return new OAuthClient(network, signIn, services.guard, `${services.config.origin}/api/oauth/callback`);
 }
 
-/** What a sealed token belongs to; a token copied to another brand's account does not open. */
-export const tokenOwner = (brandId: number, kind: string) => `account:${brandId}:${kind}`;
+/**
+ * What a sealed token belongs to; a token copied to another brand's account does not open. Text models were called
+ * otherwise when the first were sealed.
+ */
+export const tokenOwner = (brandId: number, kind: string) =>
+  `account:${brandId}:${kind === 'text-model' ? 'drafter' : kind}`;
 
 /** A session at the network of an account. Nothing is asked of the network before a token is needed. */
 export function sessionFor(services: Services, account: { id: number; kind: accounts.AccountKind }): Session {

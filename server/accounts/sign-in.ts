@@ -9,7 +9,7 @@ import * as accounts from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { resumeAccount } from '../store/acts-waiting.ts';
 import { handOutlets, keepOutlets } from '../store/outlets.ts';
-import type { Brand } from '../store/people.ts';
+import type { Brand } from '../store/users.ts';
 import { resumeSyncs } from '../store/sheet-syncs.ts';
 import { resumeWatches } from '../store/watch-times.ts';
 import type { Granted } from './oauth.ts';

@@ -159,15 +159,15 @@ export interface Watchable {
    */
   whole?: number;
   /** How the network tells that there is something new; without it, it has to be looked at. */
-  bell?: Bell;
+  push?: Push;
 }
 
 /** Being told by a network. What it says is not believed: it only makes Playa look at once. */
-export interface Bell {
+export interface Push {
   /** Asks the network to call an address. Returns its own name for that. @throws NetworkTrouble */
-  hang(session: Session, outlet: string, callback: string, secret: string): Promise<string>;
+  subscribe(session: Session, outlet: string, callback: string, secret: string): Promise<string>;
   /** @throws NetworkTrouble */
-  take(session: Session, outlet: string, remoteId: string): Promise<void>;
+  unsubscribe(session: Session, outlet: string, remoteId: string): Promise<void>;
   /** The signature: as Standard Webhooks, or "sha256=" and HMAC-SHA256 of the body in a header of this name. */
   signature: 'standard' | { header: string };
 }

@@ -3,7 +3,7 @@ import type { Connector } from './connector.ts';
 import { boards } from './boards/boards.ts';
 import { bookings } from './bookings/bookings.ts';
 import { broadcast } from './broadcast/broadcast.ts';
-import { drafter } from './drafter/drafter.ts';
+import { textModel } from './text-model/text-model.ts';
 import { files } from './files/files.ts';
 import { helpdesk } from './helpdesk/helpdesk.ts';
 import { listings } from './listings/listings.ts';
@@ -32,7 +32,7 @@ export const CONNECTORS: Readonly<Record<NetworkKind, Connector>> = {
   sheets,
   files,
   helpdesk,
-  drafter,
+  'text-model': textModel,
   mail,
   webhook,
 };

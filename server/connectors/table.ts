@@ -58,12 +58,12 @@ const wordsCell = (rules: WordRules | null) =>
 function networkLine(name: string, connector: Connector, hasFeeds: boolean): string {
   const { signIn, watches = {}, acts, openHint, creations = [], allowance } = connector;
   const watched = [...(hasFeeds ? ['videos (feed)'] : []), ...Object.values(watches).map((each) => each.things)];
-  const bells = Object.values(watches).some((each) => each.bell);
+  const push = Object.values(watches).some((each) => each.push);
   return `| ${[
     name,
     signIn.by === 'consent' ? 'consent (OAuth 2.0, PKCE)' : 'key',
     watched.join(', ') || '–',
-    [...(hasFeeds ? ['hub (WebSub)'] : []), ...(bells ? ['web hook'] : [])].join(', ') ||
+    [...(hasFeeds ? ['hub (WebSub)'] : []), ...(push ? ['web hook'] : [])].join(', ') ||
       (watched.length ? 'looking' : '–'),
     Object.entries(acts)
       .map(([act, handler]) => `${act}: ${REPEATS[handler.repeats]}`)

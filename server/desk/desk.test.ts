@@ -6,15 +6,16 @@ import { change, select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { deskEntry, noteAnswer, noteAnsweredThere } from '../store/desk.ts';
 import { openEntry } from '../store/desk-tending.ts';
-import { conversationWith, countDesk, deskPage, shownEntries, type DeskAsked } from '../store/desk-shown.ts';
+import { conversationWith, deskPage, shownEntries, type DeskAsked } from '../store/desk-shown.ts';
+import { countDesk } from '../store/desk-counts.ts';
 import { addOwnThings } from '../store/own-things.ts';
 import { outletsOf } from '../store/outlets.ts';
 import { noticesFor } from '../store/notices.ts';
-import { addMembership, addUser, policyOf } from '../store/people.ts';
+import { addMembership, addUser, policyOf } from '../store/users.ts';
 import { keepPolicy, tryPolicy } from './policy.ts';
 import { hastenDesk } from '../store/watch-times.ts';
-import { leaveAlone } from '../store/persons.ts';
-import { personBy } from '../store/persons-shown.ts';
+import { leaveAlone } from '../store/contacts.ts';
+import { contactBy } from '../store/contacts-shown.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, pause } from '../testing/workflow.ts';
 import { lookNow } from '../watch/look.ts';
@@ -134,14 +135,14 @@ describe('what people wrote', () => {
   it('is one person at one network, with everything they wrote', async () => {
     const first = await message(words('Is it open'), 'Bea Lund');
     const second = await message(words('And on Sunday'), 'Bea Lund');
-    const { personId } = await entry(first.item);
-    expect((await entry(second.item)).personId).toBe(personId);
-    const conversation = await conversationWith(house.services.pool, house.lidos, personId!, {
+    const { contactId } = await entry(first.item);
+    expect((await entry(second.item)).contactId).toBe(contactId);
+    const conversation = await conversationWith(house.services.pool, house.lidos, contactId!, {
       now: house.clock.now,
       most: 50,
     });
     expect(conversation.map(({ text }) => text).slice(-2)).toEqual([first.text, second.text]);
-    expect(await personBy(house.services.pool, house.lidos, personId!)).toMatchObject({ name: 'Bea Lund' });
+    expect(await contactBy(house.services.pool, house.lidos, contactId!)).toMatchObject({ name: 'Bea Lund' });
   });
 
   it('from before Playa looked waits only while it is new, and not where it is answered', async () => {
@@ -326,6 +327,52 @@ describe('an answer from the desk', () => {
     await later(CALL_BACK);
     expect(await sentMessages()).not.toContain('Too late as well');
     expect(await entry(third.item)).toMatchObject({ trouble: 'Somebody has answered this meanwhile.' });
+  });
+
+  it.each([
+    ['is being sent', "e.status = 'sending', e.lease = 'another worker'"],
+    ['may have arrived', "e.status = 'due', e.unsure = 1"],
+  ])('does not go beside a workflow’s that %s: its words wait until that is known', async (_, standing) => {
+    const { pool } = house.services;
+    const workflow = await live(house, {
+      ...holding(),
+      steps: holding().steps.filter(({ verb }) => verb !== 'hold'),
+    });
+    const text = words('Lovely');
+    const id = await house.play({ do: 'review', location: 'Tern Bay Lido', by: 'Ana Prata', stars: 5, text });
+    await lookNow(house.services, reviews);
+    await house.fault('listings', { kind: 'error', status: 503 }, 1000);
+    await house.settle();
+    const item = await itemSaying(text);
+    // A worker has it, and its claim lasts longer than the moment in which the answer can be called back.
+    const [{ effect, run }] = (await select<{ effect: number; run: number }>(
+      pool,
+      "SELECT e.id AS effect, r.id AS run FROM effects e JOIN runs r ON r.id = e.run_id WHERE r.item_id = ? AND e.action = 'reply'",
+      [item],
+    )) as [{ effect: number; run: number }];
+    await change(pool, `UPDATE effects e SET ${standing}, e.due_at = ? WHERE e.id = ?`, [
+      new Date(house.clock.now + CALL_BACK + 60_000),
+      effect,
+    ]);
+    await send(item, 'From the desk');
+    await later(CALL_BACK);
+    expect(await entry(item)).toMatchObject({
+      state: 'open',
+      draft: 'From the desk',
+      trouble:
+        'An answer to this is on its way, or may have arrived already. Look again in a minute before you send yours.',
+    });
+    expect((await deskEntry(pool, house.lidos, item))!.answerItem).toBeNull();
+    expect(await select(pool, 'SELECT status FROM runs WHERE id = ?', [run])).toMatchObject([{ status: 'waiting' }]);
+    await house.behave();
+    await change(pool, "UPDATE effects SET status = 'due', unsure = 0, lease = NULL, due_at = ? WHERE id = ?", [
+      new Date(house.clock.now),
+      effect,
+    ]);
+    await house.settle();
+    expect(await replyTo(id)).toBe('Thank you, Ana Prata!');
+    expect(await entry(item)).toMatchObject({ state: 'answered' });
+    await pause(house, workflow);
   });
 
   it('that Playa stumbles over keeps its words, and stops no other', async () => {
@@ -575,8 +622,8 @@ describe('somebody who asks to be left alone', () => {
     const before = await message(words('Hello'), 'Sefa Quill');
     expect((await sentMessages()).filter((text) => text === 'Dear Sefa Quill, thank you')).toHaveLength(1);
     await message('STOP!', 'Sefa Quill');
-    const { personId } = await entry(before.item);
-    expect((await personBy(house.services.pool, house.lidos, personId!))?.leftAlone).toBe('They wrote “STOP!”.');
+    const { contactId } = await entry(before.item);
+    expect((await contactBy(house.services.pool, house.lidos, contactId!))?.leftAlone).toBe('They wrote “STOP!”.');
     await message(words('Hello again'), 'Sefa Quill');
     expect((await sentMessages()).filter((text) => text === 'Dear Sefa Quill, thank you')).toHaveLength(1);
     // Somebody who merely uses the word is written to.
@@ -587,7 +634,7 @@ describe('somebody who asks to be left alone', () => {
     await send(again.item, 'Of course, Sefa.');
     await later(CALL_BACK);
     expect(await sentMessages()).toContain('Of course, Sefa.');
-    await leaveAlone(house.services.pool, house.lidos, personId!, null, house.clock.now);
+    await leaveAlone(house.services.pool, house.lidos, contactId!, null, house.clock.now);
     await message(words('Hello at last'), 'Sefa Quill');
     expect((await sentMessages()).filter((text) => text === 'Dear Sefa Quill, thank you')).toHaveLength(2);
     await pause(house, workflow);
@@ -597,12 +644,12 @@ describe('somebody who asks to be left alone', () => {
     const workflow = await live(house, { ...holding(), steps: holding().steps.filter(({ id }) => id !== 'hold') });
     const first = await review(5, words('One'), 'Ilse Barrow');
     expect(await replyTo(first.id)).toBe('Thank you, Ilse Barrow!');
-    const { personId } = await entry(first.item);
-    await leaveAlone(house.services.pool, house.lidos, personId!, 'She rang.', house.clock.now);
+    const { contactId } = await entry(first.item);
+    await leaveAlone(house.services.pool, house.lidos, contactId!, 'She rang.', house.clock.now);
     const second = await review(5, words('Two'), 'Ilse Barrow');
     expect(await replyTo(second.id)).toBeNull();
     expect(await deskEntry(house.services.pool, house.lidos, second.item)).toMatchObject({ state: 'open' });
-    await change(house.services.pool, 'UPDATE persons SET left_alone_at = NULL WHERE id = ?', [personId]);
+    await change(house.services.pool, 'UPDATE contacts SET left_alone_at = NULL WHERE id = ?', [contactId]);
     await pause(house, workflow);
   });
 });

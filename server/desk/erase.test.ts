@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
-import { personBy } from '../store/persons-shown.ts';
+import { contactBy } from '../store/contacts-shown.ts';
 import { rowsOfSheet } from '../store/sheet-rows.ts';
 import { sheetBy } from '../store/sheets.ts';
 import { editSheetRows } from '../sheets/edit-rows.ts';
@@ -13,8 +13,8 @@ import { runsOf } from '../testing/runs-of.ts';
 import { live } from '../testing/workflow.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
-import { erasePerson } from './erase.ts';
-import { notePerson } from './person.ts';
+import { eraseContact } from './erase.ts';
+import { noteContact } from './contact.ts';
 import { CALL_BACK, DeskTrouble, sendOff } from './send.ts';
 
 let house: House;
@@ -45,12 +45,12 @@ async function review(by: string, stars: number, text: string) {
   const id = await house.play({ do: 'review', location: 'Tern Bay Lido', by, stars, text });
   await lookNow(house.services, reviews);
   await house.settle();
-  const [row] = await select<{ item_id: number; person_id: number }>(
+  const [row] = await select<{ item_id: number; contact_id: number }>(
     house.services.pool,
-    'SELECT item_id, person_id FROM desk_entries ORDER BY item_id DESC LIMIT 1',
+    'SELECT item_id, contact_id FROM desk_entries ORDER BY item_id DESC LIMIT 1',
     [],
   );
-  return { id, item: row!.item_id, person: row!.person_id };
+  return { id, item: row!.item_id, person: row!.contact_id };
 }
 
 /** Every text column of the database in which these words stand, as table.column. */
@@ -74,7 +74,7 @@ async function whereSaid(words: string): Promise<string[]> {
 describe('somebody who asks to be forgotten', () => {
   it('is: their words and their name are nowhere any more, and what was done stays', async () => {
     const glad = await review('Sefa Quill', 5, 'Zwischenwasser was lovely');
-    await notePerson(mo, house.lidos, glad.person, {
+    await noteContact(mo, house.lidos, glad.person, {
       labels: { add: ['Zwischenlabel'], remove: [] },
       notes: { text: 'Zwischennotiz' },
     });
@@ -92,7 +92,7 @@ describe('somebody who asks to be forgotten', () => {
     const other = await review('Teo Vance', 5, 'Nothing of the kind');
     expect((await whereSaid('Sefa')).length).toBeGreaterThan(4);
     const before = await runsOf(house.services.pool, house.lidos, workflow, 20);
-    expect(await erasePerson(mo, house.lidos, glad.person)).toBeGreaterThanOrEqual(3);
+    expect(await eraseContact(mo, house.lidos, glad.person)).toBeGreaterThanOrEqual(3);
     for (const words of ['Sefa', 'Quill', 'Zwischenwasser', 'Zwischenlabel', 'Zwischennotiz'])
       expect(await whereSaid(words), words).toEqual([]);
     // What we said stays in the logbook, without them.
@@ -101,11 +101,11 @@ describe('somebody who asks to be forgotten', () => {
     const after = await runsOf(house.services.pool, house.lidos, workflow, 20);
     expect(after).toHaveLength(before.length);
     expect(after.every(({ status }) => !['new', 'waiting', 'held'].includes(status))).toBe(true);
-    expect(await personBy(house.services.pool, house.lidos, glad.person)).toMatchObject({
+    expect(await contactBy(house.services.pool, house.lidos, glad.person)).toMatchObject({
       name: 'Somebody',
       labels: [],
     });
-    expect(await personBy(house.services.pool, house.lidos, other.person)).toMatchObject({ name: 'Teo Vance' });
+    expect(await contactBy(house.services.pool, house.lidos, other.person)).toMatchObject({ name: 'Teo Vance' });
     // Nobody answers what was forgotten, and its source showing it again brings nothing back.
     await house.play({ do: 'edit-review', id: waits.id, text: 'Zwischenwasser is still cold' });
     await lookNow(house.services, reviews);
@@ -121,15 +121,15 @@ describe('somebody who asks to be forgotten', () => {
 
   it('is somebody new when they write again; who wanted to be left alone still is', async () => {
     const first = await review('Jonas Fell', 5, 'Here I am');
-    await erasePerson(mo, house.lidos, first.person);
+    await eraseContact(mo, house.lidos, first.person);
     const again = await review('Jonas Fell', 5, 'And once more');
     expect(again.person).not.toBe(first.person);
     const stopped = await review('Bea Lund', 5, 'Please leave me alone');
-    await notePerson(mo, house.lidos, stopped.person, { leftAlone: 'They said so.' });
-    await erasePerson(mo, house.lidos, stopped.person);
+    await noteContact(mo, house.lidos, stopped.person, { leftAlone: 'They said so.' });
+    await eraseContact(mo, house.lidos, stopped.person);
     const later = await review('Bea Lund', 5, 'A word more');
     expect(later.person).toBe(stopped.person);
-    expect(await personBy(house.services.pool, house.lidos, later.person)).toMatchObject({
+    expect(await contactBy(house.services.pool, house.lidos, later.person)).toMatchObject({
       leftAlone: 'They said so.',
     });
   });
@@ -177,7 +177,7 @@ describe('somebody who asks to be forgotten', () => {
     ]);
     await house.settle();
     expect(await whereSaid('Wanda')).toContain('sheet_rows.cells');
-    await erasePerson(mo, house.lidos, glad.person);
+    await eraseContact(mo, house.lidos, glad.person);
     await house.settle();
     for (const words of ['Wanda', 'Zwischenzeile']) expect(await whereSaid(words), words).toEqual([]);
     expect((await rows()).map(({ cells }) => [cells.who, cells.said, cells.stars])).toEqual([
@@ -188,8 +188,8 @@ describe('somebody who asks to be forgotten', () => {
 
   it('is nobody of another brand', async () => {
     const mine = await review('Priya Marsh', 5, 'Mine');
-    await expect(erasePerson(mo, house.bakehouse, mine.person)).rejects.toThrow(DeskTrouble);
-    expect(await personBy(house.services.pool, house.lidos, mine.person)).toMatchObject({ name: 'Priya Marsh' });
+    await expect(eraseContact(mo, house.bakehouse, mine.person)).rejects.toThrow(DeskTrouble);
+    expect(await contactBy(house.services.pool, house.lidos, mine.person)).toMatchObject({ name: 'Priya Marsh' });
   });
 
   it('is no longer in what is being gathered, and what others put in goes on without them', async () => {
@@ -214,7 +214,7 @@ describe('somebody who asks to be forgotten', () => {
     const id = await live(house, gathering);
     const first = await review('Priya Marsh', 5, 'Zwischengesammelt von mir');
     await review('Teo Vance', 5, 'Und von mir');
-    await erasePerson(mo, house.lidos, first.person);
+    await eraseContact(mo, house.lidos, first.person);
     expect(await whereSaid('Zwischengesammelt')).toEqual([]);
     house.clock.now += 2 * 3_600_000;
     await house.settle();

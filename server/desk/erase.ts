@@ -6,7 +6,7 @@ import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { leaveGatherings } from '../store/gatherings.ts';
 import { forget, isSending, puttingWithout, recordsAbout } from '../store/erasure.ts';
-import { personBy } from '../store/persons-shown.ts';
+import { contactBy } from '../store/contacts-shown.ts';
 import { lockRun } from '../store/runs.ts';
 import { forgetInRows } from './forget-in-rows.ts';
 import { DeskTrouble } from './send.ts';
@@ -19,13 +19,13 @@ import { DeskTrouble } from './send.ts';
  * @returns how many things they wrote were forgotten
  * @throws DeskTrouble when there is no such person, or an answer to them is on its way
  */
-export function erasePerson(services: Services, brandId: number, asked: number): Promise<number> {
+export function eraseContact(services: Services, brandId: number, asked: number): Promise<number> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    const person = await personBy(db, brandId, asked);
+    const person = await contactBy(db, brandId, asked);
     if (!person) throw new DeskTrouble('There is no such person.');
-    const personId = person.id;
-    const about = await recordsAbout(db, brandId, personId);
+    const contactId = person.id;
+    const about = await recordsAbout(db, brandId, contactId);
     const batch = new Batch(db, now, services.programs);
     for (const id of about.runs) {
       const run = await lockRun(db, id);
@@ -39,8 +39,8 @@ export function erasePerson(services: Services, brandId: number, asked: number):
     const { name, leftAlone } = person;
     const bare = await puttingWithout(db, name, about);
     await forgetInRows(services, db, brandId, about.runs, bare, now);
-    await forget(db, { brandId, personId, bare, keepsStop: leftAlone !== null }, about);
-    await addAudit(db, services.actor, { brandId, did: 'erased', about: 'person', id: personId }, now);
+    await forget(db, { brandId, contactId, bare, keepsStop: leftAlone !== null }, about);
+    await addAudit(db, services.actor, { brandId, did: 'erased', about: 'person', id: contactId }, now);
     await noteChange(db, brandId, 'desk', null, now);
     await noteChange(db, brandId, 'runs', null, now);
     return about.items.length;

@@ -111,12 +111,16 @@ describe('who mentions the brand', () => {
       ['@ternbaylidos', 'mention'],
       ['@moatthelido', 'mention'],
     ]);
-    const bells = await select(house.services.pool, 'SELECT remote_id FROM bells WHERE watch_id = ?', [mentions]);
+    const subscriptions = await select(
+      house.services.pool,
+      'SELECT remote_id FROM push_subscriptions WHERE watch_id = ?',
+      [mentions],
+    );
     await live(house, greeting());
     await lookNow(house.services, mentions);
-    expect(bells).toEqual([]);
+    expect(subscriptions).toEqual([]);
     expect(
-      await select(house.services.pool, 'SELECT remote_id FROM bells WHERE watch_id = ?', [mentions]),
+      await select(house.services.pool, 'SELECT remote_id FROM push_subscriptions WHERE watch_id = ?', [mentions]),
     ).toHaveLength(1);
   });
 

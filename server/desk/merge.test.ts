@@ -3,14 +3,14 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { conversationWith } from '../store/desk-shown.ts';
-import { findPersons, whyLeftAlone } from '../store/persons.ts';
-import { peoplePage, personBy } from '../store/persons-shown.ts';
+import { findContacts, whyLeftAlone } from '../store/contacts.ts';
+import { contactsPage, contactBy } from '../store/contacts-shown.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
-import { erasePerson } from './erase.ts';
-import { mergePeople, separatePeople } from './merge.ts';
-import { notePerson } from './person.ts';
+import { eraseContact } from './erase.ts';
+import { mergeContacts, separateContacts } from './merge.ts';
+import { noteContact } from './contact.ts';
 
 let house: House;
 let mo: Services;
@@ -50,23 +50,24 @@ async function said(by: string, text: string, where: 'review' | 'comment'): Prom
       : { do: 'comment', profile: 'ternbaylidos', by, text },
   );
   for (const watch of [reviews, comments]) await lookNow(house.services, watch);
-  const [row] = await select<{ person_id: number }>(
+  const [row] = await select<{ contact_id: number }>(
     house.services.pool,
-    'SELECT person_id FROM desk_entries ORDER BY item_id DESC LIMIT 1',
+    'SELECT contact_id FROM desk_entries ORDER BY item_id DESC LIMIT 1',
   );
-  return row!.person_id;
+  return row!.contact_id;
 }
 const wrote = async (person: number) =>
   (await conversationWith(house.services.pool, house.lidos, person, { now: house.clock.now, most: 50 }))
     .map(({ text }) => text)
     .filter((text) => mine.has(text));
-const person = (id: number) => personBy(house.services.pool, house.lidos, id);
-const listed = async () => (await peoplePage(house.services.pool, house.lidos, {}, undefined, 50)).map(({ id }) => id);
+const person = (id: number) => contactBy(house.services.pool, house.lidos, id);
+const listed = async () =>
+  (await contactsPage(house.services.pool, house.lidos, {}, undefined, 50)).map(({ id }) => id);
 const remote = async (id: number) =>
   (
     await select<{ network: string; remote_id: string }>(
       house.services.pool,
-      'SELECT network, remote_id FROM persons WHERE id = ?',
+      'SELECT network, remote_id FROM contacts WHERE id = ?',
       [id],
     )
   )[0]!;
@@ -76,15 +77,15 @@ describe('two who are one', () => {
     const there = await said('Bea Lund', 'Lovely pool', 'review');
     const here = await said('Bea Lund', 'Is the café open?', 'comment');
     expect(here).not.toBe(there);
-    await notePerson(mo, house.lidos, here, {
+    await noteContact(mo, house.lidos, here, {
       labels: { add: ['asks a lot'], remove: [] },
       notes: { text: 'Comments at night' },
     });
-    await notePerson(mo, house.lidos, there, {
+    await noteContact(mo, house.lidos, there, {
       labels: { add: ['regular'], remove: [] },
       notes: { text: 'Swims at seven' },
     });
-    await mergePeople(mo, house.lidos, here, there);
+    await mergeContacts(mo, house.lidos, here, there);
     expect(await wrote(there)).toEqual(['Lovely pool', 'Is the café open?']);
     expect(await person(there)).toMatchObject({
       labels: ['asks a lot', 'regular'],
@@ -98,7 +99,7 @@ describe('two who are one', () => {
     expect((await person(here))!.id).toBe(there);
     // A workflow that looks them up at either network finds the labels of both.
     const { network, remote_id } = await remote(here);
-    const [found] = await findPersons(house.services.pool, house.lidos, 'id', remote_id, network);
+    const [found] = await findContacts(house.services.pool, house.lidos, 'id', remote_id, network);
     expect(found).toMatchObject({ labels: ['asks a lot', 'regular'] });
     const audit = await select<{ did: string; became: string }>(
       house.services.pool,
@@ -111,14 +112,14 @@ describe('two who are one', () => {
   it('are left alone as both', async () => {
     const there = await said('Jonas Fell', 'Fine', 'review');
     const here = await said('Jonas Fell', 'Hello', 'comment');
-    await notePerson(mo, house.lidos, here, { leftAlone: 'They said so.' });
-    await mergePeople(mo, house.lidos, here, there);
+    await noteContact(mo, house.lidos, here, { leftAlone: 'They said so.' });
+    await mergeContacts(mo, house.lidos, here, there);
     for (const id of [here, there]) {
       const { network, remote_id } = await remote(id);
       const whom = { network, person: remote_id };
       expect(await whyLeftAlone(house.services.pool, house.lidos, whom)).toBe('They said so.');
     }
-    await notePerson(mo, house.lidos, there, { leftAlone: null });
+    await noteContact(mo, house.lidos, there, { leftAlone: null });
     const { network, remote_id } = await remote(here);
     expect(await whyLeftAlone(house.services.pool, house.lidos, { network, person: remote_id })).toBeNull();
   });
@@ -126,21 +127,21 @@ describe('two who are one', () => {
   it('are two again when it was a mistake: what each of them wrote is theirs', async () => {
     const there = await said('Priya Marsh', 'Good', 'review');
     const here = await said('Priya Marsh', 'Where?', 'comment');
-    await mergePeople(mo, house.lidos, here, there);
+    await mergeContacts(mo, house.lidos, here, there);
     await said('Priya Marsh', 'There!', 'comment');
-    await separatePeople(mo, house.lidos, there, here);
+    await separateContacts(mo, house.lidos, there, here);
     expect(await wrote(there)).toEqual(['Good']);
     expect(await wrote(here)).toEqual(['Where?', 'There!']);
     expect(await said('Priya Marsh', 'Thanks', 'comment')).toBe(here);
-    await expect(separatePeople(mo, house.lidos, there, here)).rejects.toThrow('They are not one.');
+    await expect(separateContacts(mo, house.lidos, there, here)).rejects.toThrow('They are not one.');
   });
 
   it('may be three, and be made one only once, with themselves never, with nobody of another brand', async () => {
     const first = await said('Teo Vance', 'One', 'review');
     const second = await said('Teo Vance', 'Two', 'comment');
     const third = await said('Ilse Barrow', 'Three', 'comment');
-    await mergePeople(mo, house.lidos, third, second);
-    await mergePeople(mo, house.lidos, second, first);
+    await mergeContacts(mo, house.lidos, third, second);
+    await mergeContacts(mo, house.lidos, second, first);
     expect(await wrote(first)).toEqual(['One', 'Two', 'Three']);
     expect((await person(first))!.also.map(({ id }) => id).sort()).toEqual([second, third].sort());
     for (const [a, b] of [
@@ -148,19 +149,19 @@ describe('two who are one', () => {
       [first, second],
       [first, first],
     ] as const)
-      await expect(mergePeople(mo, house.lidos, a, b)).rejects.toThrow('They are one already.');
-    await expect(mergePeople(mo, house.lidos + 1, third, first)).rejects.toThrow('no such person');
+      await expect(mergeContacts(mo, house.lidos, a, b)).rejects.toThrow('They are one already.');
+    await expect(mergeContacts(mo, house.lidos + 1, third, first)).rejects.toThrow('no such person');
   });
 
   it('are forgotten as both', async () => {
     const there = await said('Sefa Quill', 'Zwischenwort', 'review');
     const here = await said('Sefa Quill', 'Zwischenfrage', 'comment');
-    await mergePeople(mo, house.lidos, here, there);
-    expect(await erasePerson(mo, house.lidos, here)).toBeGreaterThanOrEqual(2);
+    await mergeContacts(mo, house.lidos, here, there);
+    expect(await eraseContact(mo, house.lidos, here)).toBeGreaterThanOrEqual(2);
     expect(await wrote(there)).toEqual([]);
     const rows = await select<{ name: string; remote_id: string }>(
       house.services.pool,
-      'SELECT name, remote_id FROM persons WHERE id IN (?)',
+      'SELECT name, remote_id FROM contacts WHERE id IN (?)',
       [[here, there]],
     );
     expect(rows).toEqual([

@@ -3,8 +3,8 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
-import { mergeInto, separate, wholeOf } from '../store/merged-persons.ts';
-import { personBy } from '../store/persons-shown.ts';
+import { mergeInto, separate, wholeOf } from '../store/merged-contacts.ts';
+import { contactBy } from '../store/contacts-shown.ts';
 import { DeskTrouble } from './send.ts';
 
 /**
@@ -13,14 +13,14 @@ import { DeskTrouble } from './send.ts';
  * @param into as whom both are known from now on
  * @throws DeskTrouble when one of them is not there, or they are one already
  */
-export function mergePeople(services: Services, brandId: number, id: number, into: number): Promise<void> {
+export function mergeContacts(services: Services, brandId: number, id: number, into: number): Promise<void> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
     const wholes = await wholeOf(db, brandId, [id, into]);
     const [part, whole] = [wholes.get(id), wholes.get(into)];
     if (part === undefined || whole === undefined) throw new DeskTrouble('There is no such person.');
     if (part === whole) throw new DeskTrouble('They are one already.');
-    const [before, other] = [await personBy(db, brandId, part), await personBy(db, brandId, whole)];
+    const [before, other] = [await contactBy(db, brandId, part), await contactBy(db, brandId, whole)];
     await mergeInto(db, brandId, part, whole);
     const deed = {
       brandId,
@@ -36,12 +36,12 @@ export function mergePeople(services: Services, brandId: number, id: number, int
 }
 
 /** Takes apart who was made one by mistake. @throws DeskTrouble when they are not one */
-export function separatePeople(services: Services, brandId: number, whole: number, part: number): Promise<void> {
+export function separateContacts(services: Services, brandId: number, whole: number, part: number): Promise<void> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
     const wholes = await wholeOf(db, brandId, [whole, part]);
     if (part === whole || wholes.get(part) !== whole) throw new DeskTrouble('They are not one.');
-    const both = (await personBy(db, brandId, whole))!;
+    const both = (await contactBy(db, brandId, whole))!;
     const became = both.also.find((each) => each.id === part)?.name ?? '';
     await separate(db, brandId, part, whole);
     const deed = { brandId, about: 'person', id: whole, name: both.name, did: 'separated', became } as const;

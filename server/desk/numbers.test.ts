@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { change, select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
-import { leaveAlone } from '../store/persons.ts';
+import { leaveAlone } from '../store/contacts.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live } from '../testing/workflow.ts';
 import { lookNow } from '../watch/look.ts';
@@ -94,12 +94,12 @@ describe('the numbers of the desk', () => {
     await message('Timetable please', 'Priya Marsh');
     // Whoever writes again starts a journey of their own, too.
     await message('Thank you!', 'Tom Ridley');
-    const [{ person_id }] = (await select<{ person_id: number }>(
+    const [{ contact_id }] = (await select<{ contact_id: number }>(
       house.services.pool,
-      'SELECT person_id FROM desk_entries WHERE item_id = ?',
+      'SELECT contact_id FROM desk_entries WHERE item_id = ?',
       [stopped.item],
-    )) as [{ person_id: number }];
-    await leaveAlone(house.services.pool, house.lidos, person_id, 'They asked.', house.clock.now);
+    )) as [{ contact_id: number }];
+    await leaveAlone(house.services.pool, house.lidos, contact_id, 'They asked.', house.clock.now);
     const one = (await numbers()).journeys.find((each) => each.workflowId === workflow);
     expect(one).toMatchObject({ begun: 5, again: 1, stopped: 1, silent: 0, open: 3 });
     house.clock.now += SILENT_AFTER + HOUR;
@@ -109,16 +109,16 @@ describe('the numbers of the desk', () => {
 
   it('are the same when they are counted from the logbook', async () => {
     const kept = await select(house.services.pool, 'SELECT * FROM journeys ORDER BY run_id', []);
-    const counted = await select<{ run_id: number; first_at: Date; person_id: number }>(
+    const counted = await select<{ run_id: number; first_at: Date; contact_id: number }>(
       house.services.pool,
-      `SELECT l.run_id, d.person_id, MIN(l.at) AS first_at FROM logbook l JOIN runs r ON r.id = l.run_id
+      `SELECT l.run_id, d.contact_id, MIN(l.at) AS first_at FROM logbook l JOIN runs r ON r.id = l.run_id
          JOIN desk_entries d ON d.item_id = r.item_id JOIN workflows f ON f.id = l.workflow_id
        WHERE l.action IN ('reply', 'message') AND f.own IS NULL GROUP BY l.run_id ORDER BY l.run_id`,
       [],
     );
     expect(kept.map((each) => (each as { run_id: number }).run_id)).toEqual(counted.map(({ run_id }) => run_id));
-    expect(kept.map((each) => (each as { person_id: number }).person_id)).toEqual(
-      counted.map(({ person_id }) => person_id),
+    expect(kept.map((each) => (each as { contact_id: number }).contact_id)).toEqual(
+      counted.map(({ contact_id }) => contact_id),
     );
   });
 

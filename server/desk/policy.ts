@@ -6,7 +6,7 @@ import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { saidSince } from '../store/desk-shown.ts';
-import { brandById, bumpEpoch, policyOf, setPolicy } from '../store/people.ts';
+import { brandById, bumpEpoch, policyOf, setPolicy } from '../store/users.ts';
 
 /** The stretch that a policy is tried on, milliseconds; and how much of it at most. */
 const TRIED = 90 * 86_400_000;

@@ -136,6 +136,9 @@ export async function sendDue(services: Services, most = 50): Promise<number> {
 
 const STUMBLED = 'Playa itself stumbled over this answer. Its words are kept; send it again.';
 
+const BEING_ANSWERED =
+  'An answer to this is on its way, or may have arrived already. Look again in a minute before you send yours.';
+
 async function sendOne(services: Services, itemId: number): Promise<void> {
   try {
     await inTransaction(services.pool, async (db) => {
@@ -175,6 +178,8 @@ async function letGo(db: Queryable, services: Services, send: DeskSend): Promise
     if (entry.outletId === null) throw new DeskTrouble('This cannot be answered from here.');
     // What waits to be said by a workflow is not said beside it.
     await endAnswers(db, services, entry, 'answered at the desk', now);
+    // What is on its way arrives, though its run has ended: nobody gets two answers.
+    if (await desk.isBeingAnswered(db, brandId, entry)) throw new DeskTrouble(BEING_ANSWERED);
     const workflow = await keptWorkflow(db, brandId, 'answers', now);
     const answer: WrittenAnswer = { act, outlet: entry.outletId, to: entry.answersTo, text, was: send.was };
     const count = await desk.countAnswers(db, workflow.watch, itemId);

@@ -5,7 +5,7 @@ import { addAudit, type Did } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { deskEntry, lockDeskEntries, type DeskState } from '../store/desk.ts';
 import { tendEntries, type Tending } from '../store/desk-tending.ts';
-import { membersOf } from '../store/people.ts';
+import { membersOf } from '../store/users.ts';
 import { DeskTrouble, endAnswers } from './send.ts';
 
 /** What is done to entries. */

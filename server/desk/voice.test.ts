@@ -10,7 +10,7 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { shownEntries } from '../store/desk-shown.ts';
-import { voiceOf } from '../store/people.ts';
+import { voiceOf } from '../store/users.ts';
 import { openHouse, testNow, type House } from '../testing/house.ts';
 import { live, pause } from '../testing/workflow.ts';
 import { lookNow } from '../watch/look.ts';
@@ -44,15 +44,15 @@ beforeAll(async () => {
   const listing = await house.outlet('Tern Bay Lido');
   reviews = await watchOutlet(house.services, house.lidos, listing.id, 'reviews');
   await lookNow(house.services, reviews);
-  const { drafter } = house.services.connectors;
-  const { draft } = drafter.acts;
+  const model = house.services.connectors['text-model'];
+  const { draft } = model.acts;
   const send: NonNullable<typeof draft>['send'] = (session, outlet, input, key) => {
     asked.push(input);
     return draft!.send(session, outlet, input, key);
   };
   const connectors = {
     ...house.services.connectors,
-    drafter: { ...drafter, acts: { ...drafter.acts, draft: { ...draft!, send } } },
+    'text-model': { ...model, acts: { ...model.acts, draft: { ...draft!, send } } },
   };
   Object.assign(house.services, { connectors });
   mo = { ...house.services, actor: { kind: 'person', userId: house.mo } };
@@ -107,7 +107,7 @@ describe('a brand’s voice', () => {
 
 describe('an answer that is drafted', () => {
   it('goes out signed, in their language, knowing what was said before', async () => {
-    await house.connect('drafter');
+    await house.connect('text-model');
     const models = await textModels(house.services, house.lidos);
     careful = models.find(({ name }) => name === 'Tide, small')!.id;
     careless = models.find(({ name }) => name === 'Tide, careless')!.id;

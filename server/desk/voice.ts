@@ -15,7 +15,7 @@ import { noteChange } from '../store/changes.ts';
 import { deskEntry } from '../store/desk.ts';
 import { itemsById } from '../store/items.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
-import { setVoice, voiceOf } from '../store/people.ts';
+import { setVoice, voiceOf } from '../store/users.ts';
 import { DeskTrouble } from './send.ts';
 
 /**

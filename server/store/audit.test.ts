@@ -5,7 +5,7 @@ import { changeHook } from '../watch/change-hook.ts';
 import { hookAddress, makeHook } from '../watch/hooks.ts';
 import { addAudit, addAuditOnce, auditOf, type Deed } from './audit.ts';
 import { hookBy } from './hooks.ts';
-import { addUser } from './people.ts';
+import { addUser } from './users.ts';
 
 let house: House;
 beforeAll(async () => void (house = await openHouse()));

@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { change, inTransaction, makeDatabase, openPool, select, type Pool } from '../db/database.ts';
 import { migrate } from '../db/migrate.ts';
 import { addCounts, byDay, EVER, foldCounts, rebuildCounts, workflowCounts, type Counted } from './counts.ts';
-import { addBrand } from './people.ts';
+import { addBrand } from './users.ts';
 
 const NOON = Date.UTC(2026, 10, 23, 12);
 const one = (more: Partial<Counted> = {}): Counted => ({

@@ -3,7 +3,7 @@ import { ANSWERED_BY, entryOf, type DeskKind, type Entry } from '@playa/core/des
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import type { Tone } from '@playa/core/said/tone.ts';
 import { fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
-import { labelsByPerson } from './persons-shown.ts';
+import { labelsByContact } from './contacts-shown.ts';
 import type { AnsweredBy, DeskState } from './desk.ts';
 import { openedNow } from './desk-tending.ts';
 import { sendsOf, type DeskSend } from './desk-sends.ts';
@@ -40,7 +40,7 @@ export interface ShownEntry extends Entry {
   itemId: number;
   state: DeskState;
   saidAt: number;
-  personId: number | null;
+  contactId: number | null;
   leftAlone: boolean;
   labels: string[];
   outletId: number | null;
@@ -60,7 +60,7 @@ interface Row {
   item_id: number;
   outlet_id: number | null;
   kind: DeskKind;
-  person_id: number | null;
+  contact_id: number | null;
   said_at: Date;
   state: DeskState;
   answered_by: AnsweredBy | null;
@@ -89,7 +89,7 @@ const SHELVES: Record<DeskShelf, string> = {
   left: "d.state IN ('ignored', 'old', 'gone') AND ? IS NOT NULL",
 };
 
-const SELECTED = `d.item_id, d.outlet_id, d.kind, d.person_id, d.said_at, d.state, d.answered_by, d.answered_at,
+const SELECTED = `d.item_id, d.outlet_id, d.kind, d.contact_id, d.said_at, d.state, d.answered_by, d.answered_at,
   d.answered_user, d.answer, d.draft, d.trouble, d.answer_item, d.assigned_to, d.snoozed_until, d.opened_by, d.opened_until`;
 
 /** A page of the desk. */
@@ -112,13 +112,17 @@ export async function deskPage(
   if (asked.language) add('d.language = ?', asked.language);
   if (asked.assignedTo !== undefined) add('d.assigned_to = ?', asked.assignedTo);
   if (asked.label)
-    add('d.person_id IN (SELECT person_id FROM person_labels WHERE brand_id = ? AND label = ?)', brandId, asked.label);
+    add(
+      'd.contact_id IN (SELECT contact_id FROM contact_labels WHERE brand_id = ? AND label = ?)',
+      brandId,
+      asked.label,
+    );
   const words = asked.words?.trim();
   if (words) {
     const like = `%${words.replace(/[\\%_]/g, '\\$&')}%`;
     add(
       `(d.item_id IN (SELECT i.id FROM items i WHERE i.brand_id = ? AND JSON_VALUE(i.fields, '$.text') LIKE ?)
-        OR d.person_id IN (SELECT id FROM persons WHERE brand_id = ? AND name LIKE ?))`,
+        OR d.contact_id IN (SELECT id FROM contacts WHERE brand_id = ? AND name LIKE ?))`,
       ...[brandId, like, brandId, like],
     );
   }
@@ -137,7 +141,7 @@ export async function deskPage(
     // The page first, then what belongs to its rows.
     `SELECT p.*, i.fields, s.left_alone_at IS NOT NULL AS left_alone
      FROM (SELECT ${SELECTED}, ${RISK} AS risk FROM desk_entries d WHERE ${where.join(' AND ')} ORDER BY ${order} LIMIT ?) p
-     JOIN items i ON i.id = p.item_id LEFT JOIN persons s ON s.id = p.person_id`,
+     JOIN items i ON i.id = p.item_id LEFT JOIN contacts s ON s.id = p.contact_id`,
     [...values, most],
   );
   // A join keeps no order.
@@ -152,15 +156,15 @@ export async function deskPage(
 export async function conversationWith(
   db: Queryable,
   brandId: number,
-  personId: number,
+  contactId: number,
   { now, most }: { now: number; most: number },
 ): Promise<ShownEntry[]> {
   const rows = await select<Row>(
     db,
     `SELECT ${SELECTED}, ${RISK} AS risk, i.fields, s.left_alone_at IS NOT NULL AS left_alone
-     FROM desk_entries d JOIN items i ON i.id = d.item_id JOIN persons s ON s.id = d.person_id
-     WHERE d.brand_id = ? AND d.person_id = ? ORDER BY d.said_at DESC, d.item_id DESC LIMIT ?`,
-    [brandId, personId, most],
+     FROM desk_entries d JOIN items i ON i.id = d.item_id JOIN contacts s ON s.id = d.contact_id
+     WHERE d.brand_id = ? AND d.contact_id = ? ORDER BY d.said_at DESC, d.item_id DESC LIMIT ?`,
+    [brandId, contactId, most],
   );
   return withMore(db, brandId, rows.reverse(), now);
 }
@@ -176,7 +180,7 @@ export async function shownEntries(
   const rows = await select<Row>(
     db,
     `SELECT ${SELECTED}, ${RISK} AS risk, i.fields, s.left_alone_at IS NOT NULL AS left_alone
-     FROM desk_entries d JOIN items i ON i.id = d.item_id LEFT JOIN persons s ON s.id = d.person_id
+     FROM desk_entries d JOIN items i ON i.id = d.item_id LEFT JOIN contacts s ON s.id = d.contact_id
      WHERE d.brand_id = ? AND d.item_id IN (?)`,
     [brandId, items],
   );
@@ -186,12 +190,12 @@ export async function shownEntries(
 async function withMore(db: Queryable, brandId: number, rows: readonly Row[], now: number): Promise<ShownEntry[]> {
   const items = rows.map((row) => row.item_id);
   const about = [...items, ...rows.flatMap((row) => row.answer_item ?? [])];
-  const people = [...new Set(rows.flatMap((row) => row.person_id ?? []))];
+  const people = [...new Set(rows.flatMap((row) => row.contact_id ?? []))];
   const [held, coming, sends, labels] = await Promise.all([
     heldAnswers(db, brandId, about),
     answersOnTheirWay(db, brandId, about),
     sendsOf(db, items),
-    labelsByPerson(db, brandId, people),
+    labelsByContact(db, brandId, people),
   ]);
   return rows.map((row): ShownEntry => {
     const of = <T>(known: Map<number, T>) =>
@@ -201,9 +205,9 @@ async function withMore(db: Queryable, brandId: number, rows: readonly Row[], no
       itemId: row.item_id,
       state: row.state,
       saidAt: fromTime(row.said_at),
-      personId: row.person_id,
+      contactId: row.contact_id,
       leftAlone: row.left_alone === 1,
-      labels: labels.get(row.person_id ?? 0) ?? [],
+      labels: labels.get(row.contact_id ?? 0) ?? [],
       outletId: row.outlet_id,
       answer:
         row.answered_by === null
@@ -227,27 +231,11 @@ async function withMore(db: Queryable, brandId: number, rows: readonly Row[], no
   });
 }
 
-/** More are not counted: whoever has so much to answer wants no exact number. */
-export const MOST_COUNTED = 1000;
-
-/** How many entries wait, and how many are put off; each up to `MOST_COUNTED`. */
-export async function countDesk(db: Queryable, brandId: number, now: number): Promise<{ open: number; later: number }> {
-  // Each comes out of an index by itself.
-  const [row] = await select<{ open: number; later: number }>(
-    db,
-    `SELECT (SELECT COUNT(*) FROM (SELECT item_id FROM desk_entries WHERE brand_id = ? AND state = 'open' LIMIT ?) a) AS open,
-       (SELECT COUNT(*) FROM (SELECT item_id FROM desk_entries WHERE brand_id = ? AND snoozed_until > ? AND state = 'open' LIMIT ?) b) AS later`,
-    [brandId, MOST_COUNTED, brandId, toTime(now), MOST_COUNTED],
-  );
-  const [open, later] = [Number(row?.open ?? 0), Number(row?.later ?? 0)];
-  return { open: open === MOST_COUNTED ? open : open - later, later };
-}
-
 /** What workflows did with somebody, newest first. */
 export async function doneWith(
   db: Queryable,
   brandId: number,
-  personId: number,
+  contactId: number,
   most: number,
 ): Promise<{ workflow: string; workflowId: number; action: string; text: string; url: string | null; at: number }[]> {
   const rows = await select<{
@@ -262,8 +250,8 @@ export async function doneWith(
     `SELECT f.name AS workflow, f.id AS workflowId, l.action, l.text, l.url, l.at
      FROM desk_entries d JOIN runs r ON r.item_id = d.item_id JOIN logbook l ON l.run_id = r.id
        JOIN workflows f ON f.id = l.workflow_id
-     WHERE d.brand_id = ? AND d.person_id = ? ORDER BY l.at DESC, l.id DESC LIMIT ?`,
-    [brandId, personId, most],
+     WHERE d.brand_id = ? AND d.contact_id = ? ORDER BY l.at DESC, l.id DESC LIMIT ?`,
+    [brandId, contactId, most],
   );
   return rows.map(({ at, ...row }) => ({ ...row, at: fromTime(at) }));
 }

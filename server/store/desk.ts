@@ -15,7 +15,7 @@ export interface DeskEntry {
   brandId: number;
   outletId: number | null;
   kind: DeskKind;
-  personId: number | null;
+  contactId: number | null;
   answersTo: string;
   state: DeskState;
   saidAt: number;
@@ -29,7 +29,7 @@ interface Row {
   brand_id: number;
   outlet_id: number | null;
   kind: DeskKind;
-  person_id: number | null;
+  contact_id: number | null;
   answers_to: string;
   state: DeskState;
   said_at: Date;
@@ -43,7 +43,7 @@ const read = (row: Row): DeskEntry => ({
   brandId: row.brand_id,
   outletId: row.outlet_id,
   kind: row.kind,
-  personId: row.person_id,
+  contactId: row.contact_id,
   answersTo: row.answers_to,
   state: row.state,
   saidAt: fromTime(row.said_at),
@@ -60,7 +60,7 @@ const telling = (entry: Entry) => [entry.stars, entry.form, entry.language, entr
 /** Puts something that somebody wrote on the desk; what is there already stays as it is. */
 export async function addDeskEntry(
   db: Queryable,
-  of: { itemId: number; brandId: number; outletId: number | null; personId: number | null },
+  of: { itemId: number; brandId: number; outletId: number | null; contactId: number | null },
   entry: Entry,
   state: DeskState,
   saidAt: number,
@@ -68,14 +68,14 @@ export async function addDeskEntry(
   const there = state === 'answered' ? 'there' : null;
   await change(
     db,
-    `INSERT IGNORE INTO desk_entries (item_id, brand_id, outlet_id, kind, person_id, answers_to, said_at, stars, form, language, tone, question, state, answered_by, answered_at)
+    `INSERT IGNORE INTO desk_entries (item_id, brand_id, outlet_id, kind, contact_id, answers_to, said_at, stars, form, language, tone, question, state, answered_by, answered_at)
      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       of.itemId,
       of.brandId,
       of.outletId,
       entry.kind,
-      of.personId,
+      of.contactId,
       cutUnits(entry.to, LONGEST_ID),
       toTime(saidAt),
       ...telling(entry),
@@ -164,7 +164,7 @@ export async function lastAnswers(
   return select(
     db,
     `SELECT d.answer AS text, COALESCE(p.name, '') AS name
-     FROM desk_entries d LEFT JOIN persons p ON p.id = d.person_id
+     FROM desk_entries d LEFT JOIN contacts p ON p.id = d.contact_id
      WHERE d.outlet_id = ? AND d.answered_at IS NOT NULL AND d.answer IS NOT NULL ORDER BY d.answered_at DESC LIMIT ?`,
     [outletId, most],
   );
@@ -221,6 +221,25 @@ export async function openRunsAbout(
     [brandId, [itemId, ...(answerItem === null ? [] : [answerItem])]],
   );
   return rows.map((row) => row.id);
+}
+
+/**
+ * Whether an answer to an entry is being sent, or may have arrived and is looked for: whoever asks has taken back all that
+ * certainly was not sent. Runs that have ended count: what was on its way then arrives all the same.
+ */
+export async function isBeingAnswered(
+  db: Queryable,
+  brandId: number,
+  { itemId, answerItem }: Pick<DeskEntry, 'itemId' | 'answerItem'>,
+): Promise<boolean> {
+  const rows = await select(
+    db,
+    `SELECT 1 FROM runs r JOIN effects e ON e.run_id = r.id
+     WHERE r.brand_id = ? AND r.item_id IN (?) AND e.action IN ('reply', 'message')
+       AND (e.status = 'sending' OR (e.status IN ('due', 'account') AND e.unsure = 1)) LIMIT 1`,
+    [brandId, [itemId, ...(answerItem === null ? [] : [answerItem])]],
+  );
+  return rows.length > 0;
 }
 
 /** How many answers somebody has written by hand to a thing. */

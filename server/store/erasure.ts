@@ -2,7 +2,7 @@
 import { randomBytes } from 'node:crypto';
 import { withoutName, withoutWords } from '@playa/core/desk/without-name.ts';
 import { change, select, type Queryable } from '../db/database.ts';
-import { alsoKnownAs } from './merged-persons.ts';
+import { alsoKnownAs } from './merged-contacts.ts';
 
 /** What of the brand's records is about somebody. */
 export interface About {
@@ -11,11 +11,11 @@ export interface About {
   runs: number[];
 }
 
-export async function recordsAbout(db: Queryable, brandId: number, personId: number): Promise<About> {
+export async function recordsAbout(db: Queryable, brandId: number, contactId: number): Promise<About> {
   const entries = await select<{ item_id: number }>(
     db,
-    'SELECT item_id FROM desk_entries WHERE brand_id = ? AND person_id = ?',
-    [brandId, personId],
+    'SELECT item_id FROM desk_entries WHERE brand_id = ? AND contact_id = ?',
+    [brandId, contactId],
   );
   if (entries.length === 0) return { items: [], runs: [] };
   // The entry knows its last answer by hand; those before it lie at the same source.
@@ -23,8 +23,8 @@ export async function recordsAbout(db: Queryable, brandId: number, personId: num
     db,
     `SELECT i.id FROM desk_entries d JOIN items last ON last.id = d.answer_item
        JOIN items i ON i.watch_id = last.watch_id AND i.identity LIKE CONCAT('answer:', d.item_id, ':%')
-     WHERE d.brand_id = ? AND d.person_id = ?`,
-    [brandId, personId],
+     WHERE d.brand_id = ? AND d.contact_id = ?`,
+    [brandId, contactId],
   );
   const items = [...entries.map(({ item_id }) => item_id), ...answers.map(({ id }) => id)];
   const runs = await select<{ id: number }>(
@@ -38,7 +38,7 @@ export async function recordsAbout(db: Queryable, brandId: number, personId: num
 /** Whom to forget. */
 export interface Forgetting {
   brandId: number;
-  personId: number;
+  contactId: number;
   /**
    * Whether they asked to be left alone: then they are still known again by their network's identifier, as a hash, so that
    * this is honoured.
@@ -74,7 +74,7 @@ export async function isSending(db: Queryable, runs: readonly number[]): Promise
  */
 export async function forget(
   db: Queryable,
-  { brandId, personId, keepsStop, bare }: Forgetting,
+  { brandId, contactId, keepsStop, bare }: Forgetting,
   { items, runs }: About,
 ): Promise<void> {
   if (items.length > 0) {
@@ -118,20 +118,20 @@ export async function forget(
   await change(
     db,
     "UPDATE audit SET was = NULL, became = NULL, about_name = NULL WHERE brand_id = ? AND about = 'person' AND about_id = ?",
-    [brandId, personId],
+    [brandId, contactId],
   );
-  await change(db, 'DELETE FROM person_labels WHERE person_id = ?', [personId]);
+  await change(db, 'DELETE FROM contact_labels WHERE contact_id = ?', [contactId]);
   await change(
     db,
-    `UPDATE persons SET name = 'Somebody', remote_id = '', notes = NULL, last_text = NULL${keepsStop ? '' : ', remote_hash = ?'}
+    `UPDATE contacts SET name = 'Somebody', remote_id = '', notes = NULL, last_text = NULL${keepsStop ? '' : ', remote_hash = ?'}
      WHERE brand_id = ? AND id = ?`,
-    [...(keepsStop ? [] : [randomBytes(32)]), brandId, personId],
+    [...(keepsStop ? [] : [randomBytes(32)]), brandId, contactId],
   );
   // As whom they were known besides: still known again where they asked to be left alone.
-  for (const { id } of await alsoKnownAs(db, brandId, personId))
+  for (const { id } of await alsoKnownAs(db, brandId, contactId))
     await change(
       db,
-      `UPDATE persons SET name = 'Somebody', remote_id = '', notes = NULL, last_text = NULL${keepsStop ? '' : ', remote_hash = ?, merged_into = NULL'}
+      `UPDATE contacts SET name = 'Somebody', remote_id = '', notes = NULL, last_text = NULL${keepsStop ? '' : ', remote_hash = ?, merged_into = NULL'}
        WHERE id = ?`,
       [...(keepsStop ? [] : [randomBytes(32)]), id],
     );

@@ -1,6 +1,6 @@
 import type { MediaFacts } from '@playa/core/outlets/media.ts';
 import { change, fromTime, select, toTime, type Queryable } from '../db/database.ts';
-import { bumpEpoch } from './people.ts';
+import { bumpEpoch } from './users.ts';
 
 /** A picture or film of a brand's own. */
 export interface StoredFile extends MediaFacts {

@@ -14,24 +14,24 @@ export async function noteReached(
 ): Promise<void> {
   await change(
     db,
-    `INSERT IGNORE INTO journeys (run_id, brand_id, workflow_id, person_id, first_at)
-     SELECT ?, ?, ?, person_id, ? FROM desk_entries WHERE item_id = ? AND person_id IS NOT NULL`,
+    `INSERT IGNORE INTO journeys (run_id, brand_id, workflow_id, contact_id, first_at)
+     SELECT ?, ?, ?, contact_id, ? FROM desk_entries WHERE item_id = ? AND contact_id IS NOT NULL`,
     [runId, brandId, workflowId, toTime(at), itemId],
   );
 }
 
 /** Notes that somebody has written again. Runs that wrote to them are taken up at once: some end by it. */
-export async function noteWroteAgain(db: Queryable, personId: number, at: number, now: number): Promise<void> {
+export async function noteWroteAgain(db: Queryable, contactId: number, at: number, now: number): Promise<void> {
   await change(
     db,
     `UPDATE journeys j JOIN runs r ON r.id = j.run_id JOIN workflows f ON f.id = r.workflow_id
      SET r.changed = 1, r.due_at = IF(f.status = 'paused', NULL, ?), r.parked_due_at = IF(f.status = 'paused', ?, NULL)
-     WHERE j.person_id = ? AND j.first_at < ? AND r.status IN ('waiting', 'held') AND r.trouble IS NULL`,
-    [toTime(now), toTime(now), personId, toTime(at)],
+     WHERE j.contact_id = ? AND j.first_at < ? AND r.status IN ('waiting', 'held') AND r.trouble IS NULL`,
+    [toTime(now), toTime(now), contactId, toTime(at)],
   );
-  await change(db, 'UPDATE journeys SET again_at = ? WHERE person_id = ? AND first_at < ? AND again_at IS NULL', [
+  await change(db, 'UPDATE journeys SET again_at = ? WHERE contact_id = ? AND first_at < ? AND again_at IS NULL', [
     toTime(at),
-    personId,
+    contactId,
     toTime(at),
   ]);
 }
@@ -43,10 +43,10 @@ export async function wroteAgain(db: Queryable, runId: number): Promise<boolean>
 }
 
 /** Notes that somebody wants to be left alone. */
-export async function noteStopped(db: Queryable, personId: number, at: number): Promise<void> {
-  await change(db, 'UPDATE journeys SET stopped_at = ? WHERE person_id = ? AND first_at <= ? AND stopped_at IS NULL', [
+export async function noteStopped(db: Queryable, contactId: number, at: number): Promise<void> {
+  await change(db, 'UPDATE journeys SET stopped_at = ? WHERE contact_id = ? AND first_at <= ? AND stopped_at IS NULL', [
     toTime(at),
-    personId,
+    contactId,
     toTime(at),
   ]);
 }

@@ -2,7 +2,7 @@ import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { outletDetailsSchema, type OutletDetails } from '@playa/core/model/world.ts';
 import { change, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
-import { bumpEpoch } from './people.ts';
+import { bumpEpoch } from './users.ts';
 
 export interface Outlet {
   id: number;

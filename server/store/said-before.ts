@@ -2,7 +2,7 @@
 import { fieldsSchema } from '@playa/core/items/item.ts';
 import { fieldText } from '@playa/core/items/read-field.ts';
 import { fromTime, select, type Queryable } from '../db/database.ts';
-import { hashOf } from './persons.ts';
+import { hashOf } from './contacts.ts';
 
 /** One thing that was said, by them or by the brand. */
 export interface SaidBefore {
@@ -43,14 +43,14 @@ export async function answersAhead(
       FROM (SELECT item_id, input, since FROM held
             WHERE brand_id = ? AND action IN ('reply', 'message', 'hold') ORDER BY since DESC LIMIT ?) h
         JOIN desk_entries d ON d.item_id = h.item_id AND d.outlet_id = ? JOIN items i ON i.id = h.item_id
-        LEFT JOIN persons p ON p.id = d.person_id
+        LEFT JOIN contacts p ON p.id = d.contact_id
       ORDER BY h.since DESC LIMIT ?)
      UNION ALL
      (SELECT e.input, COALESCE(p.name, '') AS name, JSON_VALUE(i.fields, '$.id') AS id
       FROM (SELECT run_id, input, open_at FROM effects
             WHERE outlet_id = ? AND open_at IS NOT NULL AND action IN ('reply', 'message') ORDER BY open_at DESC LIMIT ?) e
         JOIN runs r ON r.id = e.run_id JOIN items i ON i.id = r.item_id
-        LEFT JOIN desk_entries d ON d.item_id = r.item_id LEFT JOIN persons p ON p.id = d.person_id)`,
+        LEFT JOIN desk_entries d ON d.item_id = r.item_id LEFT JOIN contacts p ON p.id = d.contact_id)`,
     [brandId, HELD_LOOKED_AT, outletId, most + 1, outletId, most + 1],
   );
   return rows
@@ -77,7 +77,7 @@ export async function saidBefore(
   const rows = await select<{ fields: string; said_at: Date; answer: string | null; answered_at: Date | null }>(
     db,
     `SELECT i.fields, d.said_at, d.answer, d.answered_at
-     FROM persons p JOIN desk_entries d ON d.person_id = COALESCE(p.merged_into, p.id) JOIN items i ON i.id = d.item_id
+     FROM contacts p JOIN desk_entries d ON d.contact_id = COALESCE(p.merged_into, p.id) JOIN items i ON i.id = d.item_id
      WHERE p.brand_id = ? AND p.network = ? AND p.remote_hash = ? ORDER BY d.said_at DESC LIMIT ?`,
     [brandId, whom.network, hashOf(whom.person), most + 1],
   );

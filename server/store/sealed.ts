@@ -2,14 +2,19 @@ import { change, select, type Queryable } from '../db/database.ts';
 
 /** Every place in the database where something sealed lies, with what each row's seal is bound to. */
 const PLACES = [
-  { table: 'accounts', column: 'sealed', key: ['id'], owner: "CONCAT('account:', brand_id, ':', kind)" },
+  {
+    table: 'accounts',
+    column: 'sealed',
+    key: ['id'],
+    owner: "CONCAT('account:', brand_id, ':', IF(kind = 'text-model', 'drafter', kind))",
+  },
   { table: 'secrets', column: 'sealed', key: ['brand_id', 'name'], owner: "CONCAT('secret:', brand_id, ':', name)" },
   { table: 'hooks', column: 'sealed_token', key: ['watch_id'], owner: "CONCAT('hook:', watch_id)" },
   { table: 'hooks', column: 'old_sealed_token', key: ['watch_id'], owner: "CONCAT('hook:', watch_id)" },
   { table: 'hooks', column: 'sealed_secret', key: ['watch_id'], owner: "CONCAT('hook:', watch_id)" },
   { table: 'websub', column: 'sealed_callback', key: ['watch_id'], owner: "CONCAT('websub:', watch_id)" },
   { table: 'websub', column: 'sealed_secret', key: ['watch_id'], owner: "CONCAT('websub:', watch_id)" },
-  { table: 'bells', column: 'sealed_secret', key: ['watch_id'], owner: "CONCAT('bell:', watch_id)" },
+  { table: 'push_subscriptions', column: 'sealed_secret', key: ['watch_id'], owner: "CONCAT('bell:', watch_id)" },
   { table: 'consents', column: 'sealed_verifier', key: ['state_hash'], owner: "CONCAT('consent:', user_id)" },
 ] as const;
 

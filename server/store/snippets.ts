@@ -1,5 +1,5 @@
 import { change, select, toTime, type Queryable } from '../db/database.ts';
-import { bumpEpoch } from './people.ts';
+import { bumpEpoch } from './users.ts';
 
 /** Words of a brand's own, by name. */
 export interface Snippet {

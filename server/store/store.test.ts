@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { readdir } from 'node:fs/promises';
-import { findPersons, labelPerson } from './persons.ts';
+import { findContacts, labelContact } from './contacts.ts';
 import { findPosts } from './logbook.ts';
 import { letThrough } from './passed.ts';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -15,7 +15,7 @@ import { parkEffects, unparkEffects } from './acts-waiting.ts';
 import { addItems, knownIdentities } from './items.ts';
 import { itemsOf } from './items-shown.ts';
 import { keepOutlets, outletsOf } from './outlets.ts';
-import { addBrand } from './people.ts';
+import { addBrand } from './users.ts';
 import { addRun, lockDueRuns } from './runs.ts';
 import { runsOf } from '../testing/runs-of.ts';
 import { keepWatch, watchBy } from './watches.ts';
@@ -331,23 +331,23 @@ describe('transactions', () => {
 describe('people of several networks', () => {
   it('with the same number are two, each with labels of their own', async () => {
     const label = (network: string, name: string, add: string) =>
-      labelPerson(pool, lidos, { person: '3', network, name, add: [add], remove: [] }, NOW);
+      labelContact(pool, lidos, { person: '3', network, name, add: [add], remove: [] }, NOW);
     await label('video', 'Ana', 'swims');
     await label('photos', 'Bea', 'paints');
-    expect(await findPersons(pool, lidos, 'id', '3', 'video')).toMatchObject([{ name: 'Ana', labels: ['swims'] }]);
-    expect(await findPersons(pool, lidos, 'id', '3', 'photos')).toMatchObject([{ name: 'Bea', labels: ['paints'] }]);
-    expect(await findPersons(pool, lidos, 'id', '3', 'pages')).toEqual([]);
+    expect(await findContacts(pool, lidos, 'id', '3', 'video')).toMatchObject([{ name: 'Ana', labels: ['swims'] }]);
+    expect(await findContacts(pool, lidos, 'id', '3', 'photos')).toMatchObject([{ name: 'Bea', labels: ['paints'] }]);
+    expect(await findContacts(pool, lidos, 'id', '3', 'pages')).toEqual([]);
   });
   it('known from before networks were told apart become whoever comes first', async () => {
-    await labelPerson(pool, lidos, { person: '7', name: 'Old', add: ['greeted'], remove: [] }, NOW);
-    expect(await findPersons(pool, lidos, 'id', '7', 'video')).toMatchObject([{ labels: ['greeted'] }]);
-    await labelPerson(pool, lidos, { person: '7', network: 'video', name: 'Old', add: ['again'], remove: [] }, NOW);
-    expect(await findPersons(pool, lidos, 'id', '7', 'video')).toMatchObject([{ labels: ['again', 'greeted'] }]);
-    expect(await findPersons(pool, lidos, 'id', '7', 'photos')).toEqual([]);
+    await labelContact(pool, lidos, { person: '7', name: 'Old', add: ['greeted'], remove: [] }, NOW);
+    expect(await findContacts(pool, lidos, 'id', '7', 'video')).toMatchObject([{ labels: ['greeted'] }]);
+    await labelContact(pool, lidos, { person: '7', network: 'video', name: 'Old', add: ['again'], remove: [] }, NOW);
+    expect(await findContacts(pool, lidos, 'id', '7', 'video')).toMatchObject([{ labels: ['again', 'greeted'] }]);
+    expect(await findContacts(pool, lidos, 'id', '7', 'photos')).toEqual([]);
   });
   it('looked up by a name of the language itself are none', async () => {
     for (const by of ['constructor', '__proto__', 'toString']) {
-      expect(await findPersons(pool, lidos, by, 'x')).toEqual([]);
+      expect(await findContacts(pool, lidos, by, 'x')).toEqual([]);
       expect(await findPosts(pool, lidos, by, 'x')).toEqual([]);
     }
   });

@@ -2,7 +2,7 @@
 import type { Taken } from '@playa/core/timetable/earliest.ts';
 import { NO_TIMETABLE, timetableSchema, type Timetable } from '@playa/core/timetable/timetable.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
-import { bumpEpoch } from './people.ts';
+import { bumpEpoch } from './users.ts';
 
 export interface KeptTimetable {
   outletId: number;

@@ -4,7 +4,7 @@ import { definitionSchema, type Definition } from '@playa/core/workflow/definiti
 import type { Source } from '@playa/core/workflow/source.ts';
 import { change, select, toTime, type Queryable } from '../db/database.ts';
 import { keepVersionPosts } from './planned.ts';
-import { bumpEpoch } from './people.ts';
+import { bumpEpoch } from './users.ts';
 import { workflowsOf } from './workflows.ts';
 
 /** Keeps a definition as the next version and makes it the live one. */

@@ -84,8 +84,8 @@ export async function resumeWatches(db: Queryable, accountId: number, now: numbe
   );
 }
 
-/** A network has rung: the watch is looked at at once. A look that is going on may have missed it, and counts as lost. */
-export async function ringWatch(db: Queryable, id: number, now: number): Promise<void> {
+/** A network has pushed: the watch is looked at at once. A look that is going on may have missed it, and counts as lost. */
+export async function hastenWatch(db: Queryable, id: number, now: number): Promise<void> {
   await change(db, 'UPDATE watches SET due_at = ?, lease = NULL WHERE id = ? AND due_at IS NOT NULL', [
     toTime(now),
     id,

@@ -95,15 +95,15 @@ export const bookings: Connector = {
             })),
           };
         }),
-      bell: {
+      push: {
         signature: 'standard',
-        async hang(session, outlet, url, signingKey) {
+        async subscribe(session, outlet, url, signingKey) {
           const schema = z.object({ resource: z.object({ id: z.string() }) });
           const path = `/api/event-types/${encodeURIComponent(outlet)}/webhooks`;
           const options = { ...manner, ...jsonBody({ url, signingKey }), method: 'POST' as const, writes: true };
           return (await call(session, path, schema, options)).resource.id;
         },
-        async take(session, _outlet, id) {
+        async unsubscribe(session, _outlet, id) {
           const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
           await call(session, `/api/webhooks/${encodeURIComponent(id)}`, z.unknown(), options);
         },

@@ -92,14 +92,14 @@ export const helpdesk: Connector = {
             })),
           };
         }),
-      bell: {
+      push: {
         signature: { header: 'x-lagoon-digest' },
-        async hang(session, queue, url, secret) {
+        async subscribe(session, queue, url, secret) {
           const path = `/api/queues/${encodeURIComponent(queue)}/hooks`;
           const options = { ...manner, ...jsonBody({ url, secret }), method: 'POST' as const, writes: true };
           return (await call(session, path, result(z.object({ hook: z.string() })), options)).result.hook;
         },
-        async take(session, _queue, id) {
+        async unsubscribe(session, _queue, id) {
           const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
           await call(session, `/api/hooks/${encodeURIComponent(id)}`, z.unknown(), options);
         },

@@ -2,7 +2,7 @@ import { LINK, LONG_TEXT, MOMENT, object, PERSON_FIELDS, TEXT, YES_NO } from '@p
 import { z } from 'zod';
 import type { Item } from '@playa/core/items/item.ts';
 import { call, jsonBody, pagesBack } from '../answers.ts';
-import type { Bell, Session, Watchable } from '../connector.ts';
+import type { Push, Session, Watchable } from '../connector.ts';
 import { manner, mentionSchema, noteSchema, type Mention, type Note } from './shapes.ts';
 
 const profileAt = (id: string) => `/api/profiles/${encodeURIComponent(id)}`;
@@ -18,15 +18,15 @@ function listAt<T>(session: Session, profile: string, list: string, schema: z.Zo
 export const notesOf = (session: Session, profile: string, cursor: string | null) =>
   listAt(session, profile, 'notes', noteSchema, cursor);
 
-const bell: Bell = {
+const push: Push = {
   signature: 'standard',
-  async hang(session, outlet, callback, secret) {
+  async subscribe(session, outlet, callback, secret) {
     const options = { ...manner, ...jsonBody({ topic: 'mentions', url: callback, secret }) };
     const schema = z.object({ webhook: z.object({ id: z.string() }) });
     const path = `${profileAt(outlet)}/webhooks`;
     return (await call(session, path, schema, { ...options, method: 'POST', writes: true })).webhook.id;
   },
-  async take(session, _outlet, id) {
+  async unsubscribe(session, _outlet, id) {
     const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
     await call(session, `/api/webhooks/${encodeURIComponent(id)}`, z.unknown(), options);
   },
@@ -74,7 +74,7 @@ export const microblogWatches: Record<string, Watchable> = {
         const { notes, next } = await listAt(session, outlet, 'mentions', mentionSchema, cursor);
         return { items: notes.map((note) => mentionItem(note, outlet)), cursor: next };
       }),
-    bell,
+    push,
   },
 };
 

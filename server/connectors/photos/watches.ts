@@ -2,7 +2,7 @@ import { LINK, LONG_TEXT, MOMENT, NUMBER, object, PERSON, PICTURE, TEXT, YES_NO 
 import { z } from 'zod';
 import type { Item } from '@playa/core/items/item.ts';
 import { call, jsonBody, pagesBack } from '../answers.ts';
-import type { Bell, Session, Watchable } from '../connector.ts';
+import type { Push, Session, Watchable } from '../connector.ts';
 import { listedCommentSchema, manner, messageSchema, photoSchema, result } from './shapes.ts';
 
 const moment = (seconds: number) => Math.round(seconds * 1000);
@@ -10,9 +10,9 @@ const moment = (seconds: number) => Math.round(seconds * 1000);
 const answeredBy = (at: number | null) => ({ answered: at !== null, answeredAt: at === null ? null : iso(at) });
 const iso = (seconds: number) => new Date(moment(seconds)).toISOString();
 
-const bell = (topic: string): Bell => ({
+const push = (topic: string): Push => ({
   signature: { header: 'x-lagoon-digest' },
-  async hang(session, outlet, callback, secret) {
+  async subscribe(session, outlet, callback, secret) {
     const { result: made } = await call(
       session,
       `/api/profiles/${encodeURIComponent(outlet)}/hooks`,
@@ -21,7 +21,7 @@ const bell = (topic: string): Bell => ({
     );
     return made.hook;
   },
-  async take(session, _outlet, id) {
+  async unsubscribe(session, _outlet, id) {
     const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
     await call(session, `/api/hooks/${encodeURIComponent(id)}`, z.unknown(), options);
   },
@@ -75,7 +75,7 @@ export const photoWatches: Record<string, Watchable> = {
         },
       },
     ]),
-    bell: bell('comments'),
+    push: push('comments'),
   },
   messages: {
     things: 'messages',
@@ -106,7 +106,7 @@ export const photoWatches: Record<string, Watchable> = {
             },
           ],
     ),
-    bell: bell('messages'),
+    push: push('messages'),
   },
   photos: {
     things: 'photos',

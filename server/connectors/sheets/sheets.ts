@@ -150,14 +150,14 @@ export const sheets: Connector = {
             })),
           };
         }),
-      bell: {
+      push: {
         signature: { header: 'x-lagoon-digest' },
-        async hang(session, outlet, callback, secret) {
+        async subscribe(session, outlet, callback, secret) {
           const path = `/api/tabs/${encodeURIComponent(outlet)}/watchers`;
           const options = { ...manner, ...jsonBody({ callback, secret }), method: 'POST' as const, writes: true };
           return (await call(session, path, z.object({ watcher: z.string() }), options)).watcher;
         },
-        async take(session, _outlet, id) {
+        async unsubscribe(session, _outlet, id) {
           const options = { ...manner, method: 'DELETE' as const, writes: true, gone: true };
           await call(session, `/api/watchers/${encodeURIComponent(id)}`, z.unknown(), options);
         },

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ABOUTS, auditPage } from '../../store/audit-shown.ts';
-import { membersOf } from '../../store/people.ts';
+import { membersOf } from '../../store/users.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { moment } from '../contract/schemas.ts';

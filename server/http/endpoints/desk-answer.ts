@@ -10,11 +10,11 @@ import type { Proposed } from '../../store/desk-besides.ts';
 import * as shown from '../../store/desk-shown.ts';
 import { DESK_STATES } from '../../store/desk.ts';
 import { outletsOf, type Outlet } from '../../store/outlets.ts';
-import { membersOf } from '../../store/people.ts';
-import { personBy } from '../../store/persons-shown.ts';
+import { membersOf } from '../../store/users.ts';
+import { contactBy } from '../../store/contacts-shown.ts';
 import { id } from '../contract/endpoint.ts';
 import { moment, outletKind, doneSchema } from '../contract/schemas.ts';
-import { personSchema } from './people.ts';
+import { contactSchema } from './contacts.ts';
 
 const proposedSchema = z
   .object({
@@ -89,7 +89,7 @@ export function entryAnswer(entry: shown.ShownEntry, { outlets, members }: Aroun
   const name = entry.person.name;
   return {
     ...{ kind, text, stars, link, about, nested, form, language, tone, question, itemId, state, saidAt, risk },
-    person: { id: entry.personId, name, labels: entry.labels, leftAlone: entry.leftAlone },
+    person: { id: entry.contactId, name, labels: entry.labels, leftAlone: entry.leftAlone },
     outletId: entry.outletId,
     outlet: outlet?.name ?? '',
     outletKind: outlet?.kind ?? null,
@@ -125,7 +125,7 @@ export async function placesAnswered(db: Parameters<typeof outletsOf>[0], brandI
 
 export const conversationSchema = z.object({
   conversation: z.array(entrySchema).meta({ description: 'Everything they wrote, oldest first.' }),
-  person: personSchema.nullable(),
+  person: contactSchema.nullable(),
   done: z
     .array(
       z.object({
@@ -148,7 +148,7 @@ export async function conversationOf(
   person: number | null,
   now: number,
 ) {
-  const about = person === null ? undefined : await personBy(db, brandId, person);
+  const about = person === null ? undefined : await contactBy(db, brandId, person);
   if (!about) return { conversation: [], person: null, done: [] };
   const [known, entries, done] = await Promise.all([
     around(db, brandId),

@@ -2,7 +2,7 @@ import { policySchema, USUAL_POLICY, POLICY_DOES } from '@playa/core/desk/policy
 import { z } from 'zod';
 import { revisionOf } from '../../db/revision.ts';
 import { keepPolicy, tryPolicy } from '../../desk/policy.ts';
-import { policyOf } from '../../store/people.ts';
+import { policyOf } from '../../store/users.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { seenRevision, moment, revision } from '../contract/schemas.ts';
 import { around, answersThere } from './desk-answer.ts';

@@ -6,15 +6,16 @@ import { tendDesk } from '../../desk/tend.ts';
 import { auditOf } from '../../store/audit.ts';
 import { closeEntry, openEntry } from '../../store/desk-tending.ts';
 import * as shown from '../../store/desk-shown.ts';
+import * as deskCounts from '../../store/desk-counts.ts';
 import { noteChange } from '../../store/changes.ts';
-import { membersOf } from '../../store/people.ts';
+import { membersOf } from '../../store/users.ts';
 import { outletsOf } from '../../store/outlets.ts';
-import { labelsInUse, personBy } from '../../store/persons-shown.ts';
+import { labelsInUse, contactBy } from '../../store/contacts-shown.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { moment } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
-import { personSchema } from './people.ts';
+import { contactSchema } from './contacts.ts';
 import { entrySchema, around, entryAnswer, answersThere, conversationSchema, conversationOf } from './desk-answer.ts';
 
 const PAGE = 50;
@@ -77,7 +78,7 @@ export const deskEndpoints = [
           { ...asked, outletId: outlet, assignedTo: assigned },
           { after, most: most + 1, now },
         ),
-        shown.countDesk(pool, brand.id, now),
+        deskCounts.countDesk(pool, brand.id, now),
         around(pool, brand.id),
         labelsInUse(pool, brand.id),
       ]);
@@ -108,37 +109,37 @@ export const deskEndpoints = [
       if (!entry) throw new Problem(404, 'This is not on the desk.');
       const [known, conversation, history] = await Promise.all([
         around(pool, brand.id),
-        conversationOf(pool, brand.id, entry.personId, clock()),
+        conversationOf(pool, brand.id, entry.contactId, clock()),
         auditOf(pool, brand.id, 'desk', [item]),
       ]);
-      const alone = entry.personId === null ? [entryAnswer(entry, known)] : conversation.conversation;
+      const alone = entry.contactId === null ? [entryAnswer(entry, known)] : conversation.conversation;
       return { ...conversation, conversation: alone, entry: entryAnswer(entry, known), history };
     },
   }),
   brandEndpoint({
     method: 'get',
-    path: '/people/{person}',
-    name: 'openPerson',
+    path: '/contacts/{contact}',
+    name: 'openContact',
     says: 'Somebody who wrote to the brand, with everything they wrote and what was done with them.',
     may: 'see',
-    params: z.object({ person: id }),
+    params: z.object({ contact: id }),
     answer: conversationSchema,
-    async run({ services: { pool, clock }, brand, params: { person } }) {
-      const read = await conversationOf(pool, brand.id, person, clock());
+    async run({ services: { pool, clock }, brand, params: { contact } }) {
+      const read = await conversationOf(pool, brand.id, contact, clock());
       if (!read.person) throw new Problem(404, 'There is no such person.');
-      return { ...read, history: await auditOf(pool, brand.id, 'person', [person]) };
+      return { ...read, history: await auditOf(pool, brand.id, 'person', [contact]) };
     },
   }),
   brandEndpoint({
     method: 'get',
-    path: '/people/{person}/export',
-    name: 'exportPerson',
+    path: '/contacts/{contact}/export',
+    name: 'exportContact',
     says: 'Everything that is known of somebody, to give them: what they wrote, what was answered and what was done.',
     may: 'see',
-    params: z.object({ person: id }),
+    params: z.object({ contact: id }),
     answer: z.object({
       exportedAt: moment,
-      person: personSchema,
+      person: contactSchema,
       wrote: z.array(
         z.object({
           kind: z.enum(DESK_KINDS),
@@ -153,9 +154,9 @@ export const deskEndpoints = [
       ),
       done: z.array(z.object({ workflow: z.string(), action: z.string(), text: z.string(), at: moment })),
     }),
-    async run({ services: { pool, clock }, brand, params: { person } }) {
+    async run({ services: { pool, clock }, brand, params: { contact } }) {
       const now = clock();
-      const about = await personBy(pool, brand.id, person);
+      const about = await contactBy(pool, brand.id, contact);
       if (!about) throw new Problem(404, 'There is no such person.');
       const [entries, done, outlets] = await Promise.all([
         shown.conversationWith(pool, brand.id, about.id, { now, most: MOST_EXPORTED }),
@@ -189,7 +190,6 @@ export const deskEndpoints = [
             held: z.object({ runId: id, key: z.string().max(240) }).nullable(),
             seen: z
               .object({ text: z.string().max(100_000), answered: z.boolean() })
-              .optional()
               .meta({ description: 'What whoever answers has seen: it is refused when that has changed.' }),
           }),
         )

@@ -18,7 +18,7 @@ import { untidyEndpoints } from './untidy.ts';
 import { brandFeedEndpoints } from './feed.ts';
 import { meEndpoints } from './me.ts';
 import { noticeEndpoints } from './notices.ts';
-import { peopleEndpoints } from './people.ts';
+import { contactEndpoints } from './contacts.ts';
 import { postEndpoints } from './posts.ts';
 import { runEndpoints } from './runs.ts';
 import { openRunEndpoints } from './open-runs.ts';
@@ -61,7 +61,7 @@ export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): 
   ...voiceEndpoints,
   ...deskNumbersEndpoints,
   ...viewEndpoints,
-  ...peopleEndpoints,
+  ...contactEndpoints,
   ...logbookEndpoints,
   ...untidyEndpoints,
   ...brandFeedEndpoints,

@@ -3,7 +3,7 @@ import { ACT_INPUTS, REVISIONS, type ActName, type Revision } from '@playa/core/
 import { DateTime } from 'luxon';
 import type { Services } from '../../base/services.ts';
 import { accountsOf } from '../../store/accounts.ts';
-import { brandById } from '../../store/people.ts';
+import { brandById } from '../../store/users.ts';
 import { storyOf } from '../../store/tries.ts';
 import { logbookPage, type LogbookAsked, type ShownEntry } from '../../store/logbook-shown.ts';
 import { outletsOf } from '../../store/outlets.ts';

@@ -26,7 +26,7 @@ export const findingSchema = z.object({
     .object({
       key: z.string(),
       kind: z.literal('feed'),
-      params: z.record(z.string(), z.unknown()),
+      params: z.looseObject({ url: z.string() }),
       name: z.string(),
       things: z.string(),
       newest: z.array(z.object({ identity: z.string(), publishedAt: moment.nullable(), fields: fieldsSchema })),

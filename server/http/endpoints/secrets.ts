@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
+import { fieldValueSchema, type FieldValue } from '@playa/core/items/item.ts';
 import { ACT_INPUTS } from '@playa/core/model/acts.ts';
 import { callService, secretOwner } from '../../runner/call-service.ts';
 import { inTransaction } from '../../db/database.ts';
@@ -22,9 +23,10 @@ export const secretEndpoints = [
     says: 'Sends one request of a Call, really, and answers with what came back.',
     may: 'connect',
     body: ACT_INPUTS.call,
-    answer: z.unknown(),
+    answer: z.object({ status: z.number().int(), body: fieldValueSchema }),
     async run({ services, brand, body }) {
-      return (await callService(services, brand.id, body, `try.${randomUUID()}`)).result;
+      const { result } = await callService(services, brand.id, body, `try.${randomUUID()}`);
+      return result as { status: number; body: FieldValue };
     },
   }),
   brandEndpoint({

@@ -1,7 +1,7 @@
 import { brandEndpoint, userEndpoint } from '../contract/endpoint.ts';
 import { beginStream, type ChangeTail } from '../events.ts';
 import { forgetSession, sessionHashOf } from '../visitor.ts';
-import { endAllSessions } from '../../store/people.ts';
+import { endAllSessions } from '../../store/users.ts';
 
 /** What goes on as long as somebody is signed in. */
 export const sessionEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>) => [

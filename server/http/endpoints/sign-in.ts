@@ -5,7 +5,7 @@ import type { Request, Response } from 'express';
 import { z } from 'zod';
 import type { Services } from '../../base/services.ts';
 import { DEMO_EMAIL } from '../../demo/people.ts';
-import * as people from '../../store/people.ts';
+import * as users from '../../store/users.ts';
 import { forgetTries, returnTry, takeTry } from '../../store/sign-in-tries.ts';
 import { hashPassword } from '../../vault/password.ts';
 import { openEndpoint } from '../contract/endpoint.ts';
@@ -42,7 +42,7 @@ const cookie = ({ config }: Services, life: number) => ({
 async function beginSession(services: Services, res: Response, userId: number): Promise<void> {
   const token = newToken();
   const now = services.clock();
-  await people.addSession(services.pool, {
+  await users.addSession(services.pool, {
     tokenHash: tokenHash(token),
     userId,
     csrf: newToken(),
@@ -57,7 +57,7 @@ async function checkPassword(services: Services, req: Request, email: string, pa
   const { pool, clock } = services;
   const now = clock();
   const device = cookieOf(req, DEVICE_COOKIE);
-  const known = device !== undefined && (await people.knowsDevice(pool, tokenHash(device), email));
+  const known = device !== undefined && (await users.knowsDevice(pool, tokenHash(device), email));
   const scopes = known
     ? ([[`device ${device} ${email.toLowerCase()}`, TRIES.device]] as const)
     : ([
@@ -71,7 +71,7 @@ async function checkPassword(services: Services, req: Request, email: string, pa
     req.res?.set('Retry-After', String(seconds));
     throw new Problem(429, `That was tried very often. Try again in ${seconds} s; what you typed is kept.`);
   }
-  const user = await people.userByEmail(pool, email);
+  const user = await users.userByEmail(pool, email);
   nobody ??= hashPassword(randomBytes(12).toString('hex'));
   const right = await argon2.verify(user?.passwordHash ?? (await nobody), password);
   if (!user || !right) throw new Problem(401, 'The address and the password do not belong together.');
@@ -101,7 +101,7 @@ export const signInEndpoints = (tail: Pick<ChangeTail, 'endSessions'>) => [
     refuses: { 401: 'The address and the password do not belong together.', 429: 'That was tried very often.' },
     async run({ services, body: { email, password }, req, res }) {
       const { user, device } = await checkPassword(services, req, email, password);
-      await people.keepDevice(services.pool, tokenHash(device), user.id, services.clock());
+      await users.keepDevice(services.pool, tokenHash(device), user.id, services.clock());
       res.cookie(DEVICE_COOKIE, device, cookie(services, DEVICE_LIFE));
       await beginSession(services, res, user.id);
     },
@@ -115,7 +115,7 @@ export const signInEndpoints = (tail: Pick<ChangeTail, 'endSessions'>) => [
     refuses: { 404: 'This is no demonstration.', 503: 'It is still being set up.' },
     async run({ services, res }) {
       if (!services.config.demo) throw new Problem(404, 'There is nothing at this address.');
-      const user = await people.userByEmail(services.pool, DEMO_EMAIL);
+      const user = await users.userByEmail(services.pool, DEMO_EMAIL);
       if (!user) throw new Problem(503, 'The demonstration is still being set up. Try again in a moment.');
       await beginSession(services, res, user.id);
     },
@@ -129,7 +129,7 @@ export const signInEndpoints = (tail: Pick<ChangeTail, 'endSessions'>) => [
     async run({ services, req, res }) {
       const session = sessionHashOf(req);
       if (session) {
-        await people.endSession(services.pool, session);
+        await users.endSession(services.pool, session);
         tail.endSessions([session]);
       }
       res.clearCookie(SESSION_COOKIE, { path: '/' });

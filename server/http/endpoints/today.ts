@@ -13,7 +13,7 @@ import { itemsById, type StoredItem } from '../../store/items.ts';
 import { appearedSince } from '../../store/items-shown.ts';
 import { logEntriesSince } from '../../store/logbook.ts';
 import { postsAskingFor } from '../../posts/in-calendar.ts';
-import { membersOf } from '../../store/people.ts';
+import { membersOf } from '../../store/users.ts';
 import { noticesFor } from '../../store/notices.ts';
 import { outletsOf, type Outlet } from '../../store/outlets.ts';
 import { outletsPostedTo, plannedPosts } from '../../store/planned.ts';

@@ -4,7 +4,7 @@ import { draftedSchema } from '@playa/core/model/drafted.ts';
 import { usualVoice, voiceSchema, MOST_FACTS, tooManyFacts } from '@playa/core/voice/voice.ts';
 import { draftEntry, keepVoice, textModels, tryDraft } from '../../desk/voice.ts';
 import { revisionOf } from '../../db/revision.ts';
-import { voiceOf } from '../../store/people.ts';
+import { voiceOf } from '../../store/users.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { revision, seenRevision } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { countDesk } from '../../store/desk-shown.ts';
+import { countDesk } from '../../store/desk-counts.ts';
 import { userEndpoint } from '../contract/endpoint.ts';
 import { id } from '../contract/schemas.ts';
 

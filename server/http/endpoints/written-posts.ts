@@ -12,7 +12,7 @@ import {
   setApproval,
 } from '../../posts/keep-post.ts';
 import { auditOf } from '../../store/audit.ts';
-import { membersOf } from '../../store/people.ts';
+import { membersOf } from '../../store/users.ts';
 import * as posts from '../../store/written-posts.ts';
 import * as writtenStanding from '../../store/written-standing.ts';
 import { worldOf } from '../../world/world.ts';

@@ -9,10 +9,10 @@ import { show } from '../base/screen.ts';
 import { composeCarelessly } from './careless.ts';
 import { compose } from './compose.ts';
 
-const TITLE = 'Lagoon Drafter';
+const TITLE = 'Lagoon Text model';
 
 const manner: Manner = {
-  service: 'drafter',
+  service: 'text-model',
   title: TITLE,
   sign: { header: 'Authorization', scheme: 'Bearer' },
   refuse: (res, status, type, message) => void res.status(status).json({ type: 'error', error: { type, message } }),
@@ -26,17 +26,17 @@ const MODELS = [
 /** Roughly what a text model counts: four characters are one. */
 const pieces = (text: string) => Math.ceil(text.length / 4);
 
-/** Lagoon Drafter: a text model behind a key, which counts what it used. */
-export function drafterRoutes(lagoon: Lagoon): Router {
+/** Lagoon Text model: a text model behind a key, which counts what it used. */
+export function textModelRoutes(lagoon: Lagoon): Router {
   const { db } = lagoon;
   const router = Router();
-  router.use('/keys', keysPage(lagoon, 'drafter', TITLE));
+  router.use('/keys', keysPage(lagoon, 'text-model', TITLE));
   router.get('/', (req, res) =>
     show(lagoon, TITLE, req, res, 'Usage', async (person) => {
       const used = person
         ? await rows<{ name: string; used: number }>(
             db,
-            "SELECT name, used FROM given_keys WHERE service = 'drafter' AND person_id = ?",
+            "SELECT name, used FROM given_keys WHERE service = 'text-model' AND person_id = ?",
             [person.id],
           )
         : [];
@@ -52,7 +52,7 @@ export function drafterRoutes(lagoon: Lagoon): Router {
                 </tr>`,
             )}
           </table>
-          <a href="/drafter/keys">Keys for applications</a>
+          <a href="/text-model/keys">Keys for applications</a>
         </div>`;
     }),
   );

@@ -1,10 +1,10 @@
 // People who wrote to the brand, as they are shown and listed.
 import { revisionOf } from '../db/revision.ts';
 import { select, fromTime, toTime, type Queryable } from '../db/database.ts';
-import { alsoKnownAs, type AlsoKnown } from './merged-persons.ts';
+import { alsoKnownAs, type AlsoKnown } from './merged-contacts.ts';
 
 /** Somebody who wrote to the brand, for showing. */
-export interface ShownPerson {
+export interface ShownContact {
   id: number;
   name: string;
   network: string;
@@ -20,7 +20,7 @@ export interface ShownPerson {
 }
 
 /** Somebody, or as whom they are known since they were made one. */
-export async function personBy(db: Queryable, brandId: number, id: number): Promise<ShownPerson | undefined> {
+export async function contactBy(db: Queryable, brandId: number, id: number): Promise<ShownContact | undefined> {
   const [row] = await select<{
     id: number;
     name: string;
@@ -31,13 +31,13 @@ export async function personBy(db: Queryable, brandId: number, id: number): Prom
     left_alone_because: string | null;
   }>(
     db,
-    'SELECT * FROM persons WHERE brand_id = ? AND id = COALESCE((SELECT merged_into FROM persons WHERE id = ?), ?)',
+    'SELECT * FROM contacts WHERE brand_id = ? AND id = COALESCE((SELECT merged_into FROM contacts WHERE id = ?), ?)',
     [brandId, id, id],
   );
   if (!row) return undefined;
   const labels = await select<{ label: string }>(
     db,
-    'SELECT label FROM person_labels WHERE brand_id = ? AND person_id = ? ORDER BY label',
+    'SELECT label FROM contact_labels WHERE brand_id = ? AND contact_id = ? ORDER BY label',
     [brandId, row.id],
   );
   const also = await alsoKnownAs(db, brandId, row.id);
@@ -55,7 +55,7 @@ export async function personBy(db: Queryable, brandId: number, id: number): Prom
 }
 
 /** Somebody as a list shows them. */
-export interface ListedPerson {
+export interface ListedContact {
   id: number;
   name: string;
   network: string;
@@ -68,7 +68,7 @@ export interface ListedPerson {
 }
 
 /** How people are asked for. */
-export interface PeopleAsked {
+export interface ContactsAsked {
   words?: string | undefined;
   label?: string | undefined;
   network?: string | undefined;
@@ -77,13 +77,13 @@ export interface PeopleAsked {
 }
 
 /** People of a brand, those who wrote last first. */
-export async function peoplePage(
+export async function contactsPage(
   db: Queryable,
   brandId: number,
-  asked: PeopleAsked,
+  asked: ContactsAsked,
   after: { at: number; id: number } | undefined,
   most: number,
-): Promise<ListedPerson[]> {
+): Promise<ListedContact[]> {
   const where = ['p.brand_id = ?', 'p.merged_into IS NULL'];
   const values: unknown[] = [brandId];
   const add = (sql: string, ...of: unknown[]) => {
@@ -95,15 +95,16 @@ export async function peoplePage(
     const like = `%${words.replace(/[\\%_]/g, '\\$&')}%`;
     add('(p.name LIKE ? OR p.notes LIKE ? OR p.last_text LIKE ?)', like, like, like);
   }
-  if (asked.label) add('EXISTS (SELECT 1 FROM person_labels l WHERE l.person_id = p.id AND l.label = ?)', asked.label);
+  if (asked.label)
+    add('EXISTS (SELECT 1 FROM contact_labels l WHERE l.contact_id = p.id AND l.label = ?)', asked.label);
   if (asked.network)
     add(
-      '(p.network = ? OR EXISTS (SELECT 1 FROM persons a WHERE a.merged_into = p.id AND a.network = ?))',
+      '(p.network = ? OR EXISTS (SELECT 1 FROM contacts a WHERE a.merged_into = p.id AND a.network = ?))',
       ...[asked.network, asked.network],
     );
   if (asked.only === 'alone') add('p.left_alone_at IS NOT NULL');
   if (asked.only === 'waiting')
-    add(`EXISTS (SELECT 1 FROM desk_entries d WHERE d.person_id = p.id AND d.state = 'open')`);
+    add(`EXISTS (SELECT 1 FROM desk_entries d WHERE d.contact_id = p.id AND d.state = 'open')`);
   if (after) add('(p.last_at < ? OR (p.last_at = ? AND p.id < ?))', ...[toTime(after.at), toTime(after.at), after.id]);
   const rows = await select<{
     id: number;
@@ -116,11 +117,11 @@ export async function peoplePage(
   }>(
     db,
     `SELECT p.id, p.name, p.network, p.last_at, p.last_text, p.left_alone_at,
-       (SELECT COUNT(*) FROM desk_entries d WHERE d.person_id = p.id AND d.state = 'open') AS waiting
-     FROM persons p WHERE ${where.join(' AND ')} ORDER BY p.last_at DESC, p.id DESC LIMIT ?`,
+       (SELECT COUNT(*) FROM desk_entries d WHERE d.contact_id = p.id AND d.state = 'open') AS waiting
+     FROM contacts p WHERE ${where.join(' AND ')} ORDER BY p.last_at DESC, p.id DESC LIMIT ?`,
     [...values, most],
   );
-  const labels = await labelsByPerson(
+  const labels = await labelsByContact(
     db,
     brandId,
     rows.map(({ id }) => id),
@@ -138,7 +139,7 @@ export async function peoplePage(
 }
 
 /** The labels of people, by their numbers. */
-export async function labelsByPerson(
+export async function labelsByContact(
   db: Queryable,
   brandId: number,
   people: readonly number[],
@@ -147,7 +148,7 @@ export async function labelsByPerson(
   if (people.length === 0) return labels;
   const rows = await select<{ id: number; label: string }>(
     db,
-    'SELECT person_id AS id, label FROM person_labels WHERE brand_id = ? AND person_id IN (?) ORDER BY label',
+    'SELECT contact_id AS id, label FROM contact_labels WHERE brand_id = ? AND contact_id IN (?) ORDER BY label',
     [brandId, people],
   );
   for (const { id, label } of rows) labels.set(id, [...(labels.get(id) ?? []), label]);
@@ -158,7 +159,7 @@ export async function labelsByPerson(
 export async function labelsInUse(db: Queryable, brandId: number): Promise<{ label: string; count: number }[]> {
   const rows = await select<{ label: string; count: number }>(
     db,
-    'SELECT label, COUNT(*) AS count FROM person_labels WHERE brand_id = ? GROUP BY label ORDER BY count DESC, label LIMIT 200',
+    'SELECT label, COUNT(*) AS count FROM contact_labels WHERE brand_id = ? GROUP BY label ORDER BY count DESC, label LIMIT 200',
     [brandId],
   );
   return rows.map(({ label, count }) => ({ label, count: Number(count) }));

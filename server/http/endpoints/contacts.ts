@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { erasePerson } from '../../desk/erase.ts';
-import { mergePeople, separatePeople } from '../../desk/merge.ts';
-import { notePerson } from '../../desk/person.ts';
+import { eraseContact } from '../../desk/erase.ts';
+import { mergeContacts, separateContacts } from '../../desk/merge.ts';
+import { noteContact } from '../../desk/contact.ts';
 import { inTransaction } from '../../db/database.ts';
 import { addAudit } from '../../store/audit.ts';
-import { setStopWords, stopWords } from '../../store/people.ts';
-import { labelsInUse, peoplePage, personBy } from '../../store/persons-shown.ts';
+import { setStopWords, stopWords } from '../../store/users.ts';
+import { labelsInUse, contactsPage, contactBy } from '../../store/contacts-shown.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { cursorOf, nextPage, pageQuery } from '../contract/pages.ts';
 import { moment, revision, seenRevision } from '../contract/schemas.ts';
@@ -13,7 +13,7 @@ import { Problem } from '../problem.ts';
 
 const PAGE = 100;
 const label = z.string().trim().min(1).max(60);
-export const personSchema = z
+export const contactSchema = z
   .object({
     id,
     name: z.string(),
@@ -27,14 +27,14 @@ export const personSchema = z
       .array(z.object({ id, name: z.string(), network: z.string() }))
       .meta({ description: 'As whom they are known besides.' }),
   })
-  .meta({ id: 'Person', description: 'Somebody who wrote to the brand.' });
+  .meta({ id: 'Contact', description: 'Somebody who wrote to the brand.' });
 
 /** People who wrote to the brand. */
-export const peopleEndpoints = [
+export const contactEndpoints = [
   brandEndpoint({
     method: 'get',
-    path: '/people',
-    name: 'listPeople',
+    path: '/contacts',
+    name: 'listContacts',
     says: 'People who wrote to the brand, those who wrote last first, in pages.',
     may: 'see',
     query: pageQuery(z.object({ at: z.number(), id: z.number() }), PAGE).extend({
@@ -44,7 +44,7 @@ export const peopleEndpoints = [
       only: z.enum(['waiting', 'alone']).optional(),
     }),
     answer: z.object({
-      people: z.array(
+      contacts: z.array(
         z.object({
           id,
           name: z.string(),
@@ -62,23 +62,23 @@ export const peopleEndpoints = [
     }),
     async run({ services: { pool }, brand, query: { after, most, ...asked } }) {
       const [page, labels, words] = await Promise.all([
-        peoplePage(pool, brand.id, asked, after, most + 1),
+        contactsPage(pool, brand.id, asked, after, most + 1),
         labelsInUse(pool, brand.id),
         stopWords(pool, brand.id),
       ]);
-      const people = page.slice(0, most);
-      const last = people.at(-1);
+      const contacts = page.slice(0, most);
+      const last = contacts.at(-1);
       const next = last && page.length > most ? cursorOf({ at: last.lastAt, id: last.id }) : null;
-      return { people, labels, stopWords: words, next };
+      return { contacts, labels, stopWords: words, next };
     },
   }),
   brandEndpoint({
     method: 'patch',
-    path: '/people/{person}',
-    name: 'notePerson',
+    path: '/contacts/{contact}',
+    name: 'noteContact',
     says: 'Labels somebody, keeps notes of them, or leaves them alone from now on.',
     may: 'decide',
-    params: z.object({ person: id }),
+    params: z.object({ contact: id }),
     body: z.object({
       labels: z
         .object({ add: z.array(label).max(50).default([]), remove: z.array(label).max(50).default([]) })
@@ -86,44 +86,44 @@ export const peopleEndpoints = [
       notes: z.object({ text: z.string().max(10_000), revision: seenRevision }).optional(),
       leftAlone: z.string().max(300).nullable().optional().meta({ description: 'Why; null to write to them again.' }),
     }),
-    answer: personSchema,
-    async run({ services, brand, params: { person }, body }) {
-      await notePerson(services, brand.id, person, body);
-      const found = await personBy(services.pool, brand.id, person);
+    answer: contactSchema,
+    async run({ services, brand, params: { contact }, body }) {
+      await noteContact(services, brand.id, contact, body);
+      const found = await contactBy(services.pool, brand.id, contact);
       if (!found) throw new Problem(404, 'There is no such person.');
       return found;
     },
   }),
   brandEndpoint({
     method: 'post',
-    path: '/people/{person}/same',
-    name: 'mergePeople',
+    path: '/contacts/{contact}/same',
+    name: 'mergeContacts',
     says: 'Makes somebody one with this person: all that they wrote is one conversation from now on.',
     may: 'decide',
-    params: z.object({ person: id }),
+    params: z.object({ contact: id }),
     body: z.object({ other: id.meta({ description: 'Who becomes one with them.' }) }),
-    answer: personSchema,
-    async run({ services, brand, params: { person }, body: { other } }) {
-      await mergePeople(services, brand.id, other, person);
-      return (await personBy(services.pool, brand.id, person))!;
+    answer: contactSchema,
+    async run({ services, brand, params: { contact }, body: { other } }) {
+      await mergeContacts(services, brand.id, other, contact);
+      return (await contactBy(services.pool, brand.id, contact))!;
     },
   }),
   brandEndpoint({
     method: 'delete',
-    path: '/people/{person}/same/{other}',
-    name: 'separatePeople',
+    path: '/contacts/{contact}/same/{other}',
+    name: 'separateContacts',
     says: 'Takes two apart who are not one after all.',
     may: 'decide',
-    params: z.object({ person: id, other: id }),
-    answer: personSchema,
-    async run({ services, brand, params: { person, other } }) {
-      await separatePeople(services, brand.id, person, other);
-      return (await personBy(services.pool, brand.id, person))!;
+    params: z.object({ contact: id, other: id }),
+    answer: contactSchema,
+    async run({ services, brand, params: { contact, other } }) {
+      await separateContacts(services, brand.id, contact, other);
+      return (await contactBy(services.pool, brand.id, contact))!;
     },
   }),
   brandEndpoint({
     method: 'put',
-    path: '/people/stop-words',
+    path: '/contacts/stop-words',
     name: 'setStopWords',
     says: 'Keeps the words by which somebody asks not to be written to any more.',
     may: 'connect',
@@ -139,14 +139,14 @@ export const peopleEndpoints = [
   }),
   brandEndpoint({
     method: 'delete',
-    path: '/people/{person}',
-    name: 'erasePerson',
+    path: '/contacts/{contact}',
+    name: 'eraseContact',
     says: 'Forgets somebody: their words and their name go, and what was done stays. It cannot be taken back.',
     may: 'decide',
-    params: z.object({ person: id }),
+    params: z.object({ contact: id }),
     answer: z.object({ forgotten: z.number() }),
-    run: async ({ services, brand, params: { person } }) => ({
-      forgotten: await erasePerson(services, brand.id, person),
+    run: async ({ services, brand, params: { contact } }) => ({
+      forgotten: await eraseContact(services, brand.id, contact),
     }),
   }),
 ];

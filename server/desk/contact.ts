@@ -4,8 +4,8 @@ import { inTransaction } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
-import * as persons from '../store/persons.ts';
-import * as personsShown from '../store/persons-shown.ts';
+import * as contacts from '../store/contacts.ts';
+import * as contactsShown from '../store/contacts-shown.ts';
 import { DeskTrouble } from './send.ts';
 
 /** What is noted. */
@@ -19,11 +19,11 @@ export interface Noted {
 }
 
 /** Notes something of somebody. @throws DeskTrouble when they are not one of the brand's people; ChangedMeanwhile */
-export function notePerson(services: Services, brandId: number, asked: number, noted: Noted): Promise<void> {
+export function noteContact(services: Services, brandId: number, asked: number, noted: Noted): Promise<void> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    await persons.lockPerson(db, brandId, asked);
-    const before = await personsShown.personBy(db, brandId, asked);
+    await contacts.lockContact(db, brandId, asked);
+    const before = await contactsShown.contactBy(db, brandId, asked);
     if (!before) throw new DeskTrouble('There is no such person.');
     const { id } = before;
     const deed = { brandId, about: 'person', id, name: before.name } as const;
@@ -32,7 +32,7 @@ export function notePerson(services: Services, brandId: number, asked: number, n
     const next = [...new Set([...kept, ...(labels?.add ?? [])])].sort();
     // What is so already is no deed.
     if (next.join('\n') !== [...before.labels].sort().join('\n')) {
-      await persons.setLabels(db, brandId, id, next, now);
+      await contacts.setLabels(db, brandId, id, next, now);
       const said = { was: before.labels.join(', '), became: next.join(', ') };
       await addAudit(db, services.actor, { ...deed, did: 'changed', ...said }, now);
     }
@@ -40,11 +40,11 @@ export function notePerson(services: Services, brandId: number, asked: number, n
       mustBeAt('the notes', before.revision, notes.revision);
     }
     if (notes !== undefined && notes.text !== before.notes) {
-      await persons.setNotes(db, brandId, id, notes.text);
+      await contacts.setNotes(db, brandId, id, notes.text);
       await addAudit(db, services.actor, { ...deed, did: 'noted', was: before.notes, became: notes.text }, now);
     }
     if (leftAlone !== undefined && leftAlone !== before.leftAlone) {
-      await persons.leaveAlone(db, brandId, id, leftAlone, now);
+      await contacts.leaveAlone(db, brandId, id, leftAlone, now);
       await addAudit(db, services.actor, { ...deed, did: 'left alone', was: before.leftAlone, became: leftAlone }, now);
     }
     await noteChange(db, brandId, 'desk', null, now);

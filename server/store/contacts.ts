@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { FieldValue } from '@playa/core/items/item.ts';
 import { noteStopped } from './journeys.ts';
-import { wholeOf } from './merged-persons.ts';
+import { wholeOf } from './merged-contacts.ts';
 import { change, select, toTime, type Queryable } from '../db/database.ts';
 
 export const hashOf = (remoteId: string) => createHash('sha256').update(remoteId).digest();
@@ -13,7 +13,7 @@ export const hashOf = (remoteId: string) => createHash('sha256').update(remoteId
  * @param who as the network knows them; the network is empty where nobody knows it. A name that is none, or only their
  *   identifier, does not take the place of one that is known
  */
-export async function keepPerson(
+export async function keepContact(
   db: Queryable,
   brandId: number,
   { person, network = '', name }: { person: string; network?: string | undefined; name: string },
@@ -22,27 +22,27 @@ export async function keepPerson(
   const hash = hashOf(person);
   // Somebody known from before networks were told apart is whoever comes with that identifier first.
   if (network !== '')
-    await change(db, `UPDATE IGNORE persons SET network = ? WHERE brand_id = ? AND network = '' AND remote_hash = ?`, [
+    await change(db, `UPDATE IGNORE contacts SET network = ? WHERE brand_id = ? AND network = '' AND remote_hash = ?`, [
       network,
       brandId,
       hash,
     ]);
   await change(
     db,
-    `INSERT INTO persons (brand_id, network, remote_hash, remote_id, name, first_at, last_at) VALUES (?, ?, ?, ?, ?, ?, ?)
+    `INSERT INTO contacts (brand_id, network, remote_hash, remote_id, name, first_at, last_at) VALUES (?, ?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE name = IF(VALUES(name) IN ('', 'Somebody', VALUES(remote_id)), name, VALUES(name))`,
     [brandId, network, hash, cutUnits(person, 500), cutUnits(name, 200), toTime(now), toTime(now)],
   );
   const [{ id } = { id: 0 }] = await select<{ id: number }>(
     db,
-    'SELECT COALESCE(merged_into, id) AS id FROM persons WHERE brand_id = ? AND network = ? AND remote_hash = ?',
+    'SELECT COALESCE(merged_into, id) AS id FROM contacts WHERE brand_id = ? AND network = ? AND remote_hash = ?',
     [brandId, network, hash],
   );
   return id;
 }
 
 /** Marks a person, or takes marks away; somebody new becomes known by it. */
-export async function labelPerson(
+export async function labelContact(
   db: Queryable,
   brandId: number,
   label: {
@@ -54,23 +54,23 @@ export async function labelPerson(
   },
   now: number,
 ): Promise<number> {
-  const id = await keepPerson(db, brandId, label, now);
+  const id = await keepContact(db, brandId, label, now);
   for (const each of label.add)
-    await change(db, 'INSERT IGNORE INTO person_labels (person_id, label, brand_id, at) VALUES (?, ?, ?, ?)', [
+    await change(db, 'INSERT IGNORE INTO contact_labels (contact_id, label, brand_id, at) VALUES (?, ?, ?, ?)', [
       id,
       each,
       brandId,
       toTime(now),
     ]);
   if (label.remove.length > 0)
-    await change(db, 'DELETE FROM person_labels WHERE person_id = ? AND label IN (?)', [id, label.remove]);
+    await change(db, 'DELETE FROM contact_labels WHERE contact_id = ? AND label IN (?)', [id, label.remove]);
   return id;
 }
 
 const FOUND_BY = new Map([
   ['id', 'p.remote_hash = ?'],
   ['name', 'p.name = ? AND p.merged_into IS NULL'],
-  ['label', 'EXISTS (SELECT 1 FROM person_labels l WHERE l.person_id = p.id AND l.label = ?)'],
+  ['label', 'EXISTS (SELECT 1 FROM contact_labels l WHERE l.contact_id = p.id AND l.label = ?)'],
 ]);
 
 /**
@@ -78,7 +78,7 @@ const FOUND_BY = new Map([
  *
  * @param network whose people are meant, for ids; empty where nobody knows
  */
-export async function findPersons(
+export async function findContacts(
   db: Queryable,
   brandId: number,
   by: string,
@@ -91,31 +91,30 @@ export async function findPersons(
   const here = by === 'id' && network !== '' ? " AND p.network IN (?, '')" : '';
   const rows = await select<{ id: number; remote_id: string; name: string; first_at: Date }>(
     db,
-    `SELECT COALESCE(p.merged_into, p.id) AS id, p.remote_id, p.name, p.first_at FROM persons p WHERE p.brand_id = ? AND ${where}${here} ORDER BY p.network = '', p.id LIMIT 10`,
+    `SELECT COALESCE(p.merged_into, p.id) AS id, p.remote_id, p.name, p.first_at FROM contacts p WHERE p.brand_id = ? AND ${where}${here} ORDER BY p.network = '', p.id LIMIT 10`,
     [brandId, by === 'id' ? hashOf(value) : value, ...(here ? [network] : [])],
   );
   if (rows.length === 0) return [];
-  const labels = await select<{ person_id: number; label: string }>(
+  const labels = await select<{ contact_id: number; label: string }>(
     db,
-    'SELECT person_id, label FROM person_labels WHERE brand_id = ? AND person_id IN (?) ORDER BY label',
+    'SELECT contact_id, label FROM contact_labels WHERE brand_id = ? AND contact_id IN (?) ORDER BY label',
     [brandId, rows.map((row) => row.id)],
   );
   return rows.map((row) => ({
     id: row.remote_id,
     name: row.name,
     since: row.first_at.toISOString(),
-    labels: labels.filter((each) => each.person_id === row.id).map((each) => each.label),
+    labels: labels.filter((each) => each.contact_id === row.id).map((each) => each.label),
   }));
 }
 
 /** Notes what somebody wrote last. */
 export async function noteLastWord(db: Queryable, id: number, text: string, at: number): Promise<void> {
-  await change(db, 'UPDATE persons SET last_at = ?, last_text = ? WHERE id = ? AND (last_at IS NULL OR last_at <= ?)', [
-    toTime(at),
-    cutUnits(text, 300),
-    id,
-    toTime(at),
-  ]);
+  await change(
+    db,
+    'UPDATE contacts SET last_at = ?, last_text = ? WHERE id = ? AND (last_at IS NULL OR last_at <= ?)',
+    [toTime(at), cutUnits(text, 300), id, toTime(at)],
+  );
 }
 
 /** Leaves somebody alone from now on, or no longer. @param because in a few words; null to write to them again */
@@ -126,7 +125,7 @@ export async function leaveAlone(
   because: string | null,
   now: number,
 ): Promise<void> {
-  await change(db, 'UPDATE persons SET left_alone_at = ?, left_alone_because = ? WHERE brand_id = ? AND id = ?', [
+  await change(db, 'UPDATE contacts SET left_alone_at = ?, left_alone_because = ? WHERE brand_id = ? AND id = ?', [
     because === null ? null : toTime(now),
     because === null ? null : cutUnits(because, 300),
     brandId,
@@ -149,13 +148,13 @@ export async function whyLeftAlone(
     'person' in whom
       ? await select<{ because: string }>(
           db,
-          `SELECT w.left_alone_because AS because FROM persons p JOIN persons w ON w.id = COALESCE(p.merged_into, p.id)
+          `SELECT w.left_alone_because AS because FROM contacts p JOIN contacts w ON w.id = COALESCE(p.merged_into, p.id)
            WHERE p.brand_id = ? AND p.network IN (?, '') AND p.remote_hash = ? AND w.left_alone_at IS NOT NULL LIMIT 1`,
           [brandId, whom.network, hashOf(whom.person)],
         )
       : await select<{ because: string }>(
           db,
-          `SELECT p.left_alone_because AS because FROM desk_entries d JOIN persons p ON p.id = d.person_id
+          `SELECT p.left_alone_because AS because FROM desk_entries d JOIN contacts p ON p.id = d.contact_id
            WHERE d.brand_id = ? AND d.outlet_id = ? AND d.answers_to = ? AND p.left_alone_at IS NOT NULL LIMIT 1`,
           [brandId, whom.outletId, whom.answersTo],
         );
@@ -163,7 +162,7 @@ export async function whyLeftAlone(
 }
 
 /** Somebody, and as whom they are known, so that nobody notes anything of them meanwhile. */
-export async function lockPerson(db: Queryable, brandId: number, id: number): Promise<void> {
+export async function lockContact(db: Queryable, brandId: number, id: number): Promise<void> {
   const whole = (await wholeOf(db, brandId, [id])).get(id);
   if (whole !== undefined && whole !== id) await wholeOf(db, brandId, [whole]);
 }
@@ -178,11 +177,11 @@ export async function setLabels(
 ): Promise<void> {
   await change(
     db,
-    `DELETE FROM person_labels WHERE brand_id = ? AND person_id = ?${labels.length > 0 ? ' AND label NOT IN (?)' : ''}`,
+    `DELETE FROM contact_labels WHERE brand_id = ? AND contact_id = ?${labels.length > 0 ? ' AND label NOT IN (?)' : ''}`,
     [brandId, id, ...(labels.length > 0 ? [labels] : [])],
   );
   for (const label of labels)
-    await change(db, 'INSERT IGNORE INTO person_labels (person_id, label, brand_id, at) VALUES (?, ?, ?, ?)', [
+    await change(db, 'INSERT IGNORE INTO contact_labels (contact_id, label, brand_id, at) VALUES (?, ?, ?, ?)', [
       id,
       label,
       brandId,
@@ -191,5 +190,5 @@ export async function setLabels(
 }
 
 export async function setNotes(db: Queryable, brandId: number, id: number, notes: string): Promise<void> {
-  await change(db, 'UPDATE persons SET notes = ? WHERE brand_id = ? AND id = ?', [notes || null, brandId, id]);
+  await change(db, 'UPDATE contacts SET notes = ? WHERE brand_id = ? AND id = ?', [notes || null, brandId, id]);
 }

@@ -10,8 +10,8 @@ const modelsSchema = z.object({
 });
 
 /** Text models that word what they are asked to. Nothing is published, so asking again does no harm. */
-export const drafter: Connector = {
-  kind: 'drafter',
+export const textModel: Connector = {
+  kind: 'text-model',
   purpose: 'drafting',
   signIn: {
     by: 'form',
