@@ -1,8 +1,8 @@
 // The private database and whoever starts it: two starts on one folder, and one that was killed.
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { startMariadb } from './lib/mariadb.mjs';
@@ -27,6 +27,18 @@ function serversOn(path: string): number[] {
 }
 
 describe('the private database', () => {
+  // Two that were begun at once took each other's tables away, when both kept them in the folder of all programs.
+  it('leaves what another server keeps for a moment when it starts', async () => {
+    const others = join(tmpdir(), `#sql-temptable-${process.pid}-of-another-0.MAD`);
+    writeFileSync(others, '');
+    try {
+      await (await startMariadb({ folder, password: 'one', quick: true })).stop();
+      expect(readdirSync(tmpdir())).toContain(basename(others));
+    } finally {
+      rmSync(others, { force: true });
+    }
+  }, 60_000);
+
   it('is started once on a folder; the second start says so and leaves nothing behind', async () => {
     const first = await startMariadb({ folder, password: 'one', quick: true });
     try {

@@ -17,13 +17,17 @@ import { Stop } from './say.mjs';
 export async function startMariadb({ folder, password, quick = false, port: wanted }) {
   const asRoot = process.getuid?.() === 0 ? ['--user=root'] : [];
   const data = join(folder, 'db');
+  // A folder of its own for what is kept for a moment: each server that starts clears the one it has, and in the one that
+  // all programs share that would take the tables of another server with it.
+  const scratch = join(folder, 'tmp');
+  mkdirSync(scratch, { recursive: true });
   if (!existsSync(join(data, 'mysql'))) {
     rmSync(data, { recursive: true, force: true });
     mkdirSync(data, { recursive: true });
     const made = spawnSync(
       'mariadb-install-db',
       ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=normal', '--skip-test-db', ...asRoot],
-      { encoding: 'utf8' },
+      { encoding: 'utf8', env: { ...process.env, TMPDIR: scratch } },
     );
     if (made.status !== 0)
       throw new Stop(
@@ -53,6 +57,7 @@ export async function startMariadb({ folder, password, quick = false, port: want
     [
       '--no-defaults',
       `--datadir=${data}`,
+      `--tmpdir=${scratch}`,
       '--bind-address=127.0.0.1',
       `--port=${port}`,
       `--socket=${socket}`,
