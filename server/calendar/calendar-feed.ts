@@ -5,7 +5,7 @@ import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { writeCalendar, type CalendarEvent } from '@playa/core/feeds/write-calendar.ts';
 import type { Services } from '../base/services.ts';
 import { brandOfFeed } from '../store/brand-feeds.ts';
-import { brandById } from '../store/people.ts';
+import { brandById } from '../store/users.ts';
 import { openCalendar, type PostInCalendar } from './open-calendar.ts';
 
 const DAY = 86_400_000;

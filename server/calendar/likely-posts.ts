@@ -3,7 +3,7 @@ import { forecast, WEEKS_BACK, type Likely } from '@playa/core/insight/forecast.
 import { pauseOn } from '@playa/core/timetable/timetable.ts';
 import type { Services } from '../base/services.ts';
 import { postedBetween } from '../store/logbook.ts';
-import { brandById } from '../store/people.ts';
+import { brandById } from '../store/users.ts';
 import { plannedPosts, postedToByLive } from '../store/planned.ts';
 import { timetablesOf } from '../store/timetables.ts';
 

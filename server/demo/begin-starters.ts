@@ -111,7 +111,7 @@ export class Starters {
     await this.#live('Own photos to the board', starters.photosToBoard(photos, at('boards', 'Our photographs').id));
     await this.#live('Bookings pictured', starters.bookingPhotos(bookings, at('files', 'Class pictures').id, feed.id));
     await giveVoice(this.#services, this.#brand);
-    await this.#live('Reviews answered', starters.reviewAnswers(reviews, at('drafter', 'Tide, small').id));
+    await this.#live('Reviews answered', starters.reviewAnswers(reviews, at('text-model', 'Tide, small').id));
     await this.#live(
       'Timetable asked for',
       starters.timetableAsked(

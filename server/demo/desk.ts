@@ -2,11 +2,11 @@
 import type { Services } from '../base/services.ts';
 import { sendOff } from '../desk/send.ts';
 import { deskSources, listenAt } from '../desk/sources.ts';
-import { notePerson } from '../desk/person.ts';
+import { noteContact } from '../desk/contact.ts';
 import { tendDesk } from '../desk/tend.ts';
 import { deskPage } from '../store/desk-shown.ts';
 import { outletsOf } from '../store/outlets.ts';
-import { peoplePage } from '../store/persons-shown.ts';
+import { contactsPage } from '../store/contacts-shown.ts';
 import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { playAtLagoon } from './lagoon.ts';
@@ -102,10 +102,10 @@ export async function answerSome(services: Services, brandId: number, userId: nu
   if (later) await tendDesk(services, brandId, [later.itemId], { do: 'snooze', until: now + 20 * 3_600_000 });
   const mine = of('comment', 2);
   if (mine) await tendDesk(services, brandId, [mine.itemId], { do: 'assign', to: userId });
-  for (const person of await peoplePage(services.pool, brandId, {}, undefined, 50)) {
+  for (const person of await contactsPage(services.pool, brandId, {}, undefined, 50)) {
     const noted = KNOWN[person.name];
     if (noted)
-      await notePerson(services, brandId, person.id, {
+      await noteContact(services, brandId, person.id, {
         labels: { add: noted.labels, remove: [] },
         notes: { text: noted.notes },
       });

@@ -6,7 +6,7 @@ import { migrate } from '../db/migrate.ts';
 import { closeServices, openServices } from '../compose.ts';
 import type { Services } from '../base/services.ts';
 import { logEntriesSince } from '../store/logbook.ts';
-import { brandsOf, userByEmail } from '../store/people.ts';
+import { brandsOf, userByEmail } from '../store/users.ts';
 import { workflowCounts } from '../store/counts.ts';
 import { workflowsOf } from '../store/workflows.ts';
 import { openHouse, type House } from '../testing/house.ts';

@@ -8,7 +8,7 @@ import type { Services } from '../base/services.ts';
 import { accountsOf } from '../store/accounts.ts';
 import { fact, setFact } from '../store/facts.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
-import * as people from '../store/people.ts';
+import * as users from '../store/users.ts';
 import { keepWatch } from '../store/watches.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { findSource } from '../watch/find-source.ts';
@@ -41,7 +41,7 @@ const LOOK_EVERY_MS = DAY / 3;
  */
 export async function seedDemonstration(services: Services): Promise<void> {
   if ((await fact(services.pool, FACT)) === 'ready') return;
-  if (await people.anyUser(services.pool)) {
+  if (await users.anyUser(services.pool)) {
     throw new Error('Setting up the demonstration was interrupted. Start it anew: npm start -- --fresh');
   }
   await lagoonIsUp(services);
@@ -56,20 +56,20 @@ export async function seedDemonstration(services: Services): Promise<void> {
   };
   try {
     await goTo(start);
-    const mo = await people.addUser(past.pool, {
+    const mo = await users.addUser(past.pool, {
       email: DEMO_EMAIL,
       name: 'Mo Okoro',
       passwordHash: await hashPassword(DEMO_PASSWORD),
     });
     // What is set up is set up by her.
     past.actor = { kind: 'person', userId: mo };
-    const lidos = await people.addBrand(past.pool, { name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en' });
-    const bakehouse = await people.addBrand(past.pool, {
+    const lidos = await users.addBrand(past.pool, { name: 'Tern Bay Lidos', timeZone: 'Europe/Lisbon', locale: 'en' });
+    const bakehouse = await users.addBrand(past.pool, {
       name: 'Marram Bakehouse',
       timeZone: 'Europe/London',
       locale: 'en',
     });
-    for (const brand of [lidos, bakehouse]) await people.addMembership(past.pool, mo, brand);
+    for (const brand of [lidos, bakehouse]) await users.addMembership(past.pool, mo, brand);
     for (const kind of ['video', 'pages'] as const) await connectForDemo(past, mo, lidos, kind);
 
     const outlets = await outletsOf(past.pool, lidos);

@@ -4,7 +4,7 @@ import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { Services } from '../base/services.ts';
 import { brandOfFeed } from '../store/brand-feeds.ts';
 import { logbookPage } from '../store/logbook-shown.ts';
-import { brandById } from '../store/people.ts';
+import { brandById } from '../store/users.ts';
 
 const MOST = 50;
 

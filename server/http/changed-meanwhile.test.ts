@@ -2,8 +2,8 @@
 import type { Server } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { auditOf } from '../store/audit.ts';
-import { keepPerson } from '../store/persons.ts';
-import { personBy } from '../store/persons-shown.ts';
+import { keepContact } from '../store/contacts.ts';
+import { contactBy } from '../store/contacts-shown.ts';
 import { change, select } from '../db/database.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { drawnPicture } from '../testing/pictures.ts';
@@ -110,22 +110,22 @@ describe('who was second', () => {
   it('does not write over what is noted of somebody, and labels of both are kept', async () => {
     const { pool } = house.services;
     const of = { person: 'ana', network: 'pages', name: 'Ana' };
-    const person = await keepPerson(pool, house.lidos, of, house.clock.now);
-    const { revision } = (await personBy(pool, house.lidos, person))!;
-    const note = (noted: object) => mo.ask('PATCH', `${at()}/people/${person}`, noted);
+    const person = await keepContact(pool, house.lidos, of, house.clock.now);
+    const { revision } = (await contactBy(pool, house.lidos, person))!;
+    const note = (noted: object) => mo.ask('PATCH', `${at()}/contacts/${person}`, noted);
     expect((await note({ notes: { text: 'Swims at seven', revision } })).status).toBe(200);
     const second = await note({ notes: { text: 'Swims at eight', revision } });
     expect(second.status).toBe(409);
-    expect((await personBy(pool, house.lidos, person))!.notes).toBe('Swims at seven');
+    expect((await contactBy(pool, house.lidos, person))!.notes).toBe('Swims at seven');
     const over = await note({ notes: { text: 'Swims at eight', revision: second.body.current } });
     expect(over.body.notes).toBe('Swims at eight');
     const [one, other] = [{ labels: { add: ['regular'] } }, { labels: { add: ['member'], remove: ['guest'] } }];
     await Promise.all([note(one), note(other)]);
-    expect((await personBy(pool, house.lidos, person))!.labels).toEqual(['member', 'regular']);
+    expect((await contactBy(pool, house.lidos, person))!.labels).toEqual(['member', 'regular']);
     // What is so already is nobody's deed.
     const deeds = async () => (await auditOf(pool, house.lidos, 'person', [person])).length;
     const before = await deeds();
-    const kept = (await personBy(pool, house.lidos, person))!;
+    const kept = (await contactBy(pool, house.lidos, person))!;
     await note({ labels: { add: ['regular'] }, notes: { text: kept.notes, revision: kept.revision }, leftAlone: null });
     expect(await deeds()).toBe(before);
   });

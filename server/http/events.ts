@@ -1,7 +1,7 @@
 import type { Response } from 'express';
 import type { Services } from '../base/services.ts';
 import { changesAfter, CHANGES_PAGE as PAGE, newestChange, type Change } from '../store/changes.ts';
-import { openSessions } from '../store/people.ts';
+import { openSessions } from '../store/users.ts';
 
 /** How far back the tail looks again: transactions may commit out of the order of their ids. */
 const OVERLAP = 500;

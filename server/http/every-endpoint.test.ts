@@ -1,6 +1,6 @@
 // Every endpoint, from the one list: asked as it is meant to be, and with what belongs to another brand. One that is new and
 // is not asked here fails.
-import { keepPerson } from '../store/persons.ts';
+import { keepContact } from '../store/contacts.ts';
 import { writeOpml } from '@playa/core/feeds/opml.ts';
 import { USUAL_POLICY } from '@playa/core/desk/policy.ts';
 import { usualVoice } from '@playa/core/voice/voice.ts';
@@ -16,7 +16,7 @@ import { slotsIn } from '@playa/core/model/state.ts';
 import { revisionOf } from '../db/revision.ts';
 import { change, select } from '../db/database.ts';
 import { addNotices } from '../store/notices.ts';
-import * as people from '../store/people.ts';
+import * as users from '../store/users.ts';
 import { setAside } from '../store/set-aside.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { openHouse, type House } from '../testing/house.ts';
@@ -32,6 +32,7 @@ import { lookNow } from '../watch/look.ts';
 import { watchOutlet } from '../watch/watchable.ts';
 import { pause } from '../workflows/go-live.ts';
 import { makeApp } from './app.ts';
+import { clientAddresses } from './contract/client-addresses.ts';
 import { clientTypes } from './contract/client-types.ts';
 import { openApiDocument } from './contract/document.ts';
 import { nextPage } from './contract/pages.ts';
@@ -53,8 +54,8 @@ beforeAll(async () => {
   const { pool } = house.services;
   const hash = await hashPassword(PASSWORD);
   await change(pool, 'UPDATE users SET password_hash = ? WHERE id = ?', [hash, house.mo]);
-  const ines = await people.addUser(pool, { email: 'ines@marram.example', name: 'Ines Duarte', passwordHash: hash });
-  await people.addMembership(pool, ines, house.bakehouse);
+  const ines = await users.addUser(pool, { email: 'ines@marram.example', name: 'Ines Duarte', passwordHash: hash });
+  await users.addMembership(pool, ines, house.bakehouse);
   tail = new ChangeTail(house.services);
   server = makeApp(house.services, tail).listen(Number(house.env.PLAYA_PORT), '127.0.0.1');
   mo = new Visitor(house.env.PLAYA_ORIGIN!);
@@ -120,7 +121,7 @@ async function furnish() {
   await house.play({ do: 'review', location: 'Tern Bay Lido', by: 'Ana Prata', stars: 5, text: 'A swim of the lidos' });
   await lookNow(services, reviews);
   await house.connect('sheets');
-  await house.connect('drafter');
+  await house.connect('text-model');
   const model = (await house.outlet('Tide, small')).id;
   const number = async (sql: string, values: unknown[]) => (await select<{ id: number }>(pool, sql, values))[0]!.id;
   const cell = done!.trace.post;
@@ -151,8 +152,8 @@ async function furnish() {
     said: await number('SELECT item_id AS id FROM desk_entries WHERE brand_id = ? ORDER BY item_id DESC LIMIT 1', [
       lidos,
     ]),
-    person: await number('SELECT id FROM persons WHERE brand_id = ? AND name = ?', [lidos, 'Ana Prata']),
-    otherPerson: await keepPerson(house.services.pool, lidos, { person: 'other', name: 'Bea Lund' }, house.clock.now),
+    person: await number('SELECT id FROM contacts WHERE brand_id = ? AND name = ?', [lidos, 'Ana Prata']),
+    otherContact: await keepContact(house.services.pool, lidos, { person: 'other', name: 'Bea Lund' }, house.clock.now),
     sheet,
     row: row!.id,
     file: 0,
@@ -240,7 +241,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['listNetworks', () => ({})],
   ['listWatchable', () => ({})],
   ['beginConnect', () => ({ body: { kind: 'pages', backTo: '/accounts' } })],
-  ['connectByForm', () => ({ body: { kind: 'drafter', values: { token: 'no such token' } }, status: 422 })],
+  ['connectByForm', () => ({ body: { kind: 'text-model', values: { token: 'no such token' } }, status: 422 })],
   ['openOutlet', (x) => ({ params: { id: x.account }, body: { address: 'https://lidos.example/' }, status: 422 })],
   [
     'createOutlet',
@@ -283,8 +284,17 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['keepApproval', () => ({ body: { by: 'anybody' } })],
   ['openDesk', () => ({ query: { order: 'atRisk', words: 'swim' } })],
   ['openDeskEntry', (x) => ({ params: { item: x.said } })],
-  ['openPerson', (x) => ({ params: { person: x.person } })],
-  ['sendAnswers', (x) => ({ body: { answers: [{ itemId: x.said, text: 'Thank you', held: null }] } })],
+  ['openContact', (x) => ({ params: { contact: x.person } })],
+  [
+    'sendAnswers',
+    (x) => ({
+      body: {
+        answers: [
+          { itemId: x.said, text: 'Thank you', held: null, seen: { text: 'A swim of the lidos', answered: false } },
+        ],
+      },
+    }),
+  ],
   ['callAnswersBack', (x) => ({ body: { items: [x.said] } })],
   ['tendDesk', (x) => ({ body: { items: [x.said], tend: { do: 'assign', to: house.mo } } })],
   ['openForAnswering', (x) => ({ params: { item: x.said }, body: { open: true } })],
@@ -299,17 +309,17 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['keepPolicy', () => ({ body: { policy: USUAL_POLICY, revision: revisionOf(USUAL_POLICY) } })],
   ['listDeskSources', () => ({})],
   ['setDeskSource', (x) => ({ body: { outletId: x.listing, what: 'reviews', listens: true } })],
-  ['listPeople', () => ({ query: { words: 'Ana' } })],
+  ['listContacts', () => ({ query: { words: 'Ana' } })],
   [
-    'notePerson',
+    'noteContact',
     (x) => ({
-      params: { person: x.person },
+      params: { contact: x.person },
       body: { labels: { add: ['regular'] }, notes: { text: 'Swims at seven', revision: revisionOf('') } },
     }),
   ],
-  ['mergePeople', (x) => ({ params: { person: x.person }, body: { other: x.otherPerson } })],
-  ['separatePeople', (x) => ({ params: { person: x.person, other: x.otherPerson } })],
-  ['exportPerson', (x) => ({ params: { person: x.person } })],
+  ['mergeContacts', (x) => ({ params: { contact: x.person }, body: { other: x.otherContact } })],
+  ['separateContacts', (x) => ({ params: { contact: x.person, other: x.otherContact } })],
+  ['exportContact', (x) => ({ params: { contact: x.person } })],
   ['setStopWords', () => ({ body: { words: 'stop, enough' } })],
   ['readLogbook', () => ({ query: { words: 'film' } })],
   ['openLogbook', () => ({})],
@@ -380,7 +390,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['listNotices', () => ({})],
   ['putNoticeAway', (x) => ({ params: { id: x.notice } })],
   ['putAsideAway', (x) => ({ params: { id: x.aside } })],
-  ['erasePerson', (x) => ({ params: { person: x.person } })],
+  ['eraseContact', (x) => ({ params: { contact: x.person } })],
   ['disconnectAccount', (x) => ({ params: { id: x.rooms } })],
   ['finishConnect', () => ({ status: 303 })],
   ['readTrouble', () => ({ params: { token: 'nobody.signed' }, status: 404 })],
@@ -541,7 +551,7 @@ const LISTS: Record<string, string> = {
   listSheetRows: 'rows',
   listTablesElsewhere: 'tables',
   listDeskSources: 'sources',
-  listPeople: 'people',
+  listContacts: 'contacts',
   openDesk: 'entries',
   readLogbook: 'entries',
   readAudit: 'entries',
@@ -563,8 +573,9 @@ describe('the document of all endpoints', () => {
     const served = (await (await fetch(`${house.env.PLAYA_ORIGIN}/api/openapi.json`)).json()) as { paths: object };
     expect(Object.keys(served.paths)).toEqual(Object.keys(document.paths!));
   });
-  it('is where the interface’s types come from: made anew, they are what is there', async () => {
-    const there = await readFile(fileURLToPath(new URL('../../web/lib/api-types.ts', import.meta.url)), 'utf8');
-    expect(await clientTypes(document), 'npm run api-types writes them').toBe(there);
+  it('is where the interface’s types and addresses come from: made anew, they are what is there', async () => {
+    const there = (name: string) => readFile(fileURLToPath(new URL(`../../web/lib/${name}`, import.meta.url)), 'utf8');
+    expect(await clientTypes(document), 'npm run api-types writes them').toBe(await there('api-types.ts'));
+    expect(clientAddresses(document), 'npm run api-types writes them').toBe(await there('api-addresses.ts'));
   });
 });

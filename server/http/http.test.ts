@@ -1,7 +1,7 @@
 import type { Server } from 'node:http';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { change, select } from '../db/database.ts';
-import * as people from '../store/people.ts';
+import * as users from '../store/users.ts';
 import { addWorkflow } from '../store/workflows.ts';
 import { accountsOf } from '../store/accounts.ts';
 import { orderAddress } from '../media/shape.ts';
@@ -23,12 +23,12 @@ beforeAll(async () => {
     await hashPassword(PASSWORD),
     house.mo,
   ]);
-  const ines = await people.addUser(house.services.pool, {
+  const ines = await users.addUser(house.services.pool, {
     email: 'ines@marram.example',
     name: 'Ines Duarte',
     passwordHash: await hashPassword(PASSWORD),
   });
-  await people.addMembership(house.services.pool, ines, house.bakehouse);
+  await users.addMembership(house.services.pool, ines, house.bakehouse);
   tail = new ChangeTail(house.services);
   await tail.start();
   server = makeApp(house.services, tail).listen(Number(house.env.PLAYA_PORT), '127.0.0.1');

@@ -2,7 +2,7 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import express, { Router } from 'express';
-import { ring } from '../accounts/bells.ts';
+import { receivePush } from '../accounts/push-subscriptions.ts';
 import { ownFile } from '../media/library.ts';
 import { readOrder, shapedPicture } from '../media/shape.ts';
 import { bytesOf } from '../store/files.ts';
@@ -36,11 +36,12 @@ export function outsideRoutes(services: Services): Router {
   });
 
   // A network that tells there is something new. What it says is not read.
-  router.post('/bells/:token', raw(HOOK_LIMIT), async (req, res) => {
+  // The second is how addresses were called that networks may still have.
+  router.post(['/push/:token', '/bells/:token'], raw(HOOK_LIMIT), async (req, res) => {
     const headers = Object.fromEntries(Object.entries(req.headers).map(([name, value]) => [name, one(value)]));
     const body = Buffer.isBuffer(req.body) ? req.body : Buffer.alloc(0);
-    const rung = await ring(services, String(req.params.token), body, headers);
-    res.status(rung === 'rung' ? 202 : rung === 'forged' ? 401 : 410).end();
+    const became = await receivePush(services, String(req.params.token), body, headers);
+    res.status(became === 'taken' ? 202 : became === 'forged' ? 401 : 410).end();
   });
 
   // What a brand has published, for whoever was given the address.

@@ -1,8 +1,8 @@
-// Being told, over real HTTP on both sides: Lagoon's hub and its bells call Playa's own server.
+// Being told, over real HTTP on both sides: Lagoon's hub and its pushes call Playa's own server.
 import type { Server } from 'node:http';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { websubOf } from '../store/websub.ts';
-import { bellOf } from '../store/bells.ts';
+import { subscriptionOf } from '../store/push-subscriptions.ts';
 import { openHouse, type House } from '../testing/house.ts';
 import { live, newVideos } from '../testing/workflow.ts';
 import { lookAtDue, lookNow } from '../watch/look.ts';
@@ -49,7 +49,7 @@ it('a feed’s hub verifies, and sends what is new without a look', async () => 
   expect(await house.posts()).toHaveLength(1);
 });
 
-it('a bell makes Playa look at once; a forged call does nothing', async () => {
+it('a push makes Playa look at once; a forged call does nothing', async () => {
   await house.connect('helpdesk');
   const queue = await house.outlet('Pools');
   const watch = await watchOutlet(house.services, house.lidos, queue.id, 'records');
@@ -64,11 +64,11 @@ it('a bell makes Playa look at once; a forged call does nothing', async () => {
   });
   house.clock.now += 1000;
   await lookAtDue(house.services, 16);
-  expect(await bellOf(house.services.pool, watch)).toBeDefined();
-  const forged = await fetch(`${house.env.PLAYA_ORIGIN}/bells/nobody`, { method: 'POST', body: '{}' });
+  expect(await subscriptionOf(house.services.pool, watch)).toBeDefined();
+  const forged = await fetch(`${house.env.PLAYA_ORIGIN}/push/nobody`, { method: 'POST', body: '{}' });
   expect(forged.status).toBe(410);
   await house.play({ do: 'record', queue: 'Pools', summary: 'The gate sticks', priority: 'minor' });
-  await until(async () => (await bellOf(house.services.pool, watch))!.lastRungAt !== null);
+  await until(async () => (await subscriptionOf(house.services.pool, watch))!.lastPushedAt !== null);
   await lookAtDue(house.services, 16);
   await house.settle();
   expect((await runsOf(house.services.pool, house.lidos, id, 5)).map((run) => run.status)).toEqual(['done']);

@@ -2,7 +2,7 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import type { NextFunction, Request, Response } from 'express';
 import type { Services } from '../base/services.ts';
-import * as people from '../store/people.ts';
+import * as users from '../store/users.ts';
 import { Problem } from './problem.ts';
 
 export const SESSION_COOKIE = 'playa_session';
@@ -11,9 +11,9 @@ export const DEVICE_COOKIE = 'playa_device';
 
 /** Who is asking. Set for every route behind `requireUser`. */
 export interface Visitor {
-  user: people.User;
+  user: users.User;
   csrf: string;
-  brands: people.Membership[];
+  brands: users.Membership[];
 }
 
 /** The person behind a request that has passed `requireUser`. */
@@ -51,7 +51,7 @@ export function fromHere(origin: string, req: Request): void {
 export function requireUser(services: Services) {
   return async (req: Request, res: Response, next: NextFunction): Promise<void> => {
     const token = sessionHashOf(req);
-    const session = token && (await people.sessionBy(services.pool, token, services.clock()));
+    const session = token && (await users.sessionBy(services.pool, token, services.clock()));
     if (!session) throw new Problem(401, 'You are signed out. Sign in to go on; what you typed is kept.');
     if (req.method !== 'GET' && req.method !== 'HEAD') {
       const given = tokenHash(req.get('x-csrf-token') ?? '');
@@ -62,7 +62,7 @@ export function requireUser(services: Services) {
     res.locals.visitor = {
       user: session.user,
       csrf: session.csrf,
-      brands: await people.brandsOf(services.pool, session.user.id),
+      brands: await users.brandsOf(services.pool, session.user.id),
     } satisfies Visitor;
     next();
   };

@@ -14,7 +14,7 @@ import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { addAudit, type Did } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
-import { brandById, membersOf } from '../store/people.ts';
+import { brandById, membersOf } from '../store/users.ts';
 import * as posts from '../store/written-posts.ts';
 import * as writtenStanding from '../store/written-standing.ts';
 import type { ApprovedBy, KeptPost, PostState } from '../store/written-posts.ts';

@@ -7,7 +7,7 @@ import { stepsSending } from '@playa/core/workflow/uses.ts';
 import { change as query, select } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
 import { markChanged } from '../store/run-changes.ts';
-import { addMembership, addUser } from '../store/people.ts';
+import { addMembership, addUser } from '../store/users.ts';
 import { plannedPosts } from '../store/planned.ts';
 import { writtenPostBy, type PostState } from '../store/written-posts.ts';
 import { standingOf } from '../store/written-standing.ts';

@@ -11,7 +11,7 @@ import type { Queryable } from '../db/database.ts';
 import { lastAnswers } from '../store/desk.ts';
 import { purposeOfEntry } from '../store/desk-shown.ts';
 import { outletBy } from '../store/outlets.ts';
-import { brandById, voiceOf } from '../store/people.ts';
+import { brandById, voiceOf } from '../store/users.ts';
 import { answersAhead, saidBefore } from '../store/said-before.ts';
 
 /** An answer must not begin like one of so many before it. */

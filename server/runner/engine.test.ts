@@ -8,7 +8,7 @@ import { NetworkTrouble, type Connector } from '../connectors/connector.ts';
 import { change, inTransaction, select } from '../db/database.ts';
 import { addLogEntries, logEntriesSince } from '../store/logbook.ts';
 import { noticesFor } from '../store/notices.ts';
-import { findPersons } from '../store/persons.ts';
+import { findContacts } from '../store/contacts.ts';
 import { runBy, type Run } from '../store/runs.ts';
 import { thinRuns } from '../store/run-changes.ts';
 import { keepSecret } from '../store/secrets.ts';
@@ -309,11 +309,11 @@ describe('acts of Playa’s own, and of networks', () => {
     await told.tell({ who: 'p1', name: 'Mo' }, 'one');
     await told.tell({ who: 'p1', name: 'Mo Okoro' }, 'two');
     await told.tell({ who: 'p1', name: 'Mo Okoro' }, 'two');
-    expect(await findPersons(house.services.pool, house.lidos, 'id', 'p1')).toMatchObject([
+    expect(await findContacts(house.services.pool, house.lidos, 'id', 'p1')).toMatchObject([
       { name: 'Mo Okoro', labels: ['greeted'] },
     ]);
-    expect(await findPersons(house.services.pool, house.lidos, 'label', 'greeted')).toHaveLength(1);
-    expect(await findPersons(house.services.pool, house.bakehouse, 'id', 'p1')).toEqual([]);
+    expect(await findContacts(house.services.pool, house.lidos, 'label', 'greeted')).toHaveLength(1);
+    expect(await findContacts(house.services.pool, house.bakehouse, 'id', 'p1')).toEqual([]);
     const notices = await noticesFor(house.services.pool, house.lidos, house.mo, 20);
     expect(notices.map(({ text }) => text)).toEqual(['Mo Okoro was known: true', 'Mo was known: false']);
   });

@@ -351,7 +351,7 @@ describe('a newcomer', () => {
       const labels = (
         await select<{ label: string }>(
           house.services.pool,
-          'SELECT l.label FROM person_labels l JOIN persons p ON p.id = l.person_id WHERE p.brand_id = ? AND p.name = ?',
+          'SELECT l.label FROM contact_labels l JOIN contacts p ON p.id = l.contact_id WHERE p.brand_id = ? AND p.name = ?',
           [house.lidos, name],
         )
       ).map(({ label }) => label);

@@ -7,7 +7,7 @@ import { spokenLength } from '@playa/core/text/durations.ts';
 import type { Services } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
 import type { ClaimedEffect, DueEffect } from '../store/effects.ts';
-import { brandById } from '../store/people.ts';
+import { brandById } from '../store/users.ts';
 import { versionOfRun } from '../store/runs.ts';
 import { lockTimetable, moveEffects, takenAt, timetableOr, timetablesOf } from '../store/timetables.ts';
 

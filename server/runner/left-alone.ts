@@ -3,7 +3,7 @@ import type { Outdated } from '@playa/core/model/meanwhile.ts';
 import type { AccountKind } from '../store/accounts.ts';
 import type { ClaimedEffect } from '../store/effects.ts';
 import type { Queryable } from '../db/database.ts';
-import { whyLeftAlone } from '../store/persons.ts';
+import { whyLeftAlone } from '../store/contacts.ts';
 import { ownWorkflow } from '../store/workflows.ts';
 
 /**

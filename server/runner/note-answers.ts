@@ -9,7 +9,7 @@ import { deskEntry, noteAnswer } from '../store/desk.ts';
 import type { ClaimedEffect } from '../store/effects.ts';
 import { noteReached } from '../store/journeys.ts';
 import { itemsById } from '../store/items.ts';
-import { policyOf } from '../store/people.ts';
+import { policyOf } from '../store/users.ts';
 import { ownWorkflow } from '../store/workflows.ts';
 
 /**

@@ -13,7 +13,7 @@ import { findPosts } from '../store/logbook.ts';
 import { addNotices } from '../store/notices.ts';
 import { outletBy } from '../store/outlets.ts';
 import { withMedia } from '../media/before-sending.ts';
-import { findPersons, labelPerson } from '../store/persons.ts';
+import { findContacts, labelContact } from '../store/contacts.ts';
 import { findRows, recordRow, type Written } from '../sheets/record-row.ts';
 import { beforePosting } from './before-posting.ts';
 import { tooLate } from './late.ts';
@@ -57,7 +57,7 @@ export async function performLocally(
   const { brandId, outletId, runId } = effect;
   switch (effect.action) {
     case 'label':
-      return { ...made, remoteId: String(await labelPerson(db, brandId, effect.input, now)) };
+      return { ...made, remoteId: String(await labelContact(db, brandId, effect.input, now)) };
     case 'record': {
       const { outcome, ...written } = await recordRow(db, effect.input, {
         brandId,
@@ -86,7 +86,7 @@ export async function performLocally(
         };
       const rows =
         what === 'person'
-          ? await findPersons(db, brandId, by, value, effect.input.network)
+          ? await findContacts(db, brandId, by, value, effect.input.network)
           : await findPosts(db, brandId, by, value);
       return { ...made, result: { rows } };
     }

@@ -1,7 +1,7 @@
 import { compile, type Program } from '@playa/core/engine/program.ts';
 import type { Programs } from '../base/services.ts';
 import type { Queryable } from '../db/database.ts';
-import { brandEpoch } from '../store/people.ts';
+import { brandEpoch } from '../store/users.ts';
 import type { Run } from '../store/runs.ts';
 import { definitionOf } from '../store/versions.ts';
 import { worldOf } from '../world/world.ts';

@@ -10,7 +10,7 @@ import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { addOwnOutlet, reviseOwnOutlet } from '../store/outlets.ts';
-import { bumpEpoch } from '../store/people.ts';
+import { bumpEpoch } from '../store/users.ts';
 import { rowsOfSheet } from '../store/sheet-rows.ts';
 import * as sheets from '../store/sheets.ts';
 import { noteFirstLook, renameWatch } from '../store/watches.ts';

@@ -239,9 +239,9 @@ export const CONTRACTS: Contract[] = [
     acts: [],
   },
   {
-    kind: 'drafter',
-    writes: 'drafter',
-    reads: 'drafter-read',
+    kind: 'text-model',
+    writes: 'text-model',
+    reads: 'text-model-read',
     outlets: { kind: 'model', some: ['Tide, small'] },
     acts: [],
   },

@@ -81,7 +81,8 @@ export async function answersFromDesk(
   );
   let byHand = 0;
   const send = async ({ id, text }: { id: number; text: string }) => {
-    const answers = [{ itemId: id, text: `Answer to ${text}`, held: null }];
+    // As the interface does: whoever answers has seen that nobody has.
+    const answers = [{ itemId: id, text: `Answer to ${text}`, held: null, seen: { text, answered: false } }];
     byHand++;
     return sendOff(mo, lidos, house.mo, answers).catch(() => undefined);
   };

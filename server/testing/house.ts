@@ -18,7 +18,7 @@ import { closeServices, openServices } from '../compose.ts';
 import type { Services } from '../base/services.ts';
 import type { AccountKind } from '../store/accounts.ts';
 import { outletsOf, type Outlet } from '../store/outlets.ts';
-import * as people from '../store/people.ts';
+import * as users from '../store/users.ts';
 import { keepWatch } from '../store/watches.ts';
 import { findSource } from '../watch/find-source.ts';
 import { readDeliveries } from '../watch/hooks.ts';
@@ -118,23 +118,23 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
   const lagoonDb = openPool(lagoonUrl, 2);
   const services = openServices(readConfig(env), { clock: () => clock.now, ...changes });
   await migrate(services.pool);
-  const mo = await people.addUser(services.pool, {
+  const mo = await users.addUser(services.pool, {
     email: 'mo@ternbay.example',
     name: 'Mo Okoro',
     passwordHash: 'none',
   });
-  const lidos = await people.addBrand(services.pool, {
+  const lidos = await users.addBrand(services.pool, {
     name: 'Tern Bay Lidos',
     timeZone: 'Europe/Lisbon',
     locale: 'en',
   });
-  const bakehouse = await people.addBrand(services.pool, {
+  const bakehouse = await users.addBrand(services.pool, {
     name: 'Marram Bakehouse',
     timeZone: 'Europe/London',
     locale: 'en',
   });
-  await people.addMembership(services.pool, mo, lidos);
-  await people.addMembership(services.pool, mo, bakehouse);
+  await users.addMembership(services.pool, mo, lidos);
+  await users.addMembership(services.pool, mo, bakehouse);
 
   const control = async (method: string, path: string, body?: object) => {
     const answer = await fetch(`${lagoon}/control/api/${path}`, {
@@ -164,7 +164,7 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
     async connect(kind, brandId = lidos) {
       const { signIn } = services.connectors[kind];
       if (signIn.by === 'form') {
-        const brand = (await people.brandById(services.pool, brandId))!;
+        const brand = (await users.brandById(services.pool, brandId))!;
         if (kind === 'mail')
           return connectByForm(services, brand, kind, { user: 'mo', password: 'letters', from: 'mo@ternbay.example' });
         const { token } = (await (
@@ -173,7 +173,7 @@ export async function openHouse(changes: Partial<Services> = {}, allow: readonly
         return connectByForm(services, brand, kind, { token });
       }
       const page = await beginConnect(services, { brandId, userId: mo, kind, backTo: '/accounts' });
-      const brands = await people.brandsOf(services.pool, mo);
+      const brands = await users.brandsOf(services.pool, mo);
       return (
         await finishConnect(services, mo, await consentAs(services, 1, page), (each) =>
           brands.find((brand) => brand.id === each),

@@ -3,7 +3,7 @@ import { cutUnits } from '@playa/core/text/graphemes.ts';
 import { budgetFactor, lookInterval, usualDelay } from '@playa/core/timetable/look-interval.ts';
 import { inTransaction, type Queryable } from '../db/database.ts';
 import type { Services } from '../base/services.ts';
-import { networkParams } from '../accounts/bells.ts';
+import { networkParams } from '../accounts/push-subscriptions.ts';
 import { accountBy } from '../store/accounts.ts';
 import { noteChange } from '../store/changes.ts';
 import { type ClaimedWatch, claimedWatch, endLook, holdsLease } from '../store/watch-claims.ts';

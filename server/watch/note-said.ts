@@ -7,8 +7,8 @@ import { noteChange } from '../store/changes.ts';
 import * as desk from '../store/desk.ts';
 import type { DeskState } from '../store/desk.ts';
 import { noteWroteAgain } from '../store/journeys.ts';
-import { stopWords } from '../store/people.ts';
-import { keepPerson, leaveAlone, noteLastWord } from '../store/persons.ts';
+import { stopWords } from '../store/users.ts';
+import { keepContact, leaveAlone, noteLastWord } from '../store/contacts.ts';
 
 /** A source at which people write. */
 export interface Listening {
@@ -30,14 +30,14 @@ export async function noteSaid(
 ): Promise<void> {
   const entry = entryOf(kind, item.fields);
   const saidAt = item.publishedAt ?? now;
-  const personId = await personOf(db, brandId, entry, saidAt);
+  const contactId = await contactOf(db, brandId, entry, saidAt);
   const outlet = readField(item.fields, 'outlet.id');
   const outletId = typeof outlet === 'number' ? outlet : null;
   const state = stateOf(entry, past && saidAt < now - STILL_WAITS);
-  await desk.addDeskEntry(db, { itemId, brandId, outletId, personId }, entry, state, saidAt);
-  if (personId !== null && !past) await noteWroteAgain(db, personId, saidAt, now);
-  if (personId !== null && !past && kind === 'message' && asksToStop(entry.text, await stopWords(db, brandId)))
-    await leaveAlone(db, brandId, personId, `They wrote “${entry.text.trim()}”.`, now);
+  await desk.addDeskEntry(db, { itemId, brandId, outletId, contactId }, entry, state, saidAt);
+  if (contactId !== null && !past) await noteWroteAgain(db, contactId, saidAt, now);
+  if (contactId !== null && !past && kind === 'message' && asksToStop(entry.text, await stopWords(db, brandId)))
+    await leaveAlone(db, brandId, contactId, `They wrote “${entry.text.trim()}”.`, now);
   await noteChange(db, brandId, 'desk', itemId, now);
 }
 
@@ -63,9 +63,9 @@ export async function noteSaidGone(db: Queryable, brandId: number, itemId: numbe
   await noteChange(db, brandId, 'desk', itemId, now);
 }
 
-async function personOf(db: Queryable, brandId: number, { person, text }: Entry, at: number): Promise<number | null> {
+async function contactOf(db: Queryable, brandId: number, { person, text }: Entry, at: number): Promise<number | null> {
   if (person.id === '') return null;
-  const id = await keepPerson(db, brandId, { person: person.id, network: person.network, name: person.name }, at);
+  const id = await keepContact(db, brandId, { person: person.id, network: person.network, name: person.name }, at);
   await noteLastWord(db, id, text, at);
   return id;
 }

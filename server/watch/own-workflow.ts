@@ -3,7 +3,7 @@ import type { Definition } from '@playa/core/workflow/definition.ts';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 import type { Queryable } from '../db/database.ts';
 import { noteChange } from '../store/changes.ts';
-import { bumpEpoch } from '../store/people.ts';
+import { bumpEpoch } from '../store/users.ts';
 import { addVersion, setSubscriptions } from '../store/versions.ts';
 import { noteFirstLook } from '../store/watches.ts';
 import { setStatus } from '../store/workflow-state.ts';

@@ -12,7 +12,7 @@ import { triggerAt } from '@playa/core/workflow/source.ts';
 import type { Queryable } from '../db/database.ts';
 import type { StoredItem } from '../store/items.ts';
 import { isNewsTo, type Own } from '../store/own-things.ts';
-import { brandById } from '../store/people.ts';
+import { brandById } from '../store/users.ts';
 import { doneAbout, keepReadiness, lockReadiness } from '../store/readiness.ts';
 import { setAside } from '../store/set-aside.ts';
 import { addRun } from '../store/runs.ts';

@@ -59,7 +59,7 @@ export async function watchableOutlets(
               accountName: account.name,
               what,
               things: watchable.things,
-              told: watchable.bell !== undefined,
+              told: watchable.push !== undefined,
             },
           ]
         : [],

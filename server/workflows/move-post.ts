@@ -6,7 +6,7 @@ import type { Services } from '../base/services.ts';
 import { addAudit } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
 import { noteMoved } from '../posts/keep-post.ts';
-import { brandById } from '../store/people.ts';
+import { brandById } from '../store/users.ts';
 import { lockPlanned, lockTimetable, moveEffects, queuedAt, takenAt, timetableOr } from '../store/timetables.ts';
 
 export interface Moving {

@@ -1,5 +1,5 @@
 import type { World, WorldOutlet, WorldWatch } from '@playa/core/model/world.ts';
-import { networkParams } from '../accounts/bells.ts';
+import { networkParams } from '../accounts/push-subscriptions.ts';
 import type { Queryable } from '../db/database.ts';
 import { worldFile } from '../media/library.ts';
 import { accountsOf } from '../store/accounts.ts';
@@ -9,7 +9,7 @@ import { outletsOf, type Outlet } from '../store/outlets.ts';
 import type { ActName } from '@playa/core/model/acts.ts';
 import type { Connector } from '../connectors/connector.ts';
 import { CONNECTORS } from '../connectors/index.ts';
-import { brandById, membersOf, policyOf } from '../store/people.ts';
+import { brandById, membersOf, policyOf } from '../store/users.ts';
 import type { Services } from '../base/services.ts';
 import { hookSchemas } from '../store/hooks.ts';
 import { secretNames } from '../store/secrets.ts';

@@ -5,6 +5,7 @@ import type { JsonSchema } from '@playa/core/items/json-schema.ts';
 import type { Group } from '@playa/core/conditions/condition.ts';
 import type { Step } from '@playa/core/steps/step.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
+import type { WrittenPost } from '@playa/core/posts/written.ts';
 import type { Trace } from '@playa/core/model/cells.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
@@ -32,6 +33,8 @@ export interface components {
             /** @default 43200 */
             sameWords?: number;
         };
+        /** @description A post written by hand. */
+        WrittenPost: WrittenPost;
         /** @description A column, with the type of its cells. */
         SheetColumn: {
             key: string;
@@ -737,7 +740,7 @@ export interface components {
             } | null;
         };
         /** @description Somebody who wrote to the brand. */
-        Person: {
+        Contact: {
             id: number;
             name: string;
             network: string;
@@ -1178,6 +1181,8 @@ export interface components {
             /** @default 43200 */
             sameWords: number;
         };
+        /** @description A post written by hand. */
+        WrittenPostOutput: WrittenPost;
         /** @description A column, with the type of its cells. */
         SheetColumnOutput: {
             key: string;
@@ -1577,78 +1582,7 @@ export interface operations {
             200: {
                 content: {
                     "application/json": {
-                        post: {
-                            compose: {
-                                id: string;
-                                off?: boolean;
-                                /** @constant */
-                                verb: "compose";
-                                name: string;
-                                text: string;
-                                own?: {
-                                    outlet: number;
-                                    text: string;
-                                }[];
-                                gaps?: {
-                                    all?: "hold" | "end" | "send";
-                                    some?: "hold" | "end" | "send";
-                                };
-                                tidy?: boolean;
-                            };
-                            publish: {
-                                id: string;
-                                off?: boolean;
-                                /** @constant */
-                                verb: "publish";
-                                outlets: number[];
-                                caption: string;
-                                card: string | null;
-                                title?: string;
-                                media?: {
-                                    type: "picture" | "video" | "audio" | "file";
-                                    from: string;
-                                    file?: number;
-                                    alt: string;
-                                    shape?: "crop" | "pad";
-                                    /** @constant */
-                                    notByCard?: true;
-                                }[];
-                                options?: {
-                                    silent?: boolean;
-                                    preview?: boolean;
-                                    show?: "text" | "card" | "both";
-                                    colour?: string;
-                                    mention?: string;
-                                };
-                                fit?: boolean;
-                                ladder?: {
-                                    order: ("hashtags" | "fields" | "optional")[];
-                                    cutAt: "either" | "sentence" | "word";
-                                };
-                                when?: {
-                                    /** @constant */
-                                    type: "free";
-                                } | {
-                                    /** @constant */
-                                    type: "front";
-                                } | {
-                                    /** @constant */
-                                    type: "moment";
-                                    at: string;
-                                    own?: {
-                                        outlet: number;
-                                        at: string;
-                                    }[];
-                                } | {
-                                    /** @constant */
-                                    type: "field";
-                                    field: string;
-                                };
-                                apart?: number;
-                                as?: string;
-                            };
-                            link: string;
-                        };
+                        post: components["schemas"]["WrittenPostOutput"];
                         /**
                          * @description Who has to say yes before a post goes out: nobody, anybody, or somebody else than whose words they are.
                          * @enum {string}
@@ -1675,78 +1609,7 @@ export interface operations {
                     "application/json": {
                         id: number;
                         state: "idea" | "draft" | "ready";
-                        post: {
-                            compose: {
-                                id: string;
-                                off?: boolean;
-                                /** @constant */
-                                verb: "compose";
-                                name: string;
-                                text: string;
-                                own?: {
-                                    outlet: number;
-                                    text: string;
-                                }[];
-                                gaps?: {
-                                    all?: "hold" | "end" | "send";
-                                    some?: "hold" | "end" | "send";
-                                };
-                                tidy?: boolean;
-                            };
-                            publish: {
-                                id: string;
-                                off?: boolean;
-                                /** @constant */
-                                verb: "publish";
-                                outlets: number[];
-                                caption: string;
-                                card: string | null;
-                                title?: string;
-                                media?: {
-                                    type: "picture" | "video" | "audio" | "file";
-                                    from: string;
-                                    file?: number;
-                                    alt: string;
-                                    shape?: "crop" | "pad";
-                                    /** @constant */
-                                    notByCard?: true;
-                                }[];
-                                options?: {
-                                    silent?: boolean;
-                                    preview?: boolean;
-                                    show?: "text" | "card" | "both";
-                                    colour?: string;
-                                    mention?: string;
-                                };
-                                fit?: boolean;
-                                ladder?: {
-                                    order: ("hashtags" | "fields" | "optional")[];
-                                    cutAt: "either" | "sentence" | "word";
-                                };
-                                when?: {
-                                    /** @constant */
-                                    type: "free";
-                                } | {
-                                    /** @constant */
-                                    type: "front";
-                                } | {
-                                    /** @constant */
-                                    type: "moment";
-                                    at: string;
-                                    own?: {
-                                        outlet: number;
-                                        at: string;
-                                    }[];
-                                } | {
-                                    /** @constant */
-                                    type: "field";
-                                    field: string;
-                                };
-                                apart?: number;
-                                as?: string;
-                            };
-                            link: string;
-                        };
+                        post: components["schemas"]["WrittenPostOutput"];
                         revision: number;
                         stage: "idea" | "draft" | "approval" | "going" | "out" | "ended";
                         /** @description Outlets at which it is out or on its way. */
@@ -1788,78 +1651,7 @@ export interface operations {
             content: {
                 "application/json": {
                     state: "idea" | "draft" | "ready";
-                    post: {
-                        compose: {
-                            id: string;
-                            off?: boolean;
-                            /** @constant */
-                            verb: "compose";
-                            name: string;
-                            text: string;
-                            own?: {
-                                outlet: number;
-                                text: string;
-                            }[];
-                            gaps?: {
-                                all?: "hold" | "end" | "send";
-                                some?: "hold" | "end" | "send";
-                            };
-                            tidy?: boolean;
-                        };
-                        publish: {
-                            id: string;
-                            off?: boolean;
-                            /** @constant */
-                            verb: "publish";
-                            outlets: number[];
-                            caption: string;
-                            card: string | null;
-                            title?: string;
-                            media?: {
-                                type: "picture" | "video" | "audio" | "file";
-                                from: string;
-                                file?: number;
-                                alt: string;
-                                shape?: "crop" | "pad";
-                                /** @constant */
-                                notByCard?: true;
-                            }[];
-                            options?: {
-                                silent?: boolean;
-                                preview?: boolean;
-                                show?: "text" | "card" | "both";
-                                colour?: string;
-                                mention?: string;
-                            };
-                            fit?: boolean;
-                            ladder?: {
-                                order: ("hashtags" | "fields" | "optional")[];
-                                cutAt: "either" | "sentence" | "word";
-                            };
-                            when?: {
-                                /** @constant */
-                                type: "free";
-                            } | {
-                                /** @constant */
-                                type: "front";
-                            } | {
-                                /** @constant */
-                                type: "moment";
-                                at: string;
-                                own?: {
-                                    outlet: number;
-                                    at: string;
-                                }[];
-                            } | {
-                                /** @constant */
-                                type: "field";
-                                field: string;
-                            };
-                            apart?: number;
-                            as?: string;
-                        };
-                        link: string;
-                    };
+                    post: components["schemas"]["WrittenPost"];
                     revision: number;
                 };
             };
@@ -1899,78 +1691,7 @@ export interface operations {
             content: {
                 "application/json": {
                     state: "idea" | "draft" | "ready";
-                    post: {
-                        compose: {
-                            id: string;
-                            off?: boolean;
-                            /** @constant */
-                            verb: "compose";
-                            name: string;
-                            text: string;
-                            own?: {
-                                outlet: number;
-                                text: string;
-                            }[];
-                            gaps?: {
-                                all?: "hold" | "end" | "send";
-                                some?: "hold" | "end" | "send";
-                            };
-                            tidy?: boolean;
-                        };
-                        publish: {
-                            id: string;
-                            off?: boolean;
-                            /** @constant */
-                            verb: "publish";
-                            outlets: number[];
-                            caption: string;
-                            card: string | null;
-                            title?: string;
-                            media?: {
-                                type: "picture" | "video" | "audio" | "file";
-                                from: string;
-                                file?: number;
-                                alt: string;
-                                shape?: "crop" | "pad";
-                                /** @constant */
-                                notByCard?: true;
-                            }[];
-                            options?: {
-                                silent?: boolean;
-                                preview?: boolean;
-                                show?: "text" | "card" | "both";
-                                colour?: string;
-                                mention?: string;
-                            };
-                            fit?: boolean;
-                            ladder?: {
-                                order: ("hashtags" | "fields" | "optional")[];
-                                cutAt: "either" | "sentence" | "word";
-                            };
-                            when?: {
-                                /** @constant */
-                                type: "free";
-                            } | {
-                                /** @constant */
-                                type: "front";
-                            } | {
-                                /** @constant */
-                                type: "moment";
-                                at: string;
-                                own?: {
-                                    outlet: number;
-                                    at: string;
-                                }[];
-                            } | {
-                                /** @constant */
-                                type: "field";
-                                field: string;
-                            };
-                            apart?: number;
-                            as?: string;
-                        };
-                        link: string;
-                    };
+                    post: components["schemas"]["WrittenPost"];
                 };
             };
         };
@@ -2639,7 +2360,7 @@ export interface operations {
                     "application/json": {
                         /** @description Everything they wrote, oldest first. */
                         conversation: components["schemas"]["DeskEntry"][];
-                        person: components["schemas"]["Person"] | null;
+                        person: components["schemas"]["Contact"] | null;
                         /** @description What workflows did with them, newest first. */
                         done: {
                             workflow: string;
@@ -2657,12 +2378,12 @@ export interface operations {
             };
         };
     };
-    openPerson: {
+    openContact: {
         parameters: {
             path: {
                 /** @description The brand’s number. */
                 brand: number;
-                person: number;
+                contact: number;
             };
         };
         responses: {
@@ -2672,7 +2393,7 @@ export interface operations {
                     "application/json": {
                         /** @description Everything they wrote, oldest first. */
                         conversation: components["schemas"]["DeskEntry"][];
-                        person: components["schemas"]["Person"] | null;
+                        person: components["schemas"]["Contact"] | null;
                         /** @description What workflows did with them, newest first. */
                         done: {
                             workflow: string;
@@ -2689,12 +2410,12 @@ export interface operations {
             };
         };
     };
-    erasePerson: {
+    eraseContact: {
         parameters: {
             path: {
                 /** @description The brand’s number. */
                 brand: number;
-                person: number;
+                contact: number;
             };
         };
         responses: {
@@ -2708,12 +2429,12 @@ export interface operations {
             };
         };
     };
-    notePerson: {
+    noteContact: {
         parameters: {
             path: {
                 /** @description The brand’s number. */
                 brand: number;
-                person: number;
+                contact: number;
             };
         };
         requestBody: {
@@ -2739,17 +2460,17 @@ export interface operations {
             /** @description What was asked for. */
             200: {
                 content: {
-                    "application/json": components["schemas"]["Person"];
+                    "application/json": components["schemas"]["Contact"];
                 };
             };
         };
     };
-    exportPerson: {
+    exportContact: {
         parameters: {
             path: {
                 /** @description The brand’s number. */
                 brand: number;
-                person: number;
+                contact: number;
             };
         };
         responses: {
@@ -2758,7 +2479,7 @@ export interface operations {
                 content: {
                     "application/json": {
                         exportedAt: number;
-                        person: components["schemas"]["Person"];
+                        person: components["schemas"]["Contact"];
                         wrote: {
                             kind: "review" | "comment" | "mention" | "message";
                             at: number;
@@ -2798,7 +2519,7 @@ export interface operations {
                             key: string;
                         } | null;
                         /** @description What whoever answers has seen: it is refused when that has changed. */
-                        seen?: {
+                        seen: {
                             text: string;
                             answered: boolean;
                         };
@@ -3410,7 +3131,7 @@ export interface operations {
             204: void;
         };
     };
-    listPeople: {
+    listContacts: {
         parameters: {
             query?: {
                 /** @description The `next` of the page before. */
@@ -3431,7 +3152,7 @@ export interface operations {
             200: {
                 content: {
                     "application/json": {
-                        people: {
+                        contacts: {
                             id: number;
                             name: string;
                             network: string;
@@ -3455,12 +3176,12 @@ export interface operations {
             };
         };
     };
-    mergePeople: {
+    mergeContacts: {
         parameters: {
             path: {
                 /** @description The brand’s number. */
                 brand: number;
-                person: number;
+                contact: number;
             };
         };
         requestBody: {
@@ -3475,17 +3196,17 @@ export interface operations {
             /** @description What was asked for. */
             200: {
                 content: {
-                    "application/json": components["schemas"]["Person"];
+                    "application/json": components["schemas"]["Contact"];
                 };
             };
         };
     };
-    separatePeople: {
+    separateContacts: {
         parameters: {
             path: {
                 /** @description The brand’s number. */
                 brand: number;
-                person: number;
+                contact: number;
                 other: number;
             };
         };
@@ -3493,7 +3214,7 @@ export interface operations {
             /** @description What was asked for. */
             200: {
                 content: {
-                    "application/json": components["schemas"]["Person"];
+                    "application/json": components["schemas"]["Contact"];
                 };
             };
         };
@@ -4333,6 +4054,8 @@ export interface operations {
                             /** @constant */
                             kind: "feed";
                             params: {
+                                url: string;
+                            } & {
                                 [key: string]: unknown;
                             };
                             name: string;
@@ -4904,7 +4627,10 @@ export interface operations {
             /** @description What was asked for. */
             200: {
                 content: {
-                    "application/json": unknown;
+                    "application/json": {
+                        status: number;
+                        body: components["schemas"]["FieldValue"];
+                    };
                 };
             };
         };

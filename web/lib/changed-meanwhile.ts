@@ -17,7 +17,7 @@ export function currentOf(error: unknown): string | null | undefined {
  *
  * @example
  * const { stale, isStale } = useStale();
- * try { await api('PUT', path, { text, revision: over }); } catch (error) { if (!isStale(error)) throw error; }
+ * try { await call('keepSnippet', { brand, name }, { body: { text, revision: over } }); } catch (error) { if (!isStale(error)) throw error; }
  */
 export function useStale() {
   /** What the server says, and the revision that is there now. */

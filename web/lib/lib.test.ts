@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { api, connectApi, Refused } from './api.ts';
+import { addressOf, call, connectApi, Refused } from './api.ts';
 import { stepId } from './make-workflow.ts';
 import { needOne } from './words.ts';
 import { ago, clockTime, dayAndTime, shortMoment, zoneNote } from './times.ts';
@@ -46,14 +46,14 @@ describe('the API', () => {
   it('carries the token with changes only', async () => {
     connectApi({ csrf: 'token' });
     const calls = serve(200, { ok: true });
-    await api('GET', '/x');
-    await api('POST', '/x', { a: 1 });
+    await call('whoAmI', {});
+    await call('keepApproval', { brand: 1 }, { body: { by: 'nobody' } });
     expect(calls[0]!.options.headers).toEqual({});
     expect(calls[1]!.options.headers).toEqual({ 'content-type': 'application/json', 'x-csrf-token': 'token' });
   });
   it('gives refusals in the server’s own sentence, with what else it said', async () => {
     serve(422, { title: 'Choose what to watch.', reasons: ['a', 'b'] });
-    const refused = await api('POST', '/x').catch((error: unknown) => error);
+    const refused = await call('signOut', {}).catch((error: unknown) => error);
     expect(refused).toBeInstanceOf(Refused);
     expect(refused).toMatchObject({ status: 422, message: 'Choose what to watch.', details: { reasons: ['a', 'b'] } });
   });
@@ -61,17 +61,34 @@ describe('the API', () => {
     let over = 0;
     connectApi({ signedOut: () => over++ });
     serve(401, { title: 'You are signed out.' });
-    await api('GET', '/me').catch(() => undefined);
-    await api('POST', '/sign-in', {}).catch(() => undefined);
+    await call('whoAmI', {}).catch(() => undefined);
+    await call('signIn', {}, { body: { email: 'mo@example.com', password: 'wrong' } }).catch(() => undefined);
     expect(over).toBe(1);
+  });
+  it('finds an endpoint by its name, with names and words in its address as they are', async () => {
+    const calls = serve(200, {});
+    await call('keepSecret', { brand: 3, name: 'a/b c' }, { body: { value: 'x' } });
+    await call('listContacts', { brand: 3 }, { query: { words: 'sea & sun', most: 5 } });
+    expect(calls.map(({ path, options }) => [options.method, path])).toEqual([
+      ['PUT', '/api/brands/3/secrets/a%2Fb%20c'],
+      ['GET', '/api/brands/3/contacts?words=sea+%26+sun&most=5'],
+    ]);
+    expect(addressOf('exportSheet', { brand: 3, id: 4 }, { as: 'csv' })).toBe('/api/brands/3/sheets/4/export?as=csv');
+  });
+  it('sends a file as it is', async () => {
+    const calls = serve(201, { file: {} });
+    const file = new Blob(['sea']);
+    await call('addFile', { brand: 1 }, { query: { name: 'sea.png' }, file });
+    expect(calls[0]!.options.body).toBe(file);
+    expect(calls[0]!.options.headers).toMatchObject({ 'content-type': 'application/octet-stream' });
   });
   it('says that what was typed is kept when nobody answers', async () => {
     vi.stubGlobal('fetch', () => Promise.reject(new TypeError('failed')));
-    await expect(api('GET', '/x')).rejects.toThrow('What you typed is kept here.');
+    await expect(call('whoAmI', {})).rejects.toThrow('What you typed is kept here.');
   });
   it('takes an empty answer for what it is', async () => {
     serve(204, null);
-    expect(await api('POST', '/x')).toBeUndefined();
+    expect(await call('signOut', {})).toBeUndefined();
   });
 });
 

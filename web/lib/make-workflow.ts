@@ -2,7 +2,7 @@ import type { Group } from '@playa/core/conditions/condition.ts';
 import type { Column } from '@playa/core/sheets/column.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
-import { api } from './api.ts';
+import { call } from './api.ts';
 import type { OpenedSheet } from './types.ts';
 
 /** A short id for a step, unlike the others of its workflow. */
@@ -11,7 +11,7 @@ export function stepId(): string {
 }
 
 /** Makes a workflow to begin with: something to watch, a caption, somewhere to publish. Returns its number. */
-export async function makeWorkflow(at: string, watch: number | null = null): Promise<number> {
+export async function makeWorkflow(brand: number, watch: number | null = null): Promise<number> {
   const definition: Definition = {
     schema: 1,
     sources: [{ id: stepId(), watch }],
@@ -20,7 +20,7 @@ export async function makeWorkflow(at: string, watch: number | null = null): Pro
       { id: stepId(), verb: 'publish', outlets: [], caption: 'caption', card: 'link' },
     ],
   };
-  return (await api<{ id: number }>('POST', `${at}/workflows`, { name: 'New workflow', definition })).id;
+  return (await call('addWorkflow', { brand }, { body: { name: 'New workflow', definition } })).id;
 }
 
 /**
@@ -30,7 +30,7 @@ export async function makeWorkflow(at: string, watch: number | null = null): Pro
  * @param spread each goes at the next free time of its outlet, so that a batch is spread over the week
  */
 export async function makeSheetWorkflow(
-  at: string,
+  brand: number,
   sheet: Pick<OpenedSheet, 'columns' | 'watchId' | 'name'>,
   spread = false,
 ): Promise<number> {
@@ -61,7 +61,7 @@ export async function makeSheetWorkflow(
     ],
   };
   const name = cutUnits(`Rows of ${sheet.name}`, 120);
-  return (await api<{ id: number }>('POST', `${at}/workflows`, { name, definition })).id;
+  return (await call('addWorkflow', { brand }, { body: { name, definition } })).id;
 }
 
 /** When a row is ready: a choice says so, and its moment has come, as far as the sheet has columns for either. */

@@ -34,7 +34,7 @@ export const NETWORK_ICONS: Record<NetworkKind, Component> = {
   sheets: Table2,
   files: FolderOpen,
   helpdesk: LifeBuoy,
-  drafter: Bot,
+  'text-model': Bot,
   mail: Mail,
   webhook: Webhook,
 };

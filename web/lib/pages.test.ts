@@ -1,6 +1,6 @@
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { Refused } from './api.ts';
-import { behind, everyPage } from './pages.ts';
+import { everyPage } from './pages.ts';
 
 afterEach(() => void vi.unstubAllGlobals());
 
@@ -15,17 +15,13 @@ const answers = (...pages: (object | number)[]) => {
 
 describe('a list in pages', () => {
   it('is asked for until there is no more', async () => {
-    const asked = answers({ things: [1, 2], next: 'a/b' }, { things: [3], next: null });
-    const pages = await everyPage<{ things: number[]; next: string | null }>('/things');
-    expect(pages.flatMap((page) => page.things)).toEqual([1, 2, 3]);
-    expect(asked).toEqual(['/api/things', '/api/things?after=a%2Fb']);
+    const asked = answers({ sheets: [1, 2], next: 'a/b' }, { sheets: [3], next: null });
+    const pages = await everyPage('listSheets', { brand: 1 }, { most: 2 });
+    expect(pages.flatMap((page) => page.sheets)).toEqual([1, 2, 3]);
+    expect(asked).toEqual(['/api/brands/1/sheets?most=2', '/api/brands/1/sheets?most=2&after=a%2Fb']);
   });
   it('is not shown in half', async () => {
-    answers({ things: [1, 2], next: 'a' }, 503);
-    await expect(everyPage('/things')).rejects.toThrow(Refused);
-  });
-  it('goes on from filters as they are', () => {
-    expect(behind('/things?kind=a', 'b')).toBe('/things?kind=a&after=b');
-    expect(behind('/things?kind=a', null)).toBe('/things?kind=a');
+    answers({ sheets: [1, 2], next: 'a' }, 503);
+    await expect(everyPage('listSheets', { brand: 1 })).rejects.toThrow(Refused);
   });
 });

@@ -4,6 +4,7 @@ import type { Branch } from '@playa/core/steps/verb.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import type { Source } from '@playa/core/workflow/source.ts';
 import { allSteps, type Placed } from '@playa/core/workflow/tree.ts';
+import type { World } from '@playa/core/model/world.ts';
 
 /** A row of the run sheet. */
 export type SheetRow =
@@ -109,3 +110,7 @@ export function listOfBand(definition: Definition, band: string): Step[] | undef
   const step = allSteps(definition).find((each) => each.step.id === id)?.step;
   return step && stepBranches(step).find((each) => each.id === branch)?.steps;
 }
+
+/** What a source is called: by what is watched. */
+export const nameOfSource = (world: Pick<World, 'watches'>, watchId: number | null): string =>
+  watchId === null ? 'nothing yet' : (world.watches.get(watchId)?.name ?? 'gone');

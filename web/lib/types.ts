@@ -1,21 +1,11 @@
 // What the server's answers hold, under the names that the interface uses. They come from the endpoints themselves:
 // server/http/endpoints says what is answered, `npm run api-types` makes types of it.
-import type { components, operations } from './api-types.ts';
+import type { components } from './api-types.ts';
+import type { Answer } from './endpoint-types.ts';
+
+export type { Answer };
 
 type Schemas = components['schemas'];
-/** What an endpoint answers with, by its name. */
-export type Answer<Name extends keyof operations> = operations[Name] extends {
-  responses: infer R;
-}
-  ? R extends { 200: { content: { 'application/json': infer A } } }
-    ? A
-    : R extends { 201: { content: { 'application/json': infer A } } }
-      ? A
-      : R extends { 202: { content: { 'application/json': infer A } } }
-        ? A
-        : void
-  : never;
-
 export type DeskNumbers = Schemas['DeskNumbers'];
 export type Brand = Schemas['Brand'];
 export type WorkflowStatus = Schemas['WorkflowStatus'];
@@ -81,5 +71,5 @@ export type Desk = Schemas['Desk'];
 export type DeskEntry = Schemas['DeskEntry'];
 export type OpenedDeskEntry = Answer<'openDeskEntry'>;
 export type DeskSource = Answer<'listDeskSources'>['sources'][number];
-export type Person = Schemas['Person'];
-export type ListedPeople = Answer<'listPeople'>;
+export type Person = Schemas['Contact'];
+export type ListedContacts = Answer<'listContacts'>;

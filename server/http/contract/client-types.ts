@@ -11,6 +11,7 @@ const IN_CORE: Record<string, { type: string; file: string }> = {
   Condition: { type: 'Group', file: 'conditions/condition.ts' },
   Step: { type: 'Step', file: 'steps/step.ts' },
   Definition: { type: 'Definition', file: 'workflow/definition.ts' },
+  WrittenPost: { type: 'WrittenPost', file: 'posts/written.ts' },
   Trace: { type: 'Trace', file: 'model/cells.ts' },
   OutletKind: { type: 'OutletKind', file: 'outlets/kinds.ts' },
   NetworkKind: { type: 'NetworkKind', file: 'outlets/networks.ts' },

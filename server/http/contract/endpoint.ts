@@ -4,7 +4,7 @@ import type { Request, Response } from 'express';
 import { z } from 'zod';
 import type { Action } from '@playa/core/access/actions.ts';
 import type { Services } from '../../base/services.ts';
-import type { Membership, User } from '../../store/people.ts';
+import type { Membership, User } from '../../store/users.ts';
 
 export type Method = 'get' | 'post' | 'put' | 'patch' | 'delete';
 

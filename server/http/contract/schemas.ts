@@ -11,6 +11,7 @@ import { jsonSchemaSchema } from '@playa/core/items/json-schema.ts';
 import { NETWORK_KINDS } from '@playa/core/outlets/networks.ts';
 import { OUTLET_KINDS } from '@playa/core/outlets/kinds.ts';
 import { shapeFieldsSchema, shapeSchema } from '@playa/core/shapes/shape.ts';
+import { writtenPostSchema } from '@playa/core/posts/written.ts';
 import { timetableSchema } from '@playa/core/timetable/timetable.ts';
 import { stepSchema } from '@playa/core/steps/index.ts';
 import { definitionSchema } from '@playa/core/workflow/definition.ts';
@@ -27,6 +28,7 @@ z.globalRegistry.add(timetableSchema, {
 });
 z.globalRegistry.add(stepSchema, { id: 'Step' });
 z.globalRegistry.add(definitionSchema, { id: 'Definition', description: 'What a workflow does.' });
+z.globalRegistry.add(writtenPostSchema, { id: 'WrittenPost', description: 'A post written by hand.' });
 z.globalRegistry.add(traceSchema, { id: 'Trace', description: 'The cells of a run by place.' });
 
 /** A moment: milliseconds since 1970 UTC. */

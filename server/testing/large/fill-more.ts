@@ -73,23 +73,23 @@ export async function fillDesk(
   { brand, outlet }: { brand: number; outlet: number },
   entries: number,
   now: number,
-): Promise<{ said: number; person: number }> {
+): Promise<{ said: number; contact: number }> {
   const at = toTime(now);
   await change(
     db,
-    `INSERT INTO persons (brand_id, network, remote_hash, remote_id, name, first_at, last_at, last_text)
+    `INSERT INTO contacts (brand_id, network, remote_hash, remote_id, name, first_at, last_at, last_text)
      SELECT ?, 'photos', UNHEX(SHA2(seq, 256)), seq, CONCAT('Person ', seq), TIMESTAMPADD(MINUTE, -seq, ?), TIMESTAMPADD(MINUTE, -seq, ?), 'Hello'
      FROM seq_1_to_${Math.ceil(entries / 4)}`,
     [brand, at, at],
   );
   const [{ first } = { first: 1 }] = await select<{ first: number }>(
     db,
-    'SELECT MIN(id) AS first FROM persons WHERE brand_id = ?',
+    'SELECT MIN(id) AS first FROM contacts WHERE brand_id = ?',
     [brand],
   );
   await change(
     db,
-    `INSERT INTO desk_entries (item_id, brand_id, outlet_id, kind, person_id, answers_to, said_at, stars, form, language, question, state)
+    `INSERT INTO desk_entries (item_id, brand_id, outlet_id, kind, contact_id, answers_to, said_at, stars, form, language, question, state)
      SELECT t.id, ?, ?, 'review', ? + FLOOR(t.n / 4), t.id, TIMESTAMPADD(MINUTE, -t.n, ?), 1 + t.n % 5, 'words', 'en', 0,
        IF(t.n % 100 = 0, 'answered', 'open')
      FROM (SELECT id, ROW_NUMBER() OVER (ORDER BY id) - 1 AS n FROM items WHERE brand_id = ? ORDER BY id LIMIT ${entries}) t`,
@@ -98,14 +98,14 @@ export async function fillDesk(
   // A workflow has written to each of them.
   await change(
     db,
-    `INSERT INTO journeys (run_id, brand_id, workflow_id, person_id, first_at, again_at)
+    `INSERT INTO journeys (run_id, brand_id, workflow_id, contact_id, first_at, again_at)
      SELECT p.id, ?, (SELECT MIN(id) FROM workflows WHERE brand_id = ?), p.id, p.first_at, IF(p.id % 3 = 0, p.last_at, NULL)
-     FROM persons p WHERE p.brand_id = ?`,
+     FROM contacts p WHERE p.brand_id = ?`,
     [brand, brand, brand],
   );
-  const [row] = await select<{ said: number; person: number }>(
+  const [row] = await select<{ said: number; contact: number }>(
     db,
-    'SELECT item_id AS said, person_id AS person FROM desk_entries WHERE brand_id = ? ORDER BY said_at LIMIT 1',
+    'SELECT item_id AS said, contact_id AS contact FROM desk_entries WHERE brand_id = ? ORDER BY said_at LIMIT 1',
     [brand],
   );
   return row!;

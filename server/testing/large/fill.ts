@@ -9,7 +9,7 @@ import { tokenOwner } from '../../accounts/sessions.ts';
 import { rebuildRecords } from '../../runner/rebuild-records.ts';
 import { keepAccount } from '../../store/accounts.ts';
 import { keepOutlets } from '../../store/outlets.ts';
-import { addBrand, addMembership, addUser } from '../../store/people.ts';
+import { addBrand, addMembership, addUser } from '../../store/users.ts';
 import { addVersion, setSubscriptions } from '../../store/versions.ts';
 import { keepWatch } from '../../store/watches.ts';
 import { addWorkflow } from '../../store/workflows.ts';
@@ -47,7 +47,7 @@ export interface Filled {
   row: number;
   /** Something on the desk, and who said it. */
   said: number;
-  person: number;
+  contact: number;
   /** A post written by hand. */
   written: number;
 }
@@ -190,7 +190,7 @@ export async function fillLarge(
   for (const table of [
     'written_posts',
     'desk_entries',
-    'persons',
+    'contacts',
     'sheets',
     'sheet_rows',
     'sheet_history',

@@ -100,7 +100,7 @@ function askAs(
             : filled.workflow,
     row: filled.row,
     item: filled.said,
-    person: filled.person,
+    contact: filled.contact,
     run: filled.post.run,
     key: filled.post.key,
     step: 'post',

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import type { DeskKind } from '@playa/core/desk/entry.ts';
 import { notice } from '@playa/core/items/noticing.ts';
 import type { Fields, Item } from '@playa/core/items/item.ts';
-import { hangBell, networkParams } from '../../accounts/bells.ts';
+import { subscribe, networkParams } from '../../accounts/push-subscriptions.ts';
 import { noteRefused, sessionFor } from '../../accounts/sessions.ts';
 import { NetworkTrouble } from '../../connectors/connector.ts';
 import type { Services } from '../../base/services.ts';
@@ -60,9 +60,9 @@ async function readNetwork(services: Services, watch: Watch, seen: ReadonlySet<s
     }));
     await markOk(services.pool, account.id, services.clock());
     const told =
-      watchable.bell !== undefined &&
+      watchable.push !== undefined &&
       (await isWatched(services.pool, watch.id)) &&
-      (await hangBell(services, watch, watchable.bell, session, params.outlet));
+      (await subscribe(services, watch, watchable.push, session, params.outlet));
     const whole = watchable.whole !== undefined && items.length < watchable.whole;
     return { items, told, whole, said: watchable.said, byOutlets: watchable.byOutlets === true };
   } catch (error) {
