@@ -1,32 +1,28 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
-import { api } from '../lib/api.ts';
-import { onChanges } from '../stores/changes.ts';
+import { computed, ref } from 'vue';
+import { call } from '../lib/api.ts';
 import { useEditor } from '../stores/editor.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
+import { useResource } from '../stores/resource.ts';
 
 // What of the past a workflow has still to work through, and a way to stop that.
 const editor = useEditor();
 const session = useSession();
 const notices = useNotices();
-const left = ref(0);
 const asking = ref(false);
-const at = () => `${session.at}/workflows/${editor.workflow!.id}`;
 
-async function load() {
-  if (!editor.workflow?.liveVersion) return void (left.value = 0);
-  left.value = (await api<{ backfill: number }>('GET', `${at()}/open`)).backfill;
-}
-watch([() => editor.workflow?.id, () => editor.workflow?.liveVersion], () => void load().catch(() => undefined), {
-  immediate: true,
-});
-onChanges(['runs'], load);
+const { data: open, load } = useResource(
+  'countOpenRuns',
+  () => (editor.workflow?.liveVersion ? { brand: session.brandId, id: editor.workflow.id } : null),
+  { topics: ['runs'] },
+);
+const left = computed(() => (editor.workflow?.liveVersion && open.value?.backfill) || 0);
 
 async function stop() {
   asking.value = false;
   try {
-    const { dropped } = await api<{ dropped: number }>('DELETE', `${at()}/backfill`);
+    const { dropped } = await call('dropBackfill', { brand: session.brandId, id: editor.workflow!.id });
     notices.say(`${dropped} of the past will not be worked through. What is new goes on.`);
     await load();
   } catch (error) {

@@ -3,9 +3,10 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, Dialo
 import { computed, onMounted, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { phraseText } from '@playa/core/workflow/sentence.ts';
+import { useFocusBack } from '../lib/focus-back.ts';
 import { makeWorkflow } from '../lib/make-workflow.ts';
 import { everyPage } from '../lib/pages.ts';
-import type { Answer, ListedSheet, ListedWorkflow } from '../lib/types.ts';
+import type { ListedSheet, ListedWorkflow } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -19,16 +20,17 @@ const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const notices = useNotices();
 const router = useRouter();
+useFocusBack();
 const query = ref('');
 const workflows = ref<ListedWorkflow[]>([]);
 const sheets = ref<ListedSheet[]>([]);
 
 onMounted(async () => {
-  void everyPage<Answer<'listSheets'>>(`${session.at}/sheets`).then(
+  void everyPage('listSheets', { brand: session.brandId }).then(
     (pages) => (sheets.value = pages.flatMap((page) => page.sheets)),
     () => undefined,
   );
-  workflows.value = await everyPage<Answer<'listWorkflows'>>(`${session.at}/workflows`).then(
+  workflows.value = await everyPage('listWorkflows', { brand: session.brandId }).then(
     (pages) => pages.flatMap((page) => page.workflows),
     () => [],
   );
@@ -44,7 +46,7 @@ const all = computed<Choice[]>(() => [
   {
     label: 'New workflow',
     hint: 'begin from nothing',
-    go: async () => to('run-sheet', { id: await makeWorkflow(session.at) }),
+    go: async () => to('run-sheet', { id: await makeWorkflow(session.brandId) }),
   },
   { label: 'New post', hint: 'write one by hand', go: () => to('new-post') },
   { label: 'Today', hint: 'what needs you, what went out', go: () => to('today') },

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { DateTime } from 'luxon';
 import { computed, defineAsyncComponent, onMounted, ref } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
@@ -8,12 +7,13 @@ import { brakeFor, busiestAt } from '@playa/core/rehearsal/busiest.ts';
 import { BRAKE } from '@playa/core/workflow/settings.ts';
 import { allSteps } from '@playa/core/workflow/tree.ts';
 import { workflowSentence } from '@playa/core/workflow/sentence.ts';
-import { api, Refused } from '../lib/api.ts';
+import { call, Refused } from '../lib/api.ts';
 import { useEditor } from '../stores/editor.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import PhraseText from './PhraseText.vue';
 import { momentOf } from '@playa/core/rehearsal/virtual-run.ts';
+import ModalDialog from './form/ModalDialog.vue';
 
 const LiveDifferences = defineAsyncComponent(() => import('./LiveDifferences.vue'));
 
@@ -29,7 +29,8 @@ const sinceMoment = computed(() => DateTime.fromISO(since.value, { zone: session
 const open = ref<{ new: number; waiting: number; held: number; backfill: number; old: number } | null>(null);
 const move = ref(false);
 onMounted(async () => {
-  if (editor.workflow?.liveVersion) open.value = await api('GET', `${session.at}/workflows/${editor.workflow.id}/open`);
+  if (editor.workflow?.liveVersion)
+    open.value = await call('countOpenRuns', { brand: session.brandId, id: editor.workflow.id });
 });
 const last = ref(3);
 const every = ref(10);
@@ -109,17 +110,20 @@ async function go() {
       editor.changeSettings((settings) => (settings.brake = brake.value));
     await editor.flush();
     if (editor.saving !== 'saved') throw new Error('The draft could not be saved first.');
-    const { version } = await api<{ version: number }>('POST', `${session.at}/workflows/${editor.workflow!.id}/live`, {
-      revision: editor.revision(),
-      last: first.value && beginning.value === 'last' ? last.value : 0,
-      since: first.value && beginning.value === 'since' ? sinceMoment.value : null,
-      every: every.value,
-    });
+    const { version } = await call(
+      'goLive',
+      { brand: session.brandId, id: editor.workflow!.id },
+      {
+        body: {
+          revision: editor.revision(),
+          last: first.value && beginning.value === 'last' ? last.value : 0,
+          since: first.value && beginning.value === 'since' ? sinceMoment.value : null,
+          every: every.value,
+        },
+      },
+    );
     if (move.value) {
-      const { moved, kept } = await api<{ moved: number; kept: number }>(
-        'POST',
-        `${session.at}/workflows/${editor.workflow!.id}/move`,
-      );
+      const { moved, kept } = await call('moveRuns', { brand: session.brandId, id: editor.workflow!.id });
       if (kept)
         notices.say(`${moved} moved to the new version; ${kept} stand at a step that is gone and finish on theirs.`);
     }
@@ -136,119 +140,106 @@ async function go() {
 </script>
 
 <template>
-  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
-    <DialogPanel class="sheet flex max-h-[88vh] w-full max-w-2xl flex-col overflow-hidden shadow-xl">
-      <div class="overflow-auto p-5">
-        <DialogTitle class="text-lg font-[650]">{{ first ? 'Go live' : 'Apply to live' }}</DialogTitle>
-        <p class="mt-1 mb-3"><PhraseText :phrase="workflowSentence(editor.definition, editor.world)" /></p>
-        <div v-if="harms.length" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2">
-          <b class="text-rose">To settle first</b>
-          <ul class="list-disc pl-5">
-            <li v-for="harm in harms" :key="harm.says">
-              {{ harm.says }}
-              <button v-if="harm.step" class="link" @click="((editor.row = harm.step!), emit('close'))">
-                go there
-              </button>
+  <ModalDialog :title="first ? 'Go live' : 'Apply to live'" width="large" @close="emit('close')">
+    <p class="mt-1 mb-3"><PhraseText :phrase="workflowSentence(editor.definition, editor.world)" /></p>
+    <div v-if="harms.length" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2">
+      <b class="text-rose">To settle first</b>
+      <ul class="list-disc pl-5">
+        <li v-for="harm in harms" :key="harm.says">
+          {{ harm.says }}
+          <button v-if="harm.step" class="link" @click="((editor.row = harm.step!), emit('close'))">go there</button>
+        </li>
+      </ul>
+    </div>
+    <template v-else>
+      <div v-if="named.length" class="mb-3 rounded-(--radius) bg-amber-wash px-3 py-2">
+        <b class="text-amber">Good to know</b>
+        <ul class="list-disc pl-5">
+          <li v-for="problem in named" :key="problem.says">{{ problem.says }}</li>
+        </ul>
+      </div>
+      <p class="mb-1 text-sm text-ink-3">
+        It pauses by itself with more than {{ brake.hour }} in an hour or {{ brake.day }} in a day at one outlet.
+      </p>
+      <p v-if="forecast !== null" class="mb-3 text-ink-2">
+        By the last
+        {{ forecast.days >= 28 ? 'four weeks' : forecast.days === 1 ? 'day' : `${forecast.days} days` }}, expect about
+        <b class="text-ink">{{ say(forecast) }}</b> a week.
+      </p>
+      <fieldset v-if="first" class="mb-3 grid gap-2">
+        <legend class="mb-1 font-[650]">Begin with</legend>
+        <label class="flex items-center gap-2"
+          ><input v-model="beginning" type="radio" value="now" class="accent-(--sea)" /> what appears from now on</label
+        >
+        <label class="flex flex-wrap items-center gap-2">
+          <input v-model="beginning" type="radio" value="last" class="accent-(--sea)" /> also the last
+          <input
+            v-model.number="last"
+            type="number"
+            min="1"
+            :max="Math.min(500, editor.items.length)"
+            class="field w-16"
+            aria-label="How many"
+            @focus="beginning = 'last'"
+          />
+          that are already there, oldest first, one every
+          <input
+            v-model.number="every"
+            type="number"
+            min="0"
+            class="field w-16"
+            aria-label="Minutes between two"
+            @focus="beginning = 'last'"
+          />
+          min
+        </label>
+        <label class="flex flex-wrap items-center gap-2">
+          <input v-model="beginning" type="radio" value="since" class="accent-(--sea)" /> also everything since
+          <input v-model="since" type="date" class="field" aria-label="Since which day" @focus="beginning = 'since'" />,
+          in the same way
+        </label>
+        <div v-if="beginning !== 'now'" class="max-h-52 overflow-auto rounded-(--radius) bg-paper px-3 py-2">
+          <p v-if="replies && leftOut" class="text-ink-3">
+            {{ leftOut }} {{ leftOut === 1 ? 'is' : 'are' }} left out: answered already, or about to be.
+          </p>
+          <b>{{ say(sent) }}</b> would go out, over {{ Math.max(0, chosen.length - 1) * every }} min:
+          <ul class="mt-1">
+            <li v-for="(item, index) in chosen" :key="item.id" class="flex gap-2">
+              <span class="truncate">{{ itemTitle(item.fields) }}</span><span class="ml-auto shrink-0 text-ink-3">{{
+                ended(taken[index]!)
+              }}</span>
             </li>
           </ul>
         </div>
-        <template v-else>
-          <div v-if="named.length" class="mb-3 rounded-(--radius) bg-amber-wash px-3 py-2">
-            <b class="text-amber">Good to know</b>
-            <ul class="list-disc pl-5">
-              <li v-for="problem in named" :key="problem.says">{{ problem.says }}</li>
-            </ul>
-          </div>
-          <p class="mb-1 text-sm text-ink-3">
-            It pauses by itself with more than {{ brake.hour }} in an hour or {{ brake.day }} in a day at one outlet.
+      </fieldset>
+      <div v-else class="mb-3">
+        <LiveDifferences v-if="editor.workflow?.live" :live="editor.workflow.live" />
+        <template v-if="open && open.new + open.waiting + open.held > 0">
+          <p class="mt-2">
+            <b>{{ open.new + open.waiting + open.held }}</b> items are under way<template v-if="open.held"
+              >, {{ open.held }} of them waiting for you</template
+            >. They
           </p>
-          <p v-if="forecast !== null" class="mb-3 text-ink-2">
-            By the last
-            {{ forecast.days >= 28 ? 'four weeks' : forecast.days === 1 ? 'day' : `${forecast.days} days` }}, expect
-            about <b class="text-ink">{{ say(forecast) }}</b> a week.
-          </p>
-          <fieldset v-if="first" class="mb-3 grid gap-2">
-            <legend class="mb-1 font-[650]">Begin with</legend>
-            <label class="flex items-center gap-2"
-              ><input v-model="beginning" type="radio" value="now" class="accent-(--sea)" /> what appears from now
-              on</label
-            >
-            <label class="flex flex-wrap items-center gap-2">
-              <input v-model="beginning" type="radio" value="last" class="accent-(--sea)" /> also the last
-              <input
-                v-model.number="last"
-                type="number"
-                min="1"
-                :max="Math.min(500, editor.items.length)"
-                class="field w-16"
-                aria-label="How many"
-                @focus="beginning = 'last'"
-              />
-              that are already there, oldest first, one every
-              <input
-                v-model.number="every"
-                type="number"
-                min="0"
-                class="field w-16"
-                aria-label="Minutes between two"
-                @focus="beginning = 'last'"
-              />
-              min
-            </label>
-            <label class="flex flex-wrap items-center gap-2">
-              <input v-model="beginning" type="radio" value="since" class="accent-(--sea)" /> also everything since
-              <input
-                v-model="since"
-                type="date"
-                class="field"
-                aria-label="Since which day"
-                @focus="beginning = 'since'"
-              />, in the same way
-            </label>
-            <div v-if="beginning !== 'now'" class="max-h-52 overflow-auto rounded-(--radius) bg-paper px-3 py-2">
-              <p v-if="replies && leftOut" class="text-ink-3">
-                {{ leftOut }} {{ leftOut === 1 ? 'is' : 'are' }} left out: answered already, or about to be.
-              </p>
-              <b>{{ say(sent) }}</b> would go out, over {{ Math.max(0, chosen.length - 1) * every }} min:
-              <ul class="mt-1">
-                <li v-for="(item, index) in chosen" :key="item.id" class="flex gap-2">
-                  <span class="truncate">{{ itemTitle(item.fields) }}</span><span class="ml-auto shrink-0 text-ink-3">{{
-                    ended(taken[index]!)
-                  }}</span>
-                </li>
-              </ul>
-            </div>
-          </fieldset>
-          <div v-else class="mb-3">
-            <LiveDifferences v-if="editor.workflow?.live" :live="editor.workflow.live" />
-            <template v-if="open && open.new + open.waiting + open.held > 0">
-              <p class="mt-2">
-                <b>{{ open.new + open.waiting + open.held }}</b> items are under way<template v-if="open.held"
-                  >, {{ open.held }} of them waiting for you</template
-                >. They
-              </p>
-              <label class="flex items-center gap-2"
-                ><input v-model="move" type="radio" :value="false" class="accent-(--sea)" /> finish on the version they
-                began with</label
-              >
-              <label class="flex items-center gap-2"
-                ><input v-model="move" type="radio" :value="true" class="accent-(--sea)" /> go on with this one, where
-                the step they stand at still exists</label
-              >
-            </template>
-            <p v-else class="mt-2 text-sm text-ink-3">Nothing is under way on the live version.</p>
-          </div>
+          <label class="flex items-center gap-2"
+            ><input v-model="move" type="radio" :value="false" class="accent-(--sea)" /> finish on the version they
+            began with</label
+          >
+          <label class="flex items-center gap-2"
+            ><input v-model="move" type="radio" :value="true" class="accent-(--sea)" /> go on with this one, where the
+            step they stand at still exists</label
+          >
         </template>
-        <ul v-if="reasons.length" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
-          <li v-for="reason in reasons" :key="reason">{{ reason }}</li>
-        </ul>
+        <p v-else class="mt-2 text-sm text-ink-3">Nothing is under way on the live version.</p>
       </div>
-      <div class="flex gap-2 border-t border-line px-5 py-3">
-        <button class="btn btn-main" :disabled="busy || harms.length > 0" @click="go">
-          {{ busy ? 'Looking at the source …' : first ? 'Go live' : 'Apply to live' }}
-        </button>
-        <button class="btn" @click="emit('close')">Not yet</button>
-      </div>
-    </DialogPanel>
-  </Dialog>
+    </template>
+    <ul v-if="reasons.length" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+      <li v-for="reason in reasons" :key="reason">{{ reason }}</li>
+    </ul>
+    <template #actions>
+      <button class="btn" @click="emit('close')">Not yet</button>
+      <button class="btn btn-main" :disabled="busy || harms.length > 0" @click="go">
+        {{ busy ? 'Looking at the source …' : first ? 'Go live' : 'Apply to live' }}
+      </button>
+    </template>
+  </ModalDialog>
 </template>

@@ -6,7 +6,8 @@ import { KIND_RULES, type OutletKind } from '@playa/core/outlets/kinds.ts';
 import { purposeOf, titleRules, wordRules } from '@playa/core/outlets/length.ts';
 import { refusal } from '@playa/core/captions/say.ts';
 import { writtenText } from '@playa/core/captions/written.ts';
-import { api } from '../lib/api.ts';
+import { call } from '../lib/api.ts';
+import type { Sent } from '../lib/endpoint-types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -88,12 +89,12 @@ async function edit() {
   (props.fault === 'title' ? title : area).value?.focus();
 }
 
-async function decide(decision: object, said: string) {
+async function decide(decision: Sent<'decide'>['body']['decision'], said: string) {
   busy.value = true;
   try {
     await (props.effectKey === null
-      ? api('POST', `${session.at}/runs/${props.runId}/again`)
-      : api('POST', `${session.at}/runs/${props.runId}/decide`, { key: props.effectKey, decision }));
+      ? call('tryRunAgain', { brand: session.brandId, id: props.runId })
+      : call('decide', { brand: session.brandId, id: props.runId }, { body: { key: props.effectKey, decision } }));
     editing.value = false;
     mine.value = said;
     notices.say(props.paused ? `${said} The workflow is paused, so it waits until that goes on.` : said);
@@ -147,7 +148,12 @@ function send() {
     <p v-if="gone" class="w-full text-sm text-ink-3" role="status">
       {{ mine || 'This no longer waits for you: a colleague decided it, or it changed.' }}
     </p>
-    <button v-else-if="effectKey === null" class="btn btn-main" :disabled="busy" @click="decide({}, 'Trying again.')">
+    <button
+      v-else-if="effectKey === null"
+      class="btn btn-main"
+      :disabled="busy"
+      @click="decide({ do: 'retry' }, 'Trying again.')"
+    >
       Try again
     </button>
     <template v-else-if="asks">

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
+import ModalDialog from './form/ModalDialog.vue';
 
 defineEmits<{ close: [] }>();
 const groups = [
@@ -30,21 +30,20 @@ const groups = [
 </script>
 
 <template>
-  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="$emit('close')">
-    <DialogPanel class="sheet w-full max-w-lg p-5 shadow-xl">
-      <DialogTitle class="mb-3 text-lg font-[650]">Keys</DialogTitle>
-      <div class="grid gap-4">
-        <section v-for="group in groups" :key="group.name">
-          <h3 class="mb-1">{{ group.name }}</h3>
-          <dl class="grid grid-cols-[9rem_1fr] gap-y-1">
-            <template v-for="[key, does] in group.keys" :key="key"
-              ><dt class="font-[550]">{{ key }}</dt>
-              <dd class="text-ink-2">{{ does }}</dd></template
-            >
-          </dl>
-        </section>
-      </div>
-      <button class="btn mt-4" @click="$emit('close')">Close</button>
-    </DialogPanel>
-  </Dialog>
+  <ModalDialog title="Keys" @close="$emit('close')">
+    <div class="grid gap-4">
+      <section v-for="group in groups" :key="group.name">
+        <h3 class="mb-1">{{ group.name }}</h3>
+        <dl class="grid grid-cols-[9rem_1fr] gap-y-1">
+          <template v-for="[key, does] in group.keys" :key="key"
+            ><dt class="font-[550]">{{ key }}</dt>
+            <dd class="text-ink-2">{{ does }}</dd></template
+          >
+        </dl>
+      </section>
+    </div>
+    <template #actions>
+      <button class="btn" @click="$emit('close')">Close</button>
+    </template>
+  </ModalDialog>
 </template>

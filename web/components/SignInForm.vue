@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
-import { api } from '../lib/api.ts';
+import { call } from '../lib/api.ts';
 import { useSession } from '../stores/session.ts';
 
 const emit = defineEmits<{ done: [] }>();
@@ -12,7 +12,7 @@ const busy = ref(false);
 const demo = ref(false);
 
 onMounted(async () => {
-  demo.value = await api<{ demo: boolean }>('GET', '/sign-in/ways').then(
+  demo.value = await call('listSignInWays', {}).then(
     (ways) => ways.demo,
     () => false,
   );

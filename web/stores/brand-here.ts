@@ -3,12 +3,10 @@ import { computed, inject, provide, type ComputedRef, type InjectionKey } from '
 import type { Brand } from '../lib/types.ts';
 import { useSession } from './session.ts';
 
-/** A brand, and where its things are in the API. */
+/** A brand, and by what it is known to the server. */
 export interface BrandHere {
   id: ComputedRef<number>;
   brand: ComputedRef<Brand | undefined>;
-  /** The beginning of its addresses. */
-  at: ComputedRef<string>;
   /** An IANA time zone. */
   zone: ComputedRef<string>;
 }
@@ -35,7 +33,6 @@ function hereFor(wanted: () => number | undefined): BrandHere {
   return {
     id,
     brand,
-    at: computed(() => `/brands/${id.value}`),
     zone: computed(() => brand.value?.timeZone ?? 'UTC'),
   };
 }

@@ -1,4 +1,4 @@
-import { api } from '../lib/api.ts';
+import { call } from '../lib/api.ts';
 import { useEditor } from './editor.ts';
 import { useNotices } from './notices.ts';
 import { useSession } from './session.ts';
@@ -10,7 +10,7 @@ export function useOutletCheck(): (outlet: number) => Promise<void> {
   const notices = useNotices();
   return async (outlet) => {
     try {
-      const found = await api<{ ok: boolean }>('POST', `${session.at}/outlets/${outlet}/check`);
+      const found = await call('checkOutlet', { brand: session.brandId, id: outlet });
       const known = editor.world.outlets.get(outlet)?.trouble !== undefined;
       // What is missing shows where the outlet was chosen, and as something to settle.
       if (found.ok === known) await editor.refreshWorld();

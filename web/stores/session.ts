@@ -1,6 +1,6 @@
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import { api, connectApi, Refused } from '../lib/api.ts';
+import { call, connectApi, Refused } from '../lib/api.ts';
 import type { Answer, Brand } from '../lib/types.ts';
 
 const KEY = 'playa.brand';
@@ -29,7 +29,7 @@ export const useSession = defineStore('session', () => {
 
   async function fetchMe(): Promise<void> {
     try {
-      const me = await api<Answer<'whoAmI'>>('GET', '/me');
+      const me = await call('whoAmI', {});
       user.value = me.user;
       brands.value = me.brands;
       connectApi({ csrf: me.csrf });
@@ -61,17 +61,17 @@ export const useSession = defineStore('session', () => {
       return true;
     },
     async signIn(way: { email: string; password: string } | 'demo'): Promise<void> {
-      await (way === 'demo' ? api('POST', '/sign-in/demo') : api('POST', '/sign-in', way));
+      await (way === 'demo' ? call('signInToDemo', {}) : call('signIn', {}, { body: way }));
       await fetchMe();
     },
     async signOut(): Promise<void> {
-      await api('POST', '/sign-out');
+      await call('signOut', {});
       // Nothing of one person may be left for the next.
       window.location.assign('/sign-in');
     },
     /** Ends the sessions on every device: for a computer that was left behind. */
     async signOutEverywhere(): Promise<void> {
-      await api('POST', '/sign-out/everywhere');
+      await call('signOutEverywhere', {});
       window.location.assign('/sign-in');
     },
   };

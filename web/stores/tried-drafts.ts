@@ -2,11 +2,11 @@ import { defineStore } from 'pinia';
 import { computed, ref, shallowRef } from 'vue';
 import { compile } from '@playa/core/engine/program.ts';
 import type { ActInput } from '@playa/core/model/acts.ts';
-import type { Drafted, TriedDrafts } from '@playa/core/model/drafted.ts';
+import type { TriedDrafts } from '@playa/core/model/drafted.ts';
 import type { World } from '@playa/core/model/world.ts';
 import { rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import { api } from '../lib/api.ts';
+import { call } from '../lib/api.ts';
 import { useSession } from './session.ts';
 import { momentOf, type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
@@ -59,7 +59,7 @@ export const useTriedDrafts = defineStore('tried-drafts', () => {
         for (const key of keys) {
           if (stopped) return;
           const [outlet, input] = JSON.parse(key) as [number, ActInput<'draft'>];
-          const drafted = await api<Drafted>('POST', `${session.at}/drafts/try`, { outlet, input });
+          const drafted = await call('tryDraft', { brand: session.brandId }, { body: { outlet, input } });
           made.value = new Map(made.value).set(key, drafted);
           used.value += drafted.used ?? 0;
           left.value--;

@@ -1,7 +1,7 @@
 import { useDebounceFn, useIntervalFn } from '@vueuse/core';
 import { onMounted, ref, type Ref } from 'vue';
-import { api } from '../lib/api.ts';
-import type { Answer } from '../lib/types.ts';
+import { call } from '../lib/api.ts';
+
 import { onChanges } from './changes.ts';
 
 /** Other brands' news is not told here, so that it is asked for now and then. Milliseconds. */
@@ -15,7 +15,7 @@ export function useWaiting(): { counts: Ref<ReadonlyMap<number, number>>; look: 
   const counts = ref<ReadonlyMap<number, number>>(new Map());
   async function look(): Promise<void> {
     try {
-      const { brands } = await api<Answer<'countWaiting'>>('GET', '/me/waiting');
+      const { brands } = await call('countWaiting', {});
       counts.value = new Map(brands.map(({ id, toAnswer }) => [id, toAnswer]));
     } catch {
       // A number beside a name is worth no word of trouble.

@@ -54,7 +54,7 @@ export const held = (text: string, trouble = 'asks') => ({
 /** Has a server answer for the desk. @param entries those of the brand that is asked for */
 export function answerDesk(server: Answering, entries: (asked: AskedFor) => readonly DeskEntry[]): Answering {
   return server
-    .to('GET', /\/desk\?/, (asked) => ({
+    .to('GET', /\d\/desk(\?|$)/, (asked) => ({
       now: Date.now(),
       callBack: 10_000,
       entries: entries(asked),

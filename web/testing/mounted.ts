@@ -1,9 +1,11 @@
 // What components are tested on: mounted as they are in the interface, before a server that is made up.
+import { VueQueryPlugin } from '@tanstack/vue-query';
 import { mount, type DOMWrapper, type VueWrapper } from '@vue/test-utils';
 import { createPinia, setActivePinia } from 'pinia';
 import { vi } from 'vitest';
 import type { Component } from 'vue';
-import { createMemoryHistory, createRouter } from 'vue-router';
+import { createMemoryHistory, createRouter, type RouteLocationNormalizedLoaded } from 'vue-router';
+import { makeQueryClient } from '../lib/query-client.ts';
 import { useSession } from '../stores/session.ts';
 
 /** What was asked of the server. */
@@ -70,10 +72,22 @@ function answerOf(answer: unknown): Response {
 
 const nowhere = { template: '<div />' };
 
-/** Mounts a component into the document, so that the focus is where it would be. */
-export function mounted(component: Component, props: Record<string, unknown> = {}): VueWrapper {
+/**
+ * Mounts a component into the document, so that the focus is where it would be.
+ *
+ * @param at the address it is opened at
+ * @param queryClient what is known already
+ */
+export function mounted(
+  component: Component,
+  props: Record<string, unknown> = {},
+  at?: string,
+  queryClient = makeQueryClient(),
+): VueWrapper {
+  const history = createMemoryHistory();
+  if (at !== undefined) history.push(at);
   const router = createRouter({
-    history: createMemoryHistory(),
+    history,
     routes: [
       { path: '/', component: nowhere },
       { path: '/:brand?/today', name: 'today', component: nowhere },
@@ -97,7 +111,9 @@ export function mounted(component: Component, props: Record<string, unknown> = {
       })),
     ],
   });
-  return mount(component, { props, global: { plugins: [router] }, attachTo: document.body });
+  if (at !== undefined) router.currentRoute.value = router.resolve(at) as RouteLocationNormalizedLoaded;
+  const kept: [typeof VueQueryPlugin, object] = [VueQueryPlugin, { queryClient }];
+  return mount(component, { props, global: { plugins: [router, kept] }, attachTo: document.body });
 }
 
 /** The button whose label or words begin so. @throws an error that names the buttons there are */

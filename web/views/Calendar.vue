@@ -2,7 +2,7 @@
 import { ChevronLeft, ChevronRight } from '@lucide/vue';
 import { useLocalStorage, useMediaQuery } from '@vueuse/core';
 import { DateTime } from 'luxon';
-import { computed, onMounted, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import AddressDialog from '../components/form/AddressDialog.vue';
 import CalendarShelf from '../components/calendar/CalendarShelf.vue';
@@ -17,21 +17,17 @@ import WeekGrid from '../components/calendar/WeekGrid.vue';
 import { useChoosing } from '../components/calendar/choosing.ts';
 import { useLikely } from '../components/calendar/likely.ts';
 import { useMoving } from '../components/calendar/moving.ts';
-import { api } from '../lib/api.ts';
 import { ableTo, approveSeveral, moveSeveral, removeSeveral } from '../components/calendar/several.ts';
 import SeveralPanel from '../components/calendar/SeveralPanel.vue';
 import { cellOf, daysShown, sayShown, turned, type CalendarView } from '../lib/calendar.ts';
 import { zoneNote } from '../lib/times.ts';
-import type { OpenedCalendar } from '../lib/types.ts';
-import { onChanges } from '../stores/changes.ts';
 import { useSession } from '../stores/session.ts';
+import { useResource } from '../stores/resource.ts';
 
 // Everything planned and everything that went out, by outlet and day.
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
-const calendar = ref<OpenedCalendar>();
-const trouble = ref('');
 const busy = ref(false);
 /** Outlets beside days need room. */
 const narrow = useMediaQuery('(max-width: 760px)');
@@ -54,23 +50,14 @@ const days = computed(() => daysShown(view.value, anchor.value, session.zone));
 const show = (day: string | undefined, as = view.value) =>
   router.replace({ query: { ...(day && { day }), ...(as !== 'week' && { view: as }) } });
 
-let asked = 0;
-async function load() {
-  const mine = ++asked;
-  const [first, last] = [days.value[0]!, days.value.at(-1)!];
-  try {
-    const answer = await api<OpenedCalendar>('GET', `${session.at}/calendar?from=${first.from}&to=${last.to}`);
-    // Whoever turned the page meanwhile wants that one.
-    if (mine !== asked) return;
-    calendar.value = answer;
-    trouble.value = '';
-  } catch (error) {
-    if (mine === asked) trouble.value = (error as Error).message;
-  }
-}
-onMounted(load);
-watch(days, load);
-onChanges(['runs', 'workflows', 'items', 'accounts'], load);
+const {
+  data: calendar,
+  trouble,
+  load,
+} = useResource('openCalendar', () => ({ brand: session.brandId }), {
+  query: () => ({ from: days.value[0]!.from, to: days.value.at(-1)!.to }),
+  topics: ['runs', 'workflows', 'items', 'accounts'],
+});
 
 const all = computed(() => calendar.value?.posts ?? []);
 const posts = computed(() =>
@@ -100,7 +87,7 @@ const outlets = computed(() => {
 const hidden = computed(() => (calendar.value?.outlets.length ?? 0) - outlets.value.length);
 const now = computed(() => calendar.value?.now ?? Date.now());
 const { likely, trouble: unlikely } = useLikely(
-  () => session.at,
+  () => session.brandId,
   computed(() => filters.value.state === 'likely'),
   days,
   calendar,
@@ -206,9 +193,11 @@ const { moving, move, send } = useMoving(all, busy, load);
           :posts="severalPosts"
           :busy="busy"
           @close="several = null"
-          @move="(by) => toSeveral('moved', () => moveSeveral(session.at, ableTo(severalPosts).move, by, session.zone))"
-          @approve="toSeveral('approved', () => approveSeveral(session.at, ableTo(severalPosts).approve))"
-          @remove="toSeveral('deleted', () => removeSeveral(session.at, ableTo(severalPosts).remove))"
+          @move="
+            (by) => toSeveral('moved', () => moveSeveral(session.brandId, ableTo(severalPosts).move, by, session.zone))
+          "
+          @approve="toSeveral('approved', () => approveSeveral(session.brandId, ableTo(severalPosts).approve))"
+          @remove="toSeveral('deleted', () => removeSeveral(session.brandId, ableTo(severalPosts).remove))"
         />
         <PostPanel
           v-else-if="chosenPost && outletOf(chosenPost.outlet)"
@@ -268,7 +257,8 @@ const { moving, move, send } = useMoving(all, busy, load);
     />
     <AddressDialog
       v-if="addressed"
-      path="calendar/address"
+      opens="openCalendarAddress"
+      sets="setCalendarAddress"
       :title="`The calendar of ${session.brand?.name} in other calendars`"
       about="What went out in the last month and what is planned and written for the coming half year."
       :names="{ ics: 'iCalendar' }"

@@ -5,11 +5,11 @@ import { computed, onMounted, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { clipCells, clipColumns, CLIPS, sharedPage } from '@playa/core/sheets/clip.ts';
 import { isWritten, type Column } from '@playa/core/sheets/column.ts';
-import { api } from '../lib/api.ts';
+import { call } from '../lib/api.ts';
 import { makeSheetWorkflow } from '../lib/make-workflow.ts';
 import { shortMoment } from '../lib/times.ts';
 import { everyPage } from '../lib/pages.ts';
-import type { Answer, ListedSheet, OpenedSheet, SheetRow } from '../lib/types.ts';
+import type { Answer, ListedSheet, SheetRow } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 
@@ -47,7 +47,7 @@ const live = computed(() => (sheet.value?.uses ?? []).filter((use) => use.live).
 
 async function load() {
   try {
-    sheets.value = (await everyPage<Answer<'listSheets'>>(`${session.at}/sheets`)).flatMap((page) => page.sheets);
+    sheets.value = (await everyPage('listSheets', { brand: session.brandId })).flatMap((page) => page.sheets);
   } catch (error) {
     wrong.value = (error as Error).message;
   }
@@ -63,13 +63,11 @@ async function look() {
   preview.value = null;
   if (!/^https?:\/\/\S+$/i.test(address)) return;
   const [found, same] = await Promise.all([
-    api<{ preview: Preview | null }>('GET', `${session.at}/link-preview?url=${encodeURIComponent(address)}`).catch(
-      () => ({ preview: null }),
-    ),
+    call('previewLink', { brand: session.brandId }, { query: { url: address } }).catch(() => ({ preview: null })),
     sheet.value
-      ? api<{ rows: SheetRow[] }>('POST', `${session.at}/sheets/${sheet.value.id}/clipped`, { url: address }).catch(
-          () => ({ rows: [] }),
-        )
+      ? call('findClipped', { brand: session.brandId, id: sheet.value.id }, { body: { url: address } }).catch(() => ({
+          rows: [],
+        }))
       : { rows: [] },
   ]);
   if (mine !== turn) return;
@@ -91,9 +89,15 @@ async function clip() {
       ...clipCells(columns.value, { url: url.value, title: title.value, note: note.value, picture: picture.value }),
       ...Object.fromEntries(Object.entries(more.value).filter(([, text]) => text.trim())),
     };
-    const { rows } = await api<{ rows: SheetRow[] }>('POST', `${session.at}/sheets/${sheet.value.id}/rows`, {
-      rows: [cells],
-    });
+    const { rows } = await call(
+      'addSheetRows',
+      { brand: session.brandId, id: sheet.value.id },
+      {
+        body: {
+          rows: [cells],
+        },
+      },
+    );
     remembered.value = sheet.value.id;
     made.value = { row: rows[0]!.id, sheet: sheet.value };
   } catch (error) {
@@ -111,10 +115,14 @@ function another() {
 async function begin() {
   busy.value = true;
   try {
-    const { id } = await api<{ id: number }>('POST', `${session.at}/sheets`, { name: 'Clips', columns: CLIPS });
+    const { id } = await call(
+      'makeSheet',
+      { brand: session.brandId },
+      { body: { name: 'Clips', columns: [...CLIPS] } },
+    );
     remembered.value = id;
-    const opened = await api<OpenedSheet>('GET', `${session.at}/sheets/${id}`);
-    await makeSheetWorkflow(session.at, opened, true);
+    const opened = await call('openSheet', { brand: session.brandId, id });
+    await makeSheetWorkflow(session.brandId, opened, true);
     await load();
     notices.say('The sheet “Clips” and a workflow for it are made. Say there where clips go, and let it go live.');
   } catch (error) {

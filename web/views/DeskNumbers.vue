@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ArrowLeft } from '@lucide/vue';
-import { computed, ref, watch } from 'vue';
+import { computed } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import FigureSheet from '../components/chart/FigureSheet.vue';
 import {
@@ -13,9 +13,8 @@ import {
   whoFigure,
 } from '../components/desk/number-figures.ts';
 import FilterSelect from '../components/form/FilterSelect.vue';
-import { api } from '../lib/api.ts';
-import type { DeskNumbers } from '../lib/types.ts';
 import { useSession } from '../stores/session.ts';
+import { useResource } from '../stores/resource.ts';
 
 // What a manager asks of the desk.
 const session = useSession();
@@ -23,22 +22,11 @@ const route = useRoute();
 const router = useRouter();
 const STRETCHES = [4, 12, 26, 52].map((weeks) => ({ value: weeks, name: `the last ${weeks} weeks` }));
 const weeks = computed(() => STRETCHES.find(({ value }) => String(value) === route.query.weeks)?.value ?? 12);
-const numbers = ref<DeskNumbers>();
-const trouble = ref('');
-
-let turn = 0;
-async function load() {
-  const mine = ++turn;
-  try {
-    const read = await api<DeskNumbers>('GET', `${session.at}/desk/numbers?weeks=${weeks.value}`);
-    if (mine !== turn) return;
-    numbers.value = read;
-    trouble.value = '';
-  } catch (error) {
-    if (mine === turn) trouble.value = (error as Error).message;
-  }
-}
-watch(weeks, load, { immediate: true });
+const {
+  data: numbers,
+  trouble,
+  load,
+} = useResource('openDeskNumbers', () => ({ brand: session.brandId }), { query: () => ({ weeks: weeks.value }) });
 
 const summary = computed(() => {
   const all = numbers.value?.all;

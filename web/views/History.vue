@@ -1,55 +1,25 @@
 <script setup lang="ts">
 import { DateTime } from 'luxon';
-import { computed, onMounted, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { computed } from 'vue';
+import DayRange from '../components/form/DayRange.vue';
 import FilterSelect from '../components/form/FilterSelect.vue';
 import { sayValues } from '../components/history/values.ts';
 import { ABOUT_NAMES, placeOf, sayAbout } from '../components/history/words.ts';
-import { api } from '../lib/api.ts';
-import type { AuditEntry, AuditPage } from '../lib/types.ts';
+import { daysBetween, useFilters } from '../lib/filters.ts';
+import type { AuditEntry } from '../lib/types.ts';
+import { usePages } from '../stores/resource.ts';
 import { useSession } from '../stores/session.ts';
 
 // Who did what: people, workflows, and Playa by itself, newest first.
 const session = useSession();
-const route = useRoute();
-const router = useRouter();
-const entries = ref<AuditEntry[]>();
-const people = ref<AuditPage['people']>([]);
-const next = ref<string | null>(null);
-const trouble = ref('');
-const busy = ref(false);
-const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '');
-/** The filters are in the address, so that a view can be sent to a colleague. */
-const set = (name: string, value: string) => router.replace({ query: { ...route.query, [name]: value || undefined } });
-const asked = computed(() => {
-  const query = new URLSearchParams();
-  for (const name of ['about', 'by']) if (text(name)) query.set(name, text(name));
-  const day = (name: string) => DateTime.fromISO(text(name), { zone: session.zone });
-  if (day('from').isValid) query.set('from', String(day('from').toMillis()));
-  if (day('to').isValid) query.set('to', String(day('to').plus({ days: 1 }).toMillis()));
-  return query.toString();
+/** Asked of the server by their own names. */
+const { text, set, asked: chosen, clear } = useFilters<'readAudit'>(['about', 'by']);
+const asked = computed(() => ({ ...chosen.value, ...daysBetween(text('from'), text('to'), session.zone) }));
+const { data, trouble, busy, load, more, further } = usePages('readAudit', () => ({ brand: session.brandId }), {
+  query: asked,
 });
-
-let turn = 0;
-async function load(more = false) {
-  const mine = ++turn;
-  busy.value = true;
-  try {
-    const after = more && next.value ? `&after=${next.value}` : '';
-    const page = await api<AuditPage>('GET', `${session.at}/audit?${asked.value}${after}`);
-    if (mine !== turn) return;
-    entries.value = more ? [...(entries.value ?? []), ...page.entries] : page.entries;
-    people.value = page.people;
-    next.value = page.next;
-    trouble.value = '';
-  } catch (error) {
-    if (mine === turn) trouble.value = (error as Error).message;
-  } finally {
-    if (mine === turn) busy.value = false;
-  }
-}
-onMounted(load);
-watch(asked, () => void load());
+const entries = computed(() => data.value?.flatMap((page) => page.entries));
+const people = computed(() => data.value?.[0]?.people ?? []);
 
 const days = computed(() => {
   const by = new Map<string, AuditEntry[]>();
@@ -66,37 +36,22 @@ const doers = computed(() => [
   { value: 'workflows', name: 'workflows' },
   { value: 'playa', name: 'Playa by itself' },
 ]);
-const filtered = computed(() => asked.value !== '');
+const filtered = computed(() => Object.keys(asked.value).length > 0);
 </script>
 
 <template>
   <div class="mx-auto max-w-[1080px] px-4 py-3">
     <div class="mb-3 flex flex-wrap items-center gap-2">
       <h1 class="mr-auto text-xl">Who did what</h1>
-      <FilterSelect label="Who" any="everybody" :value="text('by')" :options="doers" @change="set('by', $event)" />
+      <FilterSelect label="Who" any="everybody" :value="text('by')" :options="doers" @change="set({ by: $event })" />
       <FilterSelect
         label="What"
         any="everything"
         :value="text('about')"
         :options="sorts"
-        @change="set('about', $event)"
+        @change="set({ about: $event })"
       />
-      <label class="flex items-center gap-1 text-ink-2"
-        >from
-        <input
-          type="date"
-          class="field"
-          :value="text('from')"
-          @change="set('from', ($event.target as HTMLInputElement).value)"
-      /></label>
-      <label class="flex items-center gap-1 text-ink-2"
-        >to
-        <input
-          type="date"
-          class="field"
-          :value="text('to')"
-          @change="set('to', ($event.target as HTMLInputElement).value)"
-      /></label>
+      <DayRange :from="text('from')" :to="text('to')" @change="set($event)" />
     </div>
     <p v-if="trouble" role="alert" class="mb-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
       {{ trouble }} <button class="underline" @click="load()">Try again</button>
@@ -104,8 +59,7 @@ const filtered = computed(() => asked.value !== '');
     <p v-else-if="!entries" class="text-ink-3">Loading …</p>
     <p v-else-if="entries.length === 0" class="sheet px-4 py-6 text-ink-2">
       <template v-if="filtered"
-        >Nothing was done that fits.
-        <button class="underline" @click="router.replace({ query: {} })">Show everything</button></template
+        >Nothing was done that fits. <button class="underline" @click="clear()">Show everything</button></template
       >
       <template v-else
         >Nothing was done yet. What colleagues, workflows and Playa itself do from now on is written down
@@ -156,6 +110,6 @@ const filtered = computed(() => asked.value !== '');
         </li>
       </ul>
     </section>
-    <button v-if="next" class="btn" :disabled="busy" @click="load(true)">Show more</button>
+    <button v-if="more" class="btn" :disabled="busy" @click="further">Show more</button>
   </div>
 </template>

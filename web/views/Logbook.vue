@@ -3,8 +3,8 @@ import { Menu, MenuButton, MenuItem, MenuItems, Popover, PopoverButton, PopoverP
 import { Columns3, Download, Rss } from '@lucide/vue';
 import { useDebounceFn } from '@vueuse/core';
 import { DateTime } from 'luxon';
-import { computed, onMounted, ref, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { computed, ref, watch } from 'vue';
+import DayRange from '../components/form/DayRange.vue';
 import DeleteDialog from '../components/logbook/DeleteDialog.vue';
 import { COLUMNS, useColumns, type LogbookColumn } from '../components/logbook/columns.ts';
 import EntryPanel from '../components/logbook/EntryPanel.vue';
@@ -14,84 +14,46 @@ import KeptViews from '../components/form/KeptViews.vue';
 import AddressDialog from '../components/form/AddressDialog.vue';
 import TidyList from '../components/logbook/TidyList.vue';
 import { SORTS } from '../components/logbook/words.ts';
-import { api } from '../lib/api.ts';
-import type { LogbookEntry, LogbookFilters, LogbookPage } from '../lib/types.ts';
-import { onChanges } from '../stores/changes.ts';
+import { addressOf } from '../lib/api.ts';
+import { daysBetween, useFilters } from '../lib/filters.ts';
+import type { LogbookEntry } from '../lib/types.ts';
+import { usePages, useResource } from '../stores/resource.ts';
 import { useSession } from '../stores/session.ts';
 
 // Everything that went out, was answered, recorded or changed; and what of it wants tidying up.
-const named = (list: readonly { id: number | string; name: string }[] = []) =>
+const choices = (list: readonly { id: number | string; name: string }[] = []) =>
   list.map(({ id, name }) => ({ value: id, name }));
 const CHANGED = [
   { value: 'edited', name: 'edited since' },
   { value: 'deleted', name: 'deleted since' },
 ];
 const session = useSession();
-const route = useRoute();
-const router = useRouter();
-const filters = ref<LogbookFilters>();
-const entries = ref<LogbookEntry[]>();
-const next = ref<string | null>(null);
-const trouble = ref('');
-const busy = ref(false);
 const opened = ref<LogbookEntry>();
 const chosen = ref<Set<string>>(new Set());
 const deleting = ref(false);
 const feed = ref(false);
-const tidying = computed(() => route.query.show === 'tidy');
-const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '');
+const tidying = computed(() => text('show') === 'tidy');
+const { text, set, asked: named, clear } = useFilters<'readLogbook'>(['words', 'outlet', 'workflow', 'changed']);
 const search = ref(text('words'));
-
-/** The filters are in the address, so that a view can be sent to a colleague. */
-const set = (values: Record<string, string | undefined>) => router.replace({ query: { ...route.query, ...values } });
-const asked = computed(() => {
-  const query = new URLSearchParams();
-  const day = (name: string, end: boolean) => {
-    const at = DateTime.fromISO(text(name), { zone: session.zone });
-    return at.isValid ? String((end ? at.plus({ days: 1 }) : at).toMillis()) : '';
-  };
-  const values = {
-    words: text('words'),
-    outlet: text('outlet'),
-    workflow: text('workflow'),
-    actions: SORTS.find((sort) => sort.id === text('sort'))?.actions.join(',') ?? '',
-    from: day('from', false),
-    to: day('to', true),
-    changed: text('changed'),
-  };
-  for (const [name, value] of Object.entries(values)) if (value) query.set(name, value);
-  return query.toString();
-});
-const searchSoon = useDebounceFn(() => void set({ words: search.value.trim() || undefined }), 200);
+const searchSoon = useDebounceFn(() => void set({ words: search.value.trim() }), 200);
 watch(search, searchSoon);
-
-let turn = 0;
-async function load(more = false) {
-  const mine = ++turn;
-  busy.value = true;
-  try {
-    const after = more && next.value ? `&after=${next.value}` : '';
-    const page = await api<LogbookPage>('GET', `${session.at}/logbook?${asked.value}${after}`);
-    // Whoever types on wants that.
-    if (mine !== turn) return;
-    entries.value = more ? [...(entries.value ?? []), ...page.entries] : page.entries;
-    next.value = page.next;
-    trouble.value = '';
-    if (!more) chosen.value = new Set([...chosen.value].filter((key) => page.entries.some((each) => each.key === key)));
-    opened.value &&= entries.value.find((each) => each.key === opened.value!.key) ?? opened.value;
-  } catch (error) {
-    if (mine === turn) trouble.value = (error as Error).message;
-  } finally {
-    if (mine === turn) busy.value = false;
-  }
-}
-onMounted(async () => {
-  void load();
-  filters.value = await api<LogbookFilters>('GET', `${session.at}/logbook/filters`).catch(() => undefined);
+const asked = computed(() => {
+  const actions = SORTS.find((sort) => sort.id === text('sort'))?.actions.join(',');
+  return { ...named.value, ...(actions && { actions }), ...daysBetween(text('from'), text('to'), session.zone) };
 });
-watch(asked, () => void load());
-// Somebody who reads on further down is left there.
-onChanges(['runs', 'accounts'], () => (entries.value?.length ?? 0) <= 60 && void load());
+const brand = () => ({ brand: session.brandId });
+const { data, trouble, busy, load, more, further } = usePages('readLogbook', brand, {
+  query: asked,
+  topics: ['runs', 'accounts'],
+});
+const { data: filters } = useResource('openLogbook', brand);
+const entries = computed(() => data.value?.flatMap((page) => page.entries));
+watch(entries, (now) => {
+  if (!now) return;
+  const here = new Map(now.map((entry) => [entry.key, entry]));
+  chosen.value = new Set([...chosen.value].filter((key) => here.has(key)));
+  opened.value &&= here.get(opened.value.key) ?? opened.value;
+});
 
 const days = computed(() => {
   const groups = new Map<string, LogbookEntry[]>();
@@ -114,7 +76,7 @@ function choose(key: string) {
   if (!after.delete(key)) after.add(key);
   chosen.value = after;
 }
-const any = computed(() => asked.value !== '');
+const any = computed(() => Object.keys(asked.value).length > 0);
 const { shows, inFiles, toggle } = useColumns(session.brandId);
 </script>
 
@@ -133,7 +95,7 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
           :aria-checked="tidying === (of === 'tidy')"
           class="px-3 py-1.5"
           :class="tidying === (of === 'tidy') && 'bg-bar text-bar-ink'"
-          @click="set({ show: of || undefined })"
+          @click="set({ show: of })"
         >
           {{ name }}
         </button>
@@ -166,7 +128,7 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
           >
             <MenuItem v-for="as in ['csv', 'xlsx'] as const" :key="as" v-slot="{ active }">
               <a
-                :href="`/api${session.at}/logbook/export?as=${as}&${asked}${inFiles && `&columns=${inFiles}`}`"
+                :href="addressOf('exportLogbook', brand(), { ...asked, as, ...(inFiles && { columns: inFiles }) })"
                 download
                 class="block px-3 py-1.5 text-ink no-underline"
                 :class="active && 'bg-sea-wash'"
@@ -189,25 +151,25 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
         class="w-32"
         label="Which outlet"
         any="all outlets"
-        :options="named(filters?.outlets)"
+        :options="choices(filters?.outlets)"
         :value="text('outlet')"
-        @change="set({ outlet: $event || undefined })"
+        @change="set({ outlet: $event })"
       />
       <FilterSelect
         class="w-36"
         label="Which workflow"
         any="all workflows"
-        :options="named(filters?.workflows)"
+        :options="choices(filters?.workflows)"
         :value="text('workflow')"
-        @change="set({ workflow: $event || undefined })"
+        @change="set({ workflow: $event })"
       />
       <FilterSelect
         class="w-36"
         label="Which sort"
         any="everything"
-        :options="named(SORTS)"
+        :options="choices(SORTS)"
         :value="text('sort')"
-        @change="set({ sort: $event || undefined })"
+        @change="set({ sort: $event })"
       />
       <FilterSelect
         class="w-36"
@@ -215,29 +177,10 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
         any="in any state"
         :options="CHANGED"
         :value="text('changed')"
-        @change="set({ changed: $event || undefined })"
+        @change="set({ changed: $event })"
       />
-      <span class="flex flex-wrap items-center gap-2">
-        <label class="flex items-center gap-1 text-ink-2"
-          >from
-          <input
-            type="date"
-            class="field"
-            :value="text('from')"
-            @change="set({ from: ($event.target as HTMLInputElement).value || undefined })"
-        /></label>
-        <label class="flex items-center gap-1 text-ink-2"
-          >to
-          <input
-            type="date"
-            class="field"
-            :value="text('to')"
-            @change="set({ to: ($event.target as HTMLInputElement).value || undefined })"
-        /></label>
-      </span>
-      <button v-if="any" class="btn btn-quiet" @click="((search = ''), router.replace({ query: {} }))">
-        All of it
-      </button>
+      <DayRange :from="text('from')" :to="text('to')" @change="set($event)" />
+      <button v-if="any" class="btn btn-quiet" @click="((search = ''), clear())">All of it</button>
       <button v-if="toDelete.length" class="btn ml-auto text-rose" @click="deleting = true">
         Delete {{ toDelete.length }} there …
       </button>
@@ -273,7 +216,7 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
             />
           </ul>
         </section>
-        <button v-if="next" class="btn" :disabled="busy" @click="load(true)">Earlier ones</button>
+        <button v-if="more" class="btn" :disabled="busy" @click="further">Earlier ones</button>
       </div>
       <EntryPanel v-if="opened" :entry="opened" :outlet="outletOf(opened.outletId)" @close="opened = undefined" />
     </div>
@@ -285,7 +228,8 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
     />
     <AddressDialog
       v-if="feed"
-      path="published"
+      opens="openFeed"
+      sets="setFeed"
       :title="`A feed of what ${session.brand?.name} publishes`"
       about="The last 50 posts that are out, for a website or a reader of feeds."
       :names="{ atom: 'Atom', json: 'JSON Feed' }"

@@ -1,39 +1,33 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { useDebounceFn } from '@vueuse/core';
-import { computed, onMounted, ref, shallowRef, watch } from 'vue';
-import { useRoute, useRouter } from 'vue-router';
+import { computed, ref, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import ConversationPanel from '../components/desk/ConversationPanel.vue';
 import KeptViews from '../components/form/KeptViews.vue';
 import FilterSelect from '../components/form/FilterSelect.vue';
-import { api } from '../lib/api.ts';
+import { call } from '../lib/api.ts';
 import { ago } from '../lib/times.ts';
-import type { ListedPeople } from '../lib/types.ts';
-import { onChanges } from '../stores/changes.ts';
+import { useFilters } from '../lib/filters.ts';
 import { useNotices } from '../stores/notices.ts';
+import { usePages } from '../stores/resource.ts';
 import { useSession } from '../stores/session.ts';
+import ModalDialog from '../components/form/ModalDialog.vue';
 
 // Everybody who wrote to the brand.
 const session = useSession();
 const notices = useNotices();
-const route = useRoute();
-const router = useRouter();
-const FILTERS = ['words', 'label', 'network', 'only'] as const;
-const text = (name: string) => (typeof route.query[name] === 'string' ? route.query[name] : '');
-const set = (name: (typeof FILTERS)[number] | 'person', value: string) =>
-  router.replace({ query: { ...route.query, [name]: value || undefined } });
-const query = computed(() => {
-  const asked = new URLSearchParams();
-  for (const name of FILTERS) if (text(name)) asked.set(name, text(name));
-  return asked.toString();
-});
+const { text, set, asked } = useFilters<'listContacts'>(['words', 'label', 'network', 'only']);
 const search = ref(text('words'));
 watch(
   search,
-  useDebounceFn(() => void set('words', search.value.trim()), 250),
+  useDebounceFn(() => void set({ words: search.value.trim() }), 250),
 );
-const page = shallowRef<ListedPeople>();
+const { data, trouble, busy, load, more, further } = usePages('listContacts', () => ({ brand: session.brandId }), {
+  query: asked,
+  topics: ['desk'],
+});
+const page = computed(() => data.value?.[0]);
+const people = computed(() => data.value?.flatMap((each) => each.contacts) ?? []);
 const labelChoices = computed(() =>
   (page.value?.labels ?? []).map(({ label, count }) => ({ value: label, name: `${label} (${count})` })),
 );
@@ -41,36 +35,13 @@ const ONLY = [
   { value: 'waiting', name: 'waiting for an answer' },
   { value: 'alone', name: 'left alone' },
 ];
-const people = shallowRef<ListedPeople['people']>([]);
-const trouble = ref('');
-const busy = ref(false);
 const stopping = ref<string>();
 const opened = computed(() => Number(text('person')) || undefined);
+const filtered = computed(() => Object.keys(asked.value).length > 0);
 
-let turn = 0;
-async function load(more = false) {
-  const mine = ++turn;
-  busy.value = true;
-  try {
-    const after = more && page.value?.next ? `&after=${page.value.next}` : '';
-    const read = await api<ListedPeople>('GET', `${session.at}/people?${query.value}${after}`);
-    if (mine !== turn) return;
-    page.value = read;
-    people.value = more ? [...people.value, ...read.people] : read.people;
-    trouble.value = '';
-  } catch (error) {
-    if (mine === turn) trouble.value = (error as Error).message;
-  } finally {
-    if (mine === turn) busy.value = false;
-  }
-}
-onMounted(() => void load());
-watch(query, () => void load());
-// Somebody who reads on further down is left there.
-onChanges(['desk'], () => people.value.length <= 100 && void load());
 async function keepStopWords() {
   try {
-    await api('PUT', `${session.at}/people/stop-words`, { words: stopping.value });
+    await call('setStopWords', { brand: session.brandId }, { body: { words: stopping.value! } });
     stopping.value = undefined;
     await load();
   } catch (error) {
@@ -96,14 +67,14 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
         any="any label"
         :options="labelChoices"
         :value="text('label')"
-        @change="set('label', $event)"
+        @change="set({ label: $event })"
       />
       <FilterSelect
         label="Which of them"
         any="everybody"
         :options="ONLY"
         :value="text('only')"
-        @change="set('only', $event)"
+        @change="set({ only: $event })"
       />
       <span class="ml-auto"><KeptViews place="people" /></span>
       <button class="btn btn-quiet" @click="stopping = page?.stopWords ?? ''">Words that say stop</button>
@@ -116,7 +87,7 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
         <p v-if="!page && !trouble" class="text-ink-3">Loading …</p>
         <p v-else-if="people.length === 0" class="sheet px-4 py-5 text-ink-2">
           {{
-            query
+            filtered
               ? 'Nobody like that has written.'
               : 'Nobody has written yet. Whoever writes a review, a comment or a message stands here, with everything they said.'
           }}
@@ -142,7 +113,7 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
                   <button
                     class="text-left font-[650] hover:underline"
                     :aria-expanded="opened === person.id"
-                    @click="set('person', opened === person.id ? '' : String(person.id))"
+                    @click="set({ person: opened === person.id ? '' : String(person.id) })"
                   >
                     {{ person.name }}
                   </button>
@@ -169,28 +140,20 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
             </tbody>
           </table>
         </div>
-        <button v-if="page?.next" class="btn mt-2" :disabled="busy" @click="load(true)">More people</button>
+        <button v-if="more" class="btn mt-2" :disabled="busy" @click="further">More people</button>
       </div>
-      <ConversationPanel v-if="opened" :person-id="opened" @close="set('person', '')" />
+      <ConversationPanel v-if="opened" :person-id="opened" @close="set({ person: '' })" />
     </div>
-    <Dialog
-      v-if="stopping !== undefined"
-      :open="true"
-      class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4"
-      @close="stopping = undefined"
-    >
-      <DialogPanel class="sheet w-full max-w-md p-5 shadow-xl">
-        <DialogTitle class="text-lg font-[650]">Words that say stop</DialogTitle>
-        <p class="mt-1 text-ink-2">
-          Whoever sends nothing but one of these words in a message is left alone by every workflow from then on.
-        </p>
-        <input v-model="stopping" class="field mt-3 w-full" aria-label="Words, separated by commas" maxlength="500" />
-        <p class="mt-1 text-sm text-ink-3">Separated by commas. Capitals and signs do not matter.</p>
-        <div class="mt-4 flex justify-end gap-2">
-          <button class="btn" @click="stopping = undefined">Cancel</button>
-          <button class="btn btn-main" @click="keepStopWords">Keep</button>
-        </div>
-      </DialogPanel>
-    </Dialog>
+    <ModalDialog v-if="stopping !== undefined" title="Words that say stop" width="small" @close="stopping = undefined">
+      <p class="mt-1 text-ink-2">
+        Whoever sends nothing but one of these words in a message is left alone by every workflow from then on.
+      </p>
+      <input v-model="stopping" class="field mt-3 w-full" aria-label="Words, separated by commas" maxlength="500" />
+      <p class="mt-1 text-sm text-ink-3">Separated by commas. Capitals and signs do not matter.</p>
+      <template #actions>
+        <button class="btn" @click="stopping = undefined">Cancel</button>
+        <button class="btn btn-main" @click="keepStopWords">Keep</button>
+      </template>
+    </ModalDialog>
   </div>
 </template>

@@ -21,6 +21,7 @@ import type { SheetRow } from '../lib/types.ts';
 import { makeSheetWorkflow } from '../lib/make-workflow.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
+import { addressOf } from '../lib/api.ts';
 
 const RowsGrid = defineAsyncComponent(() => import('../components/sheets/RowsGrid.vue'));
 
@@ -123,7 +124,7 @@ function pick(event: Event) {
 }
 async function startWorkflow() {
   try {
-    const id = await makeSheetWorkflow(session.at, open.sheet.value!);
+    const id = await makeSheetWorkflow(session.brandId, open.sheet.value!);
     await router.push({ name: 'run-sheet', params: { brand: session.brandId, id } });
   } catch (error) {
     notices.wrong(error);
@@ -193,7 +194,7 @@ watch(listed, (rows) => narrow.value && (shown.value = rows.length));
             >
               <MenuItem v-for="as in ['csv', 'xlsx'] as const" :key="as" v-slot="{ active }">
                 <a
-                  :href="`/api${open.at}/export?as=${as}`"
+                  :href="addressOf('exportSheet', open.is, { as })"
                   download
                   class="block px-3 py-1.5 text-ink no-underline"
                   :class="active && 'bg-sea-wash'"

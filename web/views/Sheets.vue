@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ArrowLeftRight, FileUp, Plus, Scissors } from '@lucide/vue';
-import { onMounted, ref } from 'vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import type { Column as SheetColumn } from '@playa/core/sheets/column.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
@@ -9,34 +9,26 @@ import FromTableDialog from '../components/sheets/FromTableDialog.vue';
 import { CONTENT_PLAN } from '@playa/core/sheets/content-plan.ts';
 import DataTable from '../components/table/DataTable.vue';
 import type { Column } from '../components/table/columns.ts';
-import { api, sendFile } from '../lib/api.ts';
-import { everyPage } from '../lib/pages.ts';
-import type { Answer, ListedSheet } from '../lib/types.ts';
-import { onChanges } from '../stores/changes.ts';
+import { call } from '../lib/api.ts';
+import type { ListedSheet } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
+import { useWholeList } from '../stores/resource.ts';
 
 const session = useSession();
 const notices = useNotices();
 const router = useRouter();
-const sheets = ref<ListedSheet[]>();
-const trouble = ref('');
+const {
+  data: pages,
+  trouble,
+  load,
+} = useWholeList('listSheets', () => ({ brand: session.brandId }), { topics: ['sheets', 'workflows'] });
+const sheets = computed(() => pages.value?.flatMap((page) => page.sheets));
 const busy = ref(false);
 /** A sheet that is being made: its name and columns to begin with. */
 const making = ref<{ name: string; columns: SheetColumn[] }>();
 const fromTable = ref(false);
 const picker = ref<HTMLInputElement>();
-
-async function load() {
-  try {
-    sheets.value = (await everyPage<Answer<'listSheets'>>(`${session.at}/sheets`)).flatMap((page) => page.sheets);
-    trouble.value = '';
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  }
-}
-onMounted(load);
-onChanges(['sheets', 'workflows'], load);
 
 const open = (id: number) => ({ name: 'sheet', params: { brand: session.brandId, id } });
 const begin = (name: string, columns: readonly SheetColumn[]) =>
@@ -45,7 +37,7 @@ const empty = () => begin('', [{ key: 'title', name: 'Title', type: 'text' }]);
 
 async function make(name: string, columns: SheetColumn[]) {
   try {
-    const { id } = await api<{ id: number }>('POST', `${session.at}/sheets`, { name, columns });
+    const { id } = await call('makeSheet', { brand: session.brandId }, { body: { name, columns } });
     making.value = undefined;
     await router.push(open(id));
   } catch (error) {
@@ -60,10 +52,7 @@ async function fromFile(event: Event) {
   busy.value = true;
   try {
     const name = cutUnits(file.name.replace(/\.\w+$/, ''), 120) || 'A sheet';
-    const made = await sendFile<{ id: number }>(
-      `${session.at}/sheets/from-file?name=${encodeURIComponent(name)}`,
-      file,
-    );
+    const made = await call('makeSheetFromFile', { brand: session.brandId }, { query: { name: name }, file });
     await router.push(open(made.id));
   } catch (error) {
     notices.wrong(error);
@@ -73,10 +62,10 @@ async function fromFile(event: Event) {
 }
 async function remove(sheet: ListedSheet) {
   try {
-    await api('DELETE', `${session.at}/sheets/${sheet.id}`);
+    await call('deleteSheet', { brand: session.brandId, id: sheet.id });
     await load();
     notices.say(`“${sheet.name}” is deleted.`, () => {
-      void api('POST', `${session.at}/sheets/${sheet.id}/restore`).then(load, notices.wrong);
+      void call('restoreSheet', { brand: session.brandId, id: sheet.id }).then(load, notices.wrong);
     });
   } catch (error) {
     notices.wrong(error);

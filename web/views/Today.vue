@@ -1,42 +1,37 @@
 <script setup lang="ts">
 import { Bell, Check, CircleAlert } from '@lucide/vue';
 import { DateTime } from 'luxon';
-import { computed, nextTick, onMounted, ref } from 'vue';
+import { until } from '@vueuse/core';
+import { computed, nextTick, onMounted } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import DayLine from '../components/today/DayLine.vue';
 import AppearedList from '../components/today/AppearedList.vue';
 import HeldList from '../components/today/HeldList.vue';
-import { api } from '../lib/api.ts';
+import { call } from '../lib/api.ts';
 import { ago, shortMoment, zoneNote } from '../lib/times.ts';
-import type { Answer, Today } from '../lib/types.ts';
 import { everyPage } from '../lib/pages.ts';
-import { onChanges } from '../stores/changes.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
+import { useResource } from '../stores/resource.ts';
 
 const session = useSession();
 const route = useRoute();
 const router = useRouter();
 const notices = useNotices();
-const today = ref<Today>();
-const trouble = ref('');
-
-async function load() {
-  try {
-    today.value = await api<Today>('GET', `${session.at}/today`);
-    trouble.value = '';
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  }
-}
+const {
+  data: today,
+  trouble,
+  load,
+} = useResource('openToday', () => ({ brand: session.brandId }), {
+  topics: ['runs', 'items', 'accounts', 'workflows', 'watches'],
+});
+// From elsewhere somebody comes for one thing that is held.
 onMounted(async () => {
-  await load();
-  // From elsewhere somebody comes for one thing that is held.
+  await until(() => today.value !== undefined).toBe(true);
   await nextTick();
   const run = /^#held-(\d+)$/.exec(route.hash)?.[1];
   if (run) document.querySelector(`[data-run="${run}"]`)?.scrollIntoView({ block: 'center' });
 });
-onChanges(['runs', 'items', 'accounts', 'workflows', 'watches'], load);
 
 const zone = computed(() => session.zone);
 const needs = computed(() =>
@@ -56,7 +51,7 @@ const started = computed(() => today.value && today.value.outlets.length > 0);
 
 async function putAway(id: number) {
   try {
-    await api('POST', `${session.at}/notices/${id}/away`);
+    await call('putNoticeAway', { brand: session.brandId, id });
     await load();
   } catch (error) {
     notices.wrong(error);
@@ -72,7 +67,7 @@ const ASIDE = {
 
 async function putAsideAway(id: number) {
   try {
-    await api('POST', `${session.at}/aside/${id}/away`);
+    await call('putAsideAway', { brand: session.brandId, id });
     await load();
   } catch (error) {
     notices.wrong(error);
@@ -82,10 +77,11 @@ async function putAsideAway(id: number) {
 async function reconnect(id: number) {
   try {
     const [known, pages] = await Promise.all([
-      api<Answer<'listNetworks'>>('GET', `${session.at}/networks`),
-      everyPage<Answer<'listAccounts'>>(`${session.at}/accounts`),
+      call('listNetworks', { brand: session.brandId }),
+      everyPage('listAccounts', { brand: session.brandId }),
     ]);
     const kind = pages.flatMap((page) => page.accounts).find((account) => account.id === id)?.kind;
+    if (!kind) return notices.wrong('This account is no longer there.');
     // A key is handed over where the accounts are.
     if (known.networks.find((network) => network.kind === kind)?.signIn.by === 'form')
       return void (await router.push({
@@ -93,10 +89,16 @@ async function reconnect(id: number) {
         params: { brand: session.brandId },
         query: { connect: kind },
       }));
-    const { url } = await api<{ url: string }>('POST', `${session.at}/accounts/connect`, {
-      kind,
-      backTo: `/${session.brandId}/today`,
-    });
+    const { url } = await call(
+      'beginConnect',
+      { brand: session.brandId },
+      {
+        body: {
+          kind,
+          backTo: `/${session.brandId}/today`,
+        },
+      },
+    );
     window.location.assign(url);
   } catch (error) {
     notices.wrong(error);
@@ -199,14 +201,14 @@ async function reconnect(id: number) {
           <button class="btn btn-main" @click="reconnect(account.id)">Connect again</button>
         </div>
         <div
-          v-for="watch in today.watches"
-          :key="'watch' + watch.id"
+          v-for="source in today.watches"
+          :key="'watch' + source.id"
           class="border-b border-line px-4 py-2.5 last:border-0"
         >
-          <CircleAlert :size="14" class="mr-1 inline text-amber" aria-hidden="true" /><b>{{ watch.name }}</b
+          <CircleAlert :size="14" class="mr-1 inline text-amber" aria-hidden="true" /><b>{{ source.name }}</b
           ><span class="text-ink-2">
-            cannot be looked at: {{ watch.says }} Playa keeps trying<template v-if="watch.since"
-              >; it last worked {{ ago(watch.since, today.now) }}</template
+            cannot be looked at: {{ source.says }} Playa keeps trying<template v-if="source.since"
+              >; it last worked {{ ago(source.since, today.now) }}</template
             >.</span
           >
         </div>

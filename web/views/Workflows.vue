@@ -1,47 +1,38 @@
 <script setup lang="ts">
 import { Switch } from '@headlessui/vue';
 import { CircleAlert, Plus } from '@lucide/vue';
-import { onMounted, ref } from 'vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import DataTable from '../components/table/DataTable.vue';
 import type { Column } from '../components/table/columns.ts';
 import ResumeDialog from '../components/ResumeDialog.vue';
 import PhraseText from '../components/PhraseText.vue';
 import StatusPill from '../components/StatusPill.vue';
-import { api } from '../lib/api.ts';
+import { call } from '../lib/api.ts';
 import { makeWorkflow } from '../lib/make-workflow.ts';
 import { shortMoment } from '../lib/times.ts';
-import { everyPage } from '../lib/pages.ts';
-import type { Answer, ListedWorkflow } from '../lib/types.ts';
-import { onChanges } from '../stores/changes.ts';
+import type { ListedWorkflow } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
+import { useWholeList } from '../stores/resource.ts';
 
 const session = useSession();
 const notices = useNotices();
 const router = useRouter();
-const workflows = ref<ListedWorkflow[]>();
-const trouble = ref('');
+const {
+  data: pages,
+  trouble,
+  load,
+} = useWholeList('listWorkflows', () => ({ brand: session.brandId }), { topics: ['workflows', 'runs'] });
+const workflows = computed(() => pages.value?.flatMap((page) => page.workflows));
 const busy = ref<number>();
 const resuming = ref<ListedWorkflow>();
-
-async function load() {
-  try {
-    const pages = await everyPage<Answer<'listWorkflows'>>(`${session.at}/workflows`);
-    workflows.value = pages.flatMap((page) => page.workflows);
-    trouble.value = '';
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  }
-}
-onMounted(load);
-onChanges(['workflows', 'runs'], load);
 
 const open = (id: number) => ({ name: 'run-sheet', params: { brand: session.brandId, id } });
 
 async function create() {
   try {
-    await router.push(open(await makeWorkflow(session.at)));
+    await router.push(open(await makeWorkflow(session.brandId)));
   } catch (error) {
     notices.wrong(error);
   }
@@ -54,7 +45,7 @@ async function turn(workflow: ListedWorkflow) {
   if (workflow.status === 'paused') return void (resuming.value = workflow);
   busy.value = workflow.id;
   try {
-    await api('POST', `${session.at}/workflows/${workflow.id}/pause`);
+    await call('pauseWorkflow', { brand: session.brandId, id: workflow.id });
     notices.say(`“${workflow.name}” is paused; nothing more is sent. What appears is kept.`, () => {
       resuming.value = { ...workflow, status: 'paused' };
     });
@@ -68,14 +59,15 @@ async function turn(workflow: ListedWorkflow) {
 
 async function remove(workflow: ListedWorkflow) {
   try {
-    const kept = await api<{ draft: unknown }>('GET', `${session.at}/workflows/${workflow.id}`);
-    await api('DELETE', `${session.at}/workflows/${workflow.id}`);
+    const kept = await call('openWorkflow', { brand: session.brandId, id: workflow.id });
+    await call('deleteWorkflow', { brand: session.brandId, id: workflow.id });
     await load();
     notices.say(`“${workflow.name}” is gone.`, () => {
-      void api('POST', `${session.at}/workflows`, { name: workflow.name, definition: kept.draft }).then(
-        load,
-        notices.wrong,
-      );
+      void call(
+        'addWorkflow',
+        { brand: session.brandId },
+        { body: { name: workflow.name, definition: kept.draft } },
+      ).then(load, notices.wrong);
     });
   } catch (error) {
     notices.wrong(error);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { webHref } from '../../lib/links.ts';
 import type { OutletRow } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -15,7 +15,6 @@ const notices = useNotices();
 const busy = ref(false);
 const open = ref(false);
 const test = ref<{ ticket: string; url: string | null; removable: boolean } | null>(null);
-const at = () => `${session.at}/outlets/${props.outlet.id}`;
 
 async function during(work: () => Promise<void>) {
   busy.value = true;
@@ -30,16 +29,16 @@ async function during(work: () => Promise<void>) {
 }
 const check = () =>
   during(async () => {
-    const found = await api<{ ok: boolean }>('POST', `${at()}/check`);
+    const found = await call('checkOutlet', { brand: session.brandId, id: props.outlet.id });
     if (found.ok) notices.say(`${props.outlet.name} may be used.`);
   });
 const send = () =>
   during(async () => {
-    test.value = await api('POST', `${at()}/test`);
+    test.value = await call('sendTestPost', { brand: session.brandId, id: props.outlet.id });
   });
 const remove = () =>
   during(async () => {
-    await api('DELETE', `${at()}/test/${test.value!.ticket}`);
+    await call('removeTestPost', { brand: session.brandId, id: props.outlet.id, ticket: test.value!.ticket });
     test.value = null;
     notices.say('The test is gone again.');
   });

@@ -1,16 +1,15 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { Film, Upload } from '@lucide/vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import type { MediaType } from '@playa/core/outlets/kinds.ts';
 import { clockLength } from '@playa/core/text/durations.ts';
-import { api, sendFile } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
-import { behind } from '../../lib/pages.ts';
 import type { Answer, FileWithUses } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
+import ModalDialog from '../form/ModalDialog.vue';
 
 // The brand's own pictures and films: to choose one, add to them, say what they show.
 const props = defineProps<{ chosen?: number | undefined; types: readonly MediaType[] }>();
@@ -36,18 +35,18 @@ const input = ref<HTMLInputElement>();
 
 const known = computed(() => files.value.find(({ id }) => id === open.value));
 const changed = computed(
-  () => known.value && (name.value.trim() !== known.value.name || alt.value.trim() !== known.value.alt),
+  () => known.value !== undefined && (name.value.trim() !== known.value.name || alt.value.trim() !== known.value.alt),
 );
 const fits = (file: FileWithUses) => props.types.includes(file.type);
 
-type FilesPage = Answer<'listFiles'>;
 /** As many pages as are shown, and on to one that is wanted. */
 async function load(wanted = open.value) {
   const found: FileWithUses[] = [];
   let next: string | null = null;
   let pages = 0;
   do {
-    const page: FilesPage = await api<FilesPage>('GET', behind(`${session.at}/files`, next));
+    const query = next === null ? {} : { after: next };
+    const page: Answer<'listFiles'> = await call('listFiles', { brand: session.brandId }, { query });
     found.push(...page.files);
     next = page.next;
     pages += 1;
@@ -86,10 +85,7 @@ async function add(list: FileList | null) {
   for (const file of [...(list ?? [])]) {
     coming.value.push(file.name);
     await tried(async () => {
-      const made = await sendFile<{ file: FileWithUses }>(
-        `${session.at}/files?name=${encodeURIComponent(file.name.slice(-200))}`,
-        file,
-      );
+      const made = await call('addFile', { brand: session.brandId }, { query: { name: file.name.slice(-200) }, file });
       await Promise.all([load(), editor.refreshWorld()]);
       look(files.value.find(({ id }) => id === made.file.id));
     }, `${file.name}: `);
@@ -110,7 +106,7 @@ async function keep(over = seen): Promise<boolean> {
   const { id } = known.value!;
   const told = { name: name.value.trim() || known.value!.name, alt: alt.value.trim(), revision: over };
   return tried(async () => {
-    await api('PUT', `${session.at}/files/${id}`, told);
+    await call('describeFile', { brand: session.brandId, id }, { body: told });
     await Promise.all([load(), editor.refreshWorld()]);
     if (open.value !== id) return;
     // What was typed meanwhile stays, on top of what has just been kept.
@@ -126,7 +122,7 @@ async function use() {
 async function remove() {
   troubles.value = [];
   await tried(async () => {
-    await api('DELETE', `${session.at}/files/${known.value!.id}`);
+    await call('deleteFile', { brand: session.brandId, id: known.value!.id });
     await Promise.all([load(0), editor.refreshWorld()]);
     look(files.value.find(fits));
   });
@@ -136,116 +132,111 @@ const size = (bytes: number | null) =>
 </script>
 
 <template>
-  <Dialog open class="relative z-40" @close="emit('close')">
-    <div class="fixed inset-0 bg-black/30" aria-hidden="true"></div>
-    <div class="fixed inset-0 grid place-items-center overflow-auto p-4">
-      <DialogPanel
-        class="w-full max-w-3xl rounded-(--radius) border border-line bg-card p-4"
-        @dragover.prevent="over = true"
-        @dragleave="over = false"
-        @drop.prevent="
-          over = false;
-          add($event.dataTransfer?.files ?? null);
-        "
-      >
-        <DialogTitle class="text-lg font-[650]">Pictures and films</DialogTitle>
-        <p class="mb-3 text-ink-2">The brand’s own, for any post. Networks get them from Playa.</p>
-        <div class="grid gap-4 md:grid-cols-[minmax(0,1fr)_16rem]">
-          <div>
-            <ul class="grid max-h-[22rem] grid-cols-3 gap-2 overflow-y-auto" aria-label="Files">
-              <li>
-                <button
-                  class="grid h-full min-h-28 w-full place-items-center rounded-(--radius) border border-dashed border-ink-3 p-2 text-center text-ink-2 hover:bg-sea-wash"
-                  :class="over && 'bg-sea-wash'"
-                  @click="input?.click()"
-                >
-                  <span><Upload :size="18" class="mx-auto mb-1" />Add files, or drop them here</span>
-                </button>
-                <input
-                  ref="input"
-                  type="file"
-                  class="hidden"
-                  multiple
-                  aria-label="Files to add"
-                  accept="image/jpeg,image/png,image/webp,image/gif,video/mp4,video/quicktime,video/webm"
-                  @change="add(($event.target as HTMLInputElement).files)"
-                />
-              </li>
-              <li
-                v-for="each in coming"
-                :key="`coming ${each}`"
-                class="grid min-h-28 place-items-center rounded-(--radius) border border-line p-2 text-center text-sm text-ink-3"
+  <ModalDialog title="Pictures and films" width="large" :unsaved="changed" @close="emit('close')">
+    <div
+      @dragover.prevent="over = true"
+      @dragleave="over = false"
+      @drop.prevent="
+        over = false;
+        add($event.dataTransfer?.files ?? null);
+      "
+    >
+      <p class="mb-3 text-ink-2">The brand’s own, for any post. Networks get them from Playa.</p>
+      <div class="grid gap-4 md:grid-cols-[minmax(0,1fr)_16rem]">
+        <div>
+          <ul class="grid max-h-[22rem] grid-cols-3 gap-2 overflow-y-auto" aria-label="Files">
+            <li>
+              <button
+                class="grid h-full min-h-28 w-full place-items-center rounded-(--radius) border border-dashed border-ink-3 p-2 text-center text-ink-2 hover:bg-sea-wash"
+                :class="over && 'bg-sea-wash'"
+                @click="input?.click()"
               >
-                {{ each }} is coming…
-              </li>
-              <li v-for="file in files" :key="file.id">
-                <button
-                  class="block w-full overflow-hidden rounded-(--radius) border text-left"
-                  :class="open === file.id ? 'border-sea ring-1 ring-sea' : 'border-line hover:border-sea'"
-                  :aria-pressed="open === file.id"
-                  @click="look(file)"
-                  @dblclick="fits(file) && use()"
+                <span><Upload :size="18" class="mx-auto mb-1" />Add files, or drop them here</span>
+              </button>
+              <input
+                ref="input"
+                type="file"
+                class="hidden"
+                multiple
+                aria-label="Files to add"
+                accept="image/jpeg,image/png,image/webp,image/gif,video/mp4,video/quicktime,video/webm"
+                @change="add(($event.target as HTMLInputElement).files)"
+              />
+            </li>
+            <li
+              v-for="each in coming"
+              :key="`coming ${each}`"
+              class="grid min-h-28 place-items-center rounded-(--radius) border border-line p-2 text-center text-sm text-ink-3"
+            >
+              {{ each }} is coming…
+            </li>
+            <li v-for="file in files" :key="file.id">
+              <button
+                class="block w-full overflow-hidden rounded-(--radius) border text-left"
+                :class="open === file.id ? 'border-sea ring-1 ring-sea' : 'border-line hover:border-sea'"
+                :aria-pressed="open === file.id"
+                @click="look(file)"
+                @dblclick="fits(file) && use()"
+              >
+                <img
+                  v-if="file.type === 'picture'"
+                  :src="file.url"
+                  :alt="file.alt"
+                  loading="lazy"
+                  class="h-20 w-full bg-paper object-cover"
+                />
+                <span v-else class="grid h-20 place-items-center bg-paper text-ink-3"><Film :size="22" /></span>
+                <span class="block truncate px-1.5 pt-1 font-[650]">{{ file.name }}</span>
+                <span class="block px-1.5 pb-1 text-sm text-ink-3"
+                  >{{ file.width }} × {{ file.height
+                  }}{{ file.seconds === null ? '' : `, ${clockLength(file.seconds)}` }}</span
                 >
-                  <img
-                    v-if="file.type === 'picture'"
-                    :src="file.url"
-                    :alt="file.alt"
-                    loading="lazy"
-                    class="h-20 w-full bg-paper object-cover"
-                  />
-                  <span v-else class="grid h-20 place-items-center bg-paper text-ink-3"><Film :size="22" /></span>
-                  <span class="block truncate px-1.5 pt-1 font-[650]">{{ file.name }}</span>
-                  <span class="block px-1.5 pb-1 text-sm text-ink-3"
-                    >{{ file.width }} × {{ file.height
-                    }}{{ file.seconds === null ? '' : `, ${clockLength(file.seconds)}` }}</span
-                  >
-                </button>
-              </li>
-            </ul>
-            <button v-if="more" class="btn mt-2" @click="showMore">Show older ones</button>
-            <p v-if="loaded && files.length === 0" class="mt-2 text-ink-3">
-              None yet. JPEG, PNG, WebP and GIF up to 20 MB; MP4, MOV and WebM up to 200 MB.
+              </button>
+            </li>
+          </ul>
+          <button v-if="more" class="btn mt-2" @click="showMore">Show older ones</button>
+          <p v-if="loaded && files.length === 0" class="mt-2 text-ink-3">
+            None yet. JPEG, PNG, WebP and GIF up to 20 MB; MP4, MOV and WebM up to 200 MB.
+          </p>
+        </div>
+        <div v-if="known" class="min-w-0">
+          <img v-if="known.type === 'picture'" :src="known.url" :alt="known.alt" class="max-h-40 rounded" />
+          <video v-else :src="known.url" controls preload="metadata" class="max-h-40 w-full rounded bg-black"></video>
+          <p class="mt-1 text-sm text-ink-3">{{ known.mediaType?.replace(/^\w+\//, '') }}, {{ size(known.bytes) }}</p>
+          <label class="mt-2 block"
+            ><span class="text-ink-2">Name</span>
+            <input v-model="name" class="field mt-0.5 w-full" maxlength="200" />
+          </label>
+          <label v-if="known.type === 'picture'" class="mt-2 block">
+            <span class="text-ink-2">It shows</span>
+            <textarea
+              v-model="alt"
+              class="field mt-0.5 w-full"
+              rows="2"
+              maxlength="1000"
+              placeholder="For those who cannot see it"
+            ></textarea>
+          </label>
+          <template v-if="known.uses.length">
+            <h3 class="mt-2">Sent by</h3>
+            <p v-for="each in known.uses" :key="each.workflowId">
+              {{ each.workflow }}
+              <span class="text-sm text-ink-3">{{ each.live ? 'live' : 'in the draft only' }}</span>
             </p>
-          </div>
-          <div v-if="known" class="min-w-0">
-            <img v-if="known.type === 'picture'" :src="known.url" :alt="known.alt" class="max-h-40 rounded" />
-            <video v-else :src="known.url" controls preload="metadata" class="max-h-40 w-full rounded bg-black"></video>
-            <p class="mt-1 text-sm text-ink-3">{{ known.mediaType?.replace(/^\w+\//, '') }}, {{ size(known.bytes) }}</p>
-            <label class="mt-2 block"
-              ><span class="text-ink-2">Name</span>
-              <input v-model="name" class="field mt-0.5 w-full" maxlength="200" />
-            </label>
-            <label v-if="known.type === 'picture'" class="mt-2 block">
-              <span class="text-ink-2">It shows</span>
-              <textarea
-                v-model="alt"
-                class="field mt-0.5 w-full"
-                rows="2"
-                maxlength="1000"
-                placeholder="For those who cannot see it"
-              ></textarea>
-            </label>
-            <template v-if="known.uses.length">
-              <h3 class="mt-2">Sent by</h3>
-              <p v-for="each in known.uses" :key="each.workflowId">
-                {{ each.workflow }}
-                <span class="text-sm text-ink-3">{{ each.live ? 'live' : 'in the draft only' }}</span>
-              </p>
-            </template>
-          </div>
+          </template>
         </div>
-        <ChangedMeanwhile v-if="stale" :says="stale.says" @theirs="seeTheirs" @mine="keep(stale.current)" />
-        <p v-for="trouble in troubles" :key="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
-        <p v-if="known && !fits(known)" class="mt-2 text-ink-3">
-          The chosen outlets take no {{ known.type === 'video' ? 'films' : 'pictures' }}.
-        </p>
-        <div class="mt-3 flex flex-wrap gap-2">
-          <button class="btn btn-main" :disabled="!known || !fits(known)" @click="use">Use this one</button>
-          <button v-if="changed" class="btn" @click="keep()">Keep what it says</button>
-          <button v-if="known" class="btn" @click="remove">Delete</button>
-          <button class="btn ml-auto" @click="emit('close')">Close</button>
-        </div>
-      </DialogPanel>
+      </div>
+      <ChangedMeanwhile v-if="stale" :says="stale.says" @theirs="seeTheirs" @mine="keep(stale.current)" />
+      <p v-for="trouble in troubles" :key="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
+      <p v-if="known && !fits(known)" class="mt-2 text-ink-3">
+        The chosen outlets take no {{ known.type === 'video' ? 'films' : 'pictures' }}.
+      </p>
     </div>
-  </Dialog>
+    <template #actions>
+      <button class="btn mr-auto" @click="emit('close')">Close</button>
+      <button v-if="known" class="btn" @click="remove">Delete</button>
+      <button v-if="changed" class="btn" @click="keep()">Keep what it says</button>
+      <button class="btn btn-main" :disabled="!known || !fits(known)" @click="use">Use this one</button>
+    </template>
+  </ModalDialog>
 </template>

@@ -5,7 +5,7 @@ import type { FieldValue, Fields } from '@playa/core/items/item.ts';
 import type { JsonSchema } from '@playa/core/items/json-schema.ts';
 import type { Answer } from '../../lib/types.ts';
 import { shortMoment } from '../../lib/times.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { ago } from '../../lib/times.ts';
 import { onChanges } from '../../stores/changes.ts';
 import { useEditor } from '../../stores/editor.ts';
@@ -23,10 +23,9 @@ const secret = ref('');
 const body = ref('{\n  "title": "Sea too rough",\n  "number": 17\n}');
 const wrong = ref('');
 const showSchema = ref(false);
-const base = () => `${session.at}/sources/${props.watchId}`;
 
 async function load() {
-  hook.value = await api<Answer<'openHook'>>('GET', `${base()}/hook`);
+  hook.value = await call('openHook', { brand: session.brandId, id: props.watchId });
 }
 onMounted(() => load().catch(notices.wrong));
 watch(
@@ -75,7 +74,7 @@ async function makeAnother() {
 }
 async function change(what: object) {
   try {
-    const answer = await api<{ secret: string | null }>('POST', `${base()}/hook`, what);
+    const answer = await call('changeHook', { brand: session.brandId, id: props.watchId }, { body: what });
     secret.value = answer.secret ?? '';
     await load();
   } catch (error) {
@@ -88,7 +87,7 @@ async function setSchema(event: Event) {
   wrongSchema.value = '';
   try {
     const schema = JSON.parse((event.target as HTMLTextAreaElement).value) as JsonSchema;
-    await api('POST', `${base()}/hook`, { schema });
+    await call('changeHook', { brand: session.brandId, id: props.watchId }, { body: { schema } });
     notices.say('The schema is as you wrote it.');
     await load();
   } catch (error) {
@@ -102,7 +101,11 @@ async function rename(leaf: Leaf, event: Event) {
   if (to === leaf.name || to === '') return void (input.value = leaf.name);
   try {
     await editor.flush();
-    const { workflows } = await api<{ workflows: number }>('POST', `${base()}/rename`, { from: leaf.name, to });
+    const { workflows } = await call(
+      'renameSourceField',
+      { brand: session.brandId, id: props.watchId },
+      { body: { from: leaf.name, to } },
+    );
     notices.say(`Renamed, in ${workflows} ${workflows === 1 ? 'workflow' : 'workflows'}.`);
     // The server has rewritten the draft that is open here.
     const row = editor.row;
@@ -126,7 +129,7 @@ async function sendTest() {
     return;
   }
   try {
-    await api('POST', `${base()}/hook/test`, { body: sent });
+    await call('testHook', { brand: session.brandId, id: props.watchId }, { body: { body: sent } });
     notices.say('Sent, marked as a test. A live workflow acts on it like on any other.');
   } catch (error) {
     notices.wrong(error);

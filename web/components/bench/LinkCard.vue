@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import type { Answer } from '../../lib/types.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { useSession } from '../../stores/session.ts';
 
 // A link as networks show it: by what its page says of itself.
@@ -20,10 +20,7 @@ watch(
     if (!URL.canParse(url)) return void (state.value = 'known');
     // Looking along a row passes many links; only the one that is stayed at is asked for.
     timer = setTimeout(() => {
-      api<{ preview: Answer<'previewLink'>['preview'] }>(
-        'GET',
-        `${session.at}/link-preview?url=${encodeURIComponent(url)}`,
-      )
+      call('previewLink', { brand: session.brandId }, { query: { url: url } })
         .then((answer) => url === props.url && (preview.value = answer.preview))
         .catch(() => undefined)
         .finally(() => url === props.url && (state.value = 'known'));

@@ -6,7 +6,7 @@ import type { WorldOutlet } from '@playa/core/model/world.ts';
 import { wordRules } from '@playa/core/outlets/length.ts';
 import { refusal } from '@playa/core/captions/say.ts';
 import { writtenText } from '@playa/core/captions/written.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { PostEdit } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
@@ -26,7 +26,6 @@ const said = ref('');
 const root = ref<HTMLElement>();
 // What it unfolds may lie below what can be seen.
 watch([editing, deleting], () => void nextTick(() => root.value?.scrollIntoView({ block: 'end' })));
-const at = computed(() => `${session.at}/posts/${encodeURIComponent(props.post.key ?? '')}`);
 const rules = computed(() => wordRules(props.outlet.kind, 'post', (props.post.more?.media?.length ?? 0) > 0));
 const written = computed(() => writtenText(rules.value, text.value));
 /** Tries to delete it that nobody heard back about are no versions of it. */
@@ -34,7 +33,7 @@ const earlier = computed(() => edits.value.filter(({ deletes }) => !deletes));
 const refused = computed(() => refusal(rules.value, written.value, props.outlet.name));
 
 async function load() {
-  const answer = await api<{ text: string; edits: PostEdit[] }>('GET', `${at.value}/edits`);
+  const answer = await call('listPostEdits', { brand: session.brandId, key: props.post.key ?? '' });
   edits.value = answer.edits;
   now.value = answer.text;
 }
@@ -52,15 +51,16 @@ function begin() {
   text.value = now.value || props.post.text;
   editing.value = true;
 }
-const save = () => make(() => api('POST', `${at.value}/edits`, { text: text.value }));
+const save = () =>
+  make(() => call('editPost', { brand: session.brandId, key: props.post.key ?? '' }, { body: { text: text.value } }));
 /** What its network lets be done to it. */
 const offers = (change: Revision): boolean => props.outlet.revisions?.includes(change) === true;
 async function pin(on: boolean) {
   said.value = '';
-  await make(() => api('PUT', `${at.value}/pin`, { on }));
+  await make(() => call('pinPost', { brand: session.brandId, key: props.post.key ?? '' }, { body: { on } }));
   if (!trouble.value) said.value = on ? 'It is pinned.' : 'It is no longer pinned.';
 }
-const remove = () => make(() => api('DELETE', at.value));
+const remove = () => make(() => call('deletePost', { brand: session.brandId, key: props.post.key ?? '' }));
 async function make(change: () => Promise<unknown>) {
   busy.value = true;
   trouble.value = '';

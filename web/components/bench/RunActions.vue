@@ -1,8 +1,7 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { computed, ref } from 'vue';
 import { placeOf } from '@playa/core/workflow/tree.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { webHref } from '../../lib/links.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
@@ -10,6 +9,7 @@ import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import DeedsList from '../form/DeedsList.vue';
 import { useSession } from '../../stores/session.ts';
+import ModalDialog from '../form/ModalDialog.vue';
 
 // What can be done with a whole run: end it, or run it again from the chosen step.
 const props = defineProps<{ run: HappenedRun }>();
@@ -48,19 +48,17 @@ async function act(what: () => Promise<unknown>, said: string) {
   }
 }
 const cancel = () =>
-  act(() => api('POST', `${session.at}/runs/${props.run.id}/cancel`), 'Ended. What was not sent is not sent.');
+  act(() => call('cancelRun', { brand: session.brandId, id: props.run.id }), 'Ended. What was not sent is not sent.');
 async function ask() {
   try {
-    again.value = (
-      await api<{ sent: Sent[] }>('GET', `${session.at}/runs/${props.run.id}/rerun/${encodeURIComponent(editor.row)}`)
-    ).sent;
+    again.value = (await call('previewRerun', { brand: session.brandId, id: props.run.id, step: editor.row })).sent;
   } catch (error) {
     notices.wrong(error);
   }
 }
 const rerun = () =>
   act(
-    () => api('POST', `${session.at}/runs/${props.run.id}/rerun`, { from: editor.row }),
+    () => call('rerun', { brand: session.brandId, id: props.run.id }, { body: { from: editor.row } }),
     `Running again from step ${editor.numberOf(editor.row)}.`,
   );
 </script>
@@ -75,35 +73,27 @@ const rerun = () =>
       >on version {{ run.version }}</span
     >
     <DeedsList class="w-full text-sm text-ink-2" :deeds="run.done" :zone="session.zone" />
-    <Dialog
-      v-if="again"
-      :open="true"
-      class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4"
-      @close="again = null"
-    >
-      <DialogPanel class="sheet w-full max-w-lg p-5 shadow-xl">
-        <DialogTitle class="text-lg font-[650]">Run again from step {{ editor.numberOf(editor.row) }}</DialogTitle>
-        <p v-if="again.length === 0" class="my-3">
-          Nothing of this run has been sent from here on, so nothing goes out twice.
-        </p>
-        <template v-else>
-          <p class="my-3 text-rose"><b>This would be sent a second time:</b></p>
-          <ul class="mb-3 max-h-60 list-disc overflow-auto pl-5">
-            <li v-for="(each, index) in again" :key="index">
-              step {{ editor.numberOf(each.step) || 'gone' }}: {{ each.action }}
-              <template v-if="each.outlet">at {{ each.outlet }}</template
-              >, {{ shortMoment(each.at, session.zone) }}
-              <a v-if="each.url" :href="webHref(each.url)" target="_blank" rel="noreferrer" class="link">see it</a>
-            </li>
-          </ul>
-        </template>
-        <div class="flex gap-2">
-          <button class="btn" :class="again.length === 0 && 'btn-main'" :disabled="busy" @click="rerun">
-            {{ again.length ? 'Send it again' : 'Run again' }}
-          </button>
-          <button class="btn" :class="again.length > 0 && 'btn-main'" @click="again = null">Leave it</button>
-        </div>
-      </DialogPanel>
-    </Dialog>
+    <ModalDialog v-if="again" :title="`Run again from step ${editor.numberOf(editor.row)}`" @close="again = null">
+      <p v-if="again.length === 0" class="my-3">
+        Nothing of this run has been sent from here on, so nothing goes out twice.
+      </p>
+      <template v-else>
+        <p class="my-3 text-rose"><b>This would be sent a second time:</b></p>
+        <ul class="mb-3 max-h-60 list-disc overflow-auto pl-5">
+          <li v-for="(each, index) in again" :key="index">
+            step {{ editor.numberOf(each.step) || 'gone' }}: {{ each.action }}
+            <template v-if="each.outlet">at {{ each.outlet }}</template
+            >, {{ shortMoment(each.at, session.zone) }}
+            <a v-if="each.url" :href="webHref(each.url)" target="_blank" rel="noreferrer" class="link">see it</a>
+          </li>
+        </ul>
+      </template>
+      <template #actions>
+        <button class="btn" :class="again.length > 0 && 'btn-main'" @click="again = null">Leave it</button>
+        <button class="btn" :class="again.length === 0 && 'btn-main'" :disabled="busy" @click="rerun">
+          {{ again.length ? 'Send it again' : 'Run again' }}
+        </button>
+      </template>
+    </ModalDialog>
   </div>
 </template>

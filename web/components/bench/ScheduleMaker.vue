@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { DateTime } from 'luxon';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -55,7 +55,7 @@ watch(
     clearTimeout(timer);
     timer = setTimeout(async () => {
       try {
-        const answer = await api<{ next: number[] }>('POST', `${session.at}/sources/schedule/preview`, asked);
+        const answer = await call('previewSchedule', { brand: session.brandId }, { body: asked });
         next.value = answer.next;
         wrong.value = answer.next.length ? '' : 'This never happens again.';
       } catch (error) {
@@ -69,10 +69,16 @@ watch(
 async function make() {
   busy.value = true;
   try {
-    const { id } = await api<{ id: number }>('POST', `${session.at}/sources/schedule`, {
-      name: name.value,
-      ...body.value,
-    });
+    const { id } = await call(
+      'makeSchedule',
+      { brand: session.brandId },
+      {
+        body: {
+          name: name.value,
+          ...body.value,
+        },
+      },
+    );
     emit('made', id);
   } catch (error) {
     wrong.value = (error as Error).message;

@@ -1,14 +1,14 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { computed, onMounted, ref, watch } from 'vue';
 import { SNIPPET_NAME } from '@playa/core/workflow/snippets.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
 import { everyPage } from '../../lib/pages.ts';
-import type { Answer, SnippetChange, SnippetWithUses } from '../../lib/types.ts';
+import type { SnippetChange, SnippetWithUses } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
+import ModalDialog from '../form/ModalDialog.vue';
 
 // The brand's snippets, where each is used, and what a change would change before it is made.
 const emit = defineEmits<{ close: [] }>();
@@ -29,7 +29,7 @@ const changed = computed(() => text.value !== (known.value?.text ?? '') || name.
 const goodName = computed(() => SNIPPET_NAME.test(name.value.trim()));
 
 async function load() {
-  const pages = await everyPage<Answer<'listSnippets'>>(`${session.at}/snippets`);
+  const pages = await everyPage('listSnippets', { brand: session.brandId });
   snippets.value = pages.flatMap((page) => page.snippets);
 }
 function open(snippet: SnippetWithUses | null) {
@@ -61,10 +61,10 @@ watch([text, chosen], () => {
   timer = setTimeout(() => {
     const asked = chosen.value;
     void tried(async () => {
-      const answer = await api<{ changes: SnippetChange[] }>(
-        'POST',
-        `${session.at}/snippets/${encodeURIComponent(asked)}/changes`,
-        { text: text.value },
+      const answer = await call(
+        'previewSnippetChange',
+        { brand: session.brandId, name: asked },
+        { body: { text: text.value } },
       );
       if (asked === chosen.value) changes.value = answer.changes;
     });
@@ -88,11 +88,17 @@ async function save(over = seen) {
   const done = await tried(async () => {
     // Nothing that is waiting to be saved may come after the names have changed.
     await editor.flush();
-    await api('PUT', `${session.at}/snippets/${encodeURIComponent(at)}`, {
-      text: sent,
-      revision: over,
-      ...(next !== at ? { rename: next } : {}),
-    });
+    await call(
+      'keepSnippet',
+      { brand: session.brandId, name: at },
+      {
+        body: {
+          text: sent,
+          revision: over,
+          ...(next !== at ? { rename: next } : {}),
+        },
+      },
+    );
     await load();
     if (next !== at && editor.workflow) await editor.open(editor.workflow.id);
     else await editor.refreshWorld();
@@ -109,7 +115,7 @@ async function save(over = seen) {
 async function remove() {
   const gone = chosen.value;
   const done = await tried(async () => {
-    await api('DELETE', `${session.at}/snippets/${encodeURIComponent(gone)}`);
+    await call('deleteSnippet', { brand: session.brandId, name: gone });
     await load();
     await editor.refreshWorld();
     return true;
@@ -119,104 +125,102 @@ async function remove() {
 </script>
 
 <template>
-  <Dialog open class="relative z-40" @close="emit('close')">
-    <div class="fixed inset-0 bg-black/30" aria-hidden="true"></div>
-    <div class="fixed inset-0 grid place-items-center overflow-auto p-4">
-      <DialogPanel class="w-full max-w-3xl rounded-(--radius) border border-line bg-card p-4">
-        <DialogTitle class="text-lg font-[650]">Snippets</DialogTitle>
-        <p class="mb-3 text-ink-2">
-          Words of the brand’s own that captions share. Changing one changes every caption that uses it.
-        </p>
-        <div class="grid gap-4 md:grid-cols-[13rem_minmax(0,1fr)]">
-          <div>
-            <ul class="overflow-hidden rounded-(--radius) border border-line">
-              <li v-for="snippet in snippets" :key="snippet.name">
-                <button
-                  class="block w-full border-b border-line px-2.5 py-1.5 text-left hover:bg-sea-wash"
-                  :class="chosen === snippet.name && 'bg-sea-wash'"
-                  :aria-current="chosen === snippet.name"
-                  @click="open(snippet)"
-                >
-                  <b>{{ snippet.name }}</b>
-                  <span class="block text-sm text-ink-3">{{
-                    snippet.uses.length === 0
-                      ? 'not used yet'
-                      : `in ${snippet.uses.length} ${snippet.uses.length === 1 ? 'workflow' : 'workflows'}`
-                  }}</span>
-                </button>
-              </li>
-              <li v-if="snippets.length === 0" class="px-2.5 py-1.5 text-ink-3">None yet. Make the first one here.</li>
-            </ul>
-            <button class="btn btn-quiet mt-1 px-1" @click="open(null)">+ new snippet</button>
-          </div>
-          <div>
-            <label class="mb-2 flex items-center gap-2">
-              <span class="w-14 text-ink-2">Name</span>
-              <input v-model="name" class="field flex-1" placeholder="sign-off" maxlength="40" />
-            </label>
-            <p v-if="name && !goodName" class="mb-2 text-sm text-rose">
-              A name starts with a letter and has no spaces.
-            </p>
-            <label class="block">
-              <span class="text-ink-2">Says</span>
-              <textarea v-model="text" class="field mt-1 min-h-20 w-full" maxlength="4000"></textarea>
-            </label>
-            <template v-if="known?.uses.length">
-              <h3 class="mt-3">Used by</h3>
-              <ul>
-                <li v-for="use in known.uses" :key="use.workflowId">
-                  <RouterLink
-                    class="link"
-                    :to="{ name: 'run-sheet', params: { brand: session.brandId, id: use.workflowId } }"
-                    @click="emit('close')"
-                    >{{ use.workflow }}</RouterLink
-                  >
-                  <span class="text-sm text-ink-3">
-                    {{ use.live ? 'live' : 'in the draft only' }}, {{ use.steps }}
-                    {{ use.steps === 1 ? 'step' : 'steps' }}</span
-                  >
-                </li>
-              </ul>
-            </template>
-            <div v-if="changes" aria-live="polite">
-              <h3 class="mt-3">What that changes</h3>
-              <p v-if="changes.length === 0" class="text-ink-3">Nothing in what the newest items would say.</p>
-              <table v-else class="w-full text-left text-sm">
-                <tbody>
-                  <tr v-for="(each, index) in changes" :key="index" class="border-t border-line align-top">
-                    <td class="py-1 pr-2">
-                      {{ each.workflow }}<span class="block text-ink-3">{{ each.outlet }}</span>
-                    </td>
-                    <td class="py-1 pr-2 break-words whitespace-pre-line text-ink-3">{{ each.before }}</td>
-                    <td class="py-1 break-words whitespace-pre-line">
-                      {{ each.after }}<b v-if="each.trouble" class="block text-rose">{{ each.trouble }}</b>
-                    </td>
-                  </tr>
-                </tbody>
-              </table>
-            </div>
-            <ChangedMeanwhile
-              v-if="stale"
-              :says="stale.says"
-              :busy="busy"
-              @theirs="seeTheirs"
-              @mine="save(stale.current)"
-            />
-            <p v-if="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
-            <div class="mt-3 flex gap-2">
-              <button
-                class="btn btn-main"
-                :disabled="busy || !changed || stale !== undefined || !goodName || !text.trim()"
-                @click="save()"
+  <ModalDialog
+    title="Snippets"
+    width="large"
+    :busy="busy"
+    :unsaved="changed && text.trim() !== ''"
+    @close="emit('close')"
+  >
+    <p class="mb-3 text-ink-2">
+      Words of the brand’s own that captions share. Changing one changes every caption that uses it.
+    </p>
+    <div class="grid gap-4 md:grid-cols-[13rem_minmax(0,1fr)]">
+      <div>
+        <ul class="overflow-hidden rounded-(--radius) border border-line">
+          <li v-for="snippet in snippets" :key="snippet.name">
+            <button
+              class="block w-full border-b border-line px-2.5 py-1.5 text-left hover:bg-sea-wash"
+              :class="chosen === snippet.name && 'bg-sea-wash'"
+              :aria-current="chosen === snippet.name"
+              @click="open(snippet)"
+            >
+              <b>{{ snippet.name }}</b>
+              <span class="block text-sm text-ink-3">{{
+                snippet.uses.length === 0
+                  ? 'not used yet'
+                  : `in ${snippet.uses.length} ${snippet.uses.length === 1 ? 'workflow' : 'workflows'}`
+              }}</span>
+            </button>
+          </li>
+          <li v-if="snippets.length === 0" class="px-2.5 py-1.5 text-ink-3">None yet. Make the first one here.</li>
+        </ul>
+        <button class="btn btn-quiet mt-1 px-1" @click="open(null)">+ new snippet</button>
+      </div>
+      <div>
+        <label class="mb-2 flex items-center gap-2">
+          <span class="w-14 text-ink-2">Name</span>
+          <input v-model="name" class="field flex-1" placeholder="sign-off" maxlength="40" />
+        </label>
+        <p v-if="name && !goodName" class="mb-2 text-sm text-rose">A name starts with a letter and has no spaces.</p>
+        <label class="block">
+          <span class="text-ink-2">Says</span>
+          <textarea v-model="text" class="field mt-1 min-h-20 w-full" maxlength="4000"></textarea>
+        </label>
+        <template v-if="known?.uses.length">
+          <h3 class="mt-3">Used by</h3>
+          <ul>
+            <li v-for="use in known.uses" :key="use.workflowId">
+              <RouterLink
+                class="link"
+                :to="{ name: 'run-sheet', params: { brand: session.brandId, id: use.workflowId } }"
+                @click="emit('close')"
+                >{{ use.workflow }}</RouterLink
               >
-                {{ known ? 'Change it everywhere' : 'Keep it' }}
-              </button>
-              <button v-if="known" class="btn" :disabled="busy" @click="remove">Delete</button>
-              <button class="btn ml-auto" @click="emit('close')">Close</button>
-            </div>
-          </div>
+              <span class="text-sm text-ink-3">
+                {{ use.live ? 'live' : 'in the draft only' }}, {{ use.steps }}
+                {{ use.steps === 1 ? 'step' : 'steps' }}</span
+              >
+            </li>
+          </ul>
+        </template>
+        <div v-if="changes" aria-live="polite">
+          <h3 class="mt-3">What that changes</h3>
+          <p v-if="changes.length === 0" class="text-ink-3">Nothing in what the newest items would say.</p>
+          <table v-else class="w-full text-left text-sm">
+            <tbody>
+              <tr v-for="(each, index) in changes" :key="index" class="border-t border-line align-top">
+                <td class="py-1 pr-2">
+                  {{ each.workflow }}<span class="block text-ink-3">{{ each.outlet }}</span>
+                </td>
+                <td class="py-1 pr-2 break-words whitespace-pre-line text-ink-3">{{ each.before }}</td>
+                <td class="py-1 break-words whitespace-pre-line">
+                  {{ each.after }}<b v-if="each.trouble" class="block text-rose">{{ each.trouble }}</b>
+                </td>
+              </tr>
+            </tbody>
+          </table>
         </div>
-      </DialogPanel>
+        <ChangedMeanwhile
+          v-if="stale"
+          :says="stale.says"
+          :busy="busy"
+          @theirs="seeTheirs"
+          @mine="save(stale.current)"
+        />
+        <p v-if="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
+      </div>
     </div>
-  </Dialog>
+    <template #actions>
+      <button class="btn mr-auto" @click="emit('close')">Close</button>
+      <button v-if="known" class="btn" :disabled="busy" @click="remove">Delete</button>
+      <button
+        class="btn btn-main"
+        :disabled="busy || !changed || stale !== undefined || !goodName || !text.trim()"
+        @click="save()"
+      >
+        {{ known ? 'Change it everywhere' : 'Keep it' }}
+      </button>
+    </template>
+  </ModalDialog>
 </template>

@@ -4,7 +4,7 @@ import { nextTick, ref } from 'vue';
 import type { Item } from '@playa/core/items/item.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
 import { itemTitle } from '@playa/core/items/title.ts';
-import { api } from '../../lib/api.ts';
+import { addressOf, call } from '../../lib/api.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { OutletRow, WatchableOutlet } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
@@ -51,9 +51,15 @@ const find = (what: string) =>
     if (!what.trim()) return;
     found.value = null;
     tried.value = [];
-    const answer = await api<{ found: Found | null; tried: typeof tried.value }>('POST', `${session.at}/sources/find`, {
-      text: what,
-    });
+    const answer = await call(
+      'findSource',
+      { brand: session.brandId },
+      {
+        body: {
+          text: what,
+        },
+      },
+    );
     found.value = answer.found;
     tried.value = answer.tried;
     if (!answer.found) wrong.value = 'Nothing was found there that can be watched.';
@@ -68,13 +74,13 @@ const keep = () =>
   busy(async () => {
     if (!found.value) return;
     const { name, params } = found.value;
-    const { id } = await api<{ id: number }>('POST', `${session.at}/sources/watch`, { url: params.url });
+    const { id } = await call('watchFeed', { brand: session.brandId }, { body: { url: params.url } });
     emit('chosen', [id], name, true);
   });
 const makeHook = () =>
   busy(async () => {
     const name = hookName.value.trim() || 'A web hook';
-    const { id } = await api<{ id: number }>('POST', `${session.at}/sources/hook`, { name });
+    const { id } = await call('makeHook', { brand: session.brandId }, { body: { name } });
     emit('chosen', [id], name, false);
   });
 /** Watches what appears at outlets of connected accounts; each further one is a source of its own. */
@@ -82,7 +88,7 @@ const watchOutlets = (outlets: WatchableOutlet[]) =>
   busy(async () => {
     const ids: number[] = [];
     for (const { outlet, what } of outlets) {
-      const { id } = await api<{ id: number }>('POST', `${session.at}/sources/network`, { outlet, what });
+      const { id } = await call('watchOutlet', { brand: session.brandId }, { body: { outlet, what } });
       ids.push(id);
     }
     emit('chosen', ids, outlets[0]!.name, false);
@@ -94,11 +100,7 @@ const readList = (event: Event) =>
     const file = field.files?.[0];
     field.value = '';
     if (!file) return;
-    const { feeds } = await api<{ feeds: { name: string; url: string; watch: number | null; says: string | null }[] }>(
-      'POST',
-      `${session.at}/sources/opml`,
-      { text: await file.text() },
-    );
+    const { feeds } = await call('watchFeeds', { brand: session.brandId }, { body: { text: await file.text() } });
     const watched = feeds.flatMap((feed) => feed.watch ?? []);
     tried.value = feeds.flatMap(({ url, says }) => (says ? [{ address: url, says }] : []));
     if (tried.value.length > 0) wrong.value = `${tried.value.length} of ${feeds.length} cannot be watched.`;
@@ -164,7 +166,9 @@ const picture = (item: Item) => fieldText(readField(item.fields, 'thumbnail.url'
       <label class="btn cursor-pointer px-2 py-0.5">
         read a file<input type="file" class="sr-only" accept=".opml,.xml,text/x-opml" @change="readList" />
       </label>
-      <a class="link ml-2" :href="`/api${session.at}/sources/opml`" download>save what is watched</a>
+      <a class="link ml-2" :href="addressOf('exportFeeds', { brand: session.brandId })" download
+        >save what is watched</a
+      >
     </div>
     <div v-if="wrong" role="alert" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
       {{ wrong }}

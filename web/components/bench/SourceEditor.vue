@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { X } from '@lucide/vue';
-import { computed, onMounted, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { ago } from '../../lib/times.ts';
-import { everyPage } from '../../lib/pages.ts';
-import type { Answer, OutletRow, SourceWatch, WatchableOutlet } from '../../lib/types.ts';
+import type { OutletRow, SourceWatch, WatchableOutlet } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { takesFirstLevel, withFirstLevel } from '@playa/core/workflow/first-level.ts';
@@ -17,15 +16,20 @@ import ConditionGroup from '../form/ConditionGroup.vue';
 import HookEditor from './HookEditor.vue';
 import SourceChooser from './SourceChooser.vue';
 import TriggerEditor from './TriggerEditor.vue';
+import { useWholeList } from '../../stores/resource.ts';
 
 // What a workflow watches, and what of it starts the workflow.
 const props = defineProps<{ sourceId: string }>();
 const editor = useEditor();
 const session = useSession();
 const notices = useNotices();
-const channels = ref<OutletRow[]>([]);
-const watchable = ref<WatchableOutlet[]>([]);
-const watches = ref<SourceWatch[]>([]);
+const brand = () => ({ brand: session.brandId });
+const { data: sources, trouble: unread, load } = useWholeList('listSources', brand);
+const { data: outlets, trouble: unseen } = useWholeList('listWatchable', brand);
+const watches = computed<SourceWatch[]>(() => sources.value?.flatMap((page) => page.watches) ?? []);
+const channels = computed<OutletRow[]>(() => outlets.value?.flatMap((page) => page.channels) ?? []);
+const watchable = computed<WatchableOutlet[]>(() => outlets.value?.flatMap((page) => page.watchable) ?? []);
+watch([unread, unseen], ([one, other]) => (one || other) && notices.wrong(one || other));
 
 const source = computed(() => editor.definition.sources.find((each) => each.id === props.sourceId));
 const watched = computed(() => watches.value.find((each) => each.id === source.value?.watch));
@@ -40,16 +44,6 @@ const choosing = ref(false);
 /** More places are added to those that are watched. */
 const adding = ref(false);
 
-async function load() {
-  const [sources, outlets] = await Promise.all([
-    everyPage<Answer<'listSources'>>(`${session.at}/sources`),
-    everyPage<Answer<'listWatchable'>>(`${session.at}/outlets/watchable`),
-  ]);
-  watches.value = sources.flatMap((page) => page.watches);
-  channels.value = outlets.flatMap((page) => page.channels);
-  watchable.value = outlets.flatMap((page) => page.watchable);
-}
-onMounted(() => load().catch(notices.wrong));
 watch(
   () => props.sourceId,
   () => (choosing.value = adding.value = false),

@@ -3,6 +3,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { Ellipsis } from '@lucide/vue';
 import { ref } from 'vue';
 import { useSession } from '../../stores/session.ts';
+import { addressOf } from '../../lib/api.ts';
 
 // What can be done with the calendar as a whole: files in and out, and its address for other calendars.
 defineProps<{ from: number; to: number }>();
@@ -27,7 +28,10 @@ const look = (active: boolean) => ['block w-full px-3 py-1.5 text-left text-ink 
         <button :class="look(active)" @click="input?.click()">Read posts from a file …</button>
       </MenuItem>
       <MenuItem v-for="(name, as) in FILES" :key="as" v-slot="{ active }">
-        <a :class="look(active)" :href="`/api${session.at}/calendar/file?as=${as}&from=${from}&to=${to}`" download
+        <a
+          :class="look(active)"
+          :href="addressOf('exportCalendar', { brand: session.brandId }, { as, from, to })"
+          download
           >{{ name }} of what is shown</a
         >
       </MenuItem>

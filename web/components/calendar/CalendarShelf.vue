@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { RouteLocationRaw } from 'vue-router';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
+import type { Sent } from '../../lib/endpoint-types.ts';
 import type { OpenedCalendar, PostOnShelf } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -62,7 +63,11 @@ const SHELF: Readonly<Record<string, string>> = {
 
 async function setApproval(event: Event) {
   try {
-    await api('PUT', `${session.at}/approval`, { by: (event.target as HTMLSelectElement).value });
+    await call(
+      'keepApproval',
+      { brand: session.brandId },
+      { body: { by: (event.target as HTMLSelectElement).value as Sent<'keepApproval'>['body']['by'] } },
+    );
     notices.say('Kept. What was planned already goes out as it is.');
   } catch (error) {
     notices.wrong(error);

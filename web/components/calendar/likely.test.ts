@@ -77,7 +77,7 @@ describe('asking for it', () => {
     const about = ref<object>({});
     let used: ReturnType<typeof useLikely>;
     const view = defineComponent(() => {
-      used = useLikely(() => '/brands/1', wants, days, about);
+      used = useLikely(() => 1, wants, days, about);
       return () => h('i');
     });
     mounted(view, {});

@@ -1,9 +1,9 @@
 // What workflows will likely post, as the calendar says it: apart from what is planned.
 import { computed, ref, watch, type Ref } from 'vue';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import type { CalendarDay } from '../../lib/calendar.ts';
 import { clockTime } from '../../lib/times.ts';
-import type { Answer, LikelyPost } from '../../lib/types.ts';
+import type { LikelyPost } from '../../lib/types.ts';
 
 /** From so many on it is more likely than not. */
 const LIKELY = 0.75;
@@ -33,11 +33,10 @@ export const likelyOn = (
 /**
  * What is likely on the days that are shown, as long as somebody wants to see it.
  *
- * @param at the brand's address in the interface
  * @param about the calendar as it was read last: what is planned since is taken off
  */
 export function useLikely(
-  at: () => string,
+  brand: () => number,
   wanted: Ref<boolean>,
   days: Ref<readonly CalendarDay[]>,
   about: Ref<unknown>,
@@ -52,8 +51,8 @@ export function useLikely(
       if (!wanted.value || !about.value) return;
       const [first, last] = [days.value[0]!, days.value.at(-1)!];
       try {
-        const query = `from=${first.from}&to=${last.to}`;
-        const answer = await api<Answer<'forecastCalendar'>>('GET', `${at()}/calendar/likely?${query}`);
+        const query = { from: first.from, to: last.to };
+        const answer = await call('forecastCalendar', { brand: brand() }, { query });
         if (mine !== asked) return;
         found.value = answer.likely;
         trouble.value = '';

@@ -1,6 +1,6 @@
 // Moving posts of the calendar: in the outbox, or by hand and not there yet; with what becomes of others, and undo.
 import { ref, type Ref } from 'vue';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { CalendarPost, MovedPosts } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -24,7 +24,7 @@ export function useMoving(all: Ref<readonly CalendarPost[]>, busy: Ref<boolean>,
   const moving = ref<Moving | null>(null);
 
   const ask = (post: CalendarPost, to: number, others: 'move' | 'stay', preview: boolean) =>
-    api<MovedPosts>('POST', `${session.at}/calendar/move`, { effect: post.effect, to, others, preview });
+    call('movePost', { brand: session.brandId }, { body: { effect: post.effect!, to, others, preview } });
 
   /** Moves a post; when the time is taken, what would become of the others is shown first. */
   async function move(post: CalendarPost, to: number): Promise<void> {
@@ -42,9 +42,10 @@ export function useMoving(all: Ref<readonly CalendarPost[]>, busy: Ref<boolean>,
 
   /** Moves a post by hand that is not in the outbox: it is a draft, or waits for a yes. */
   async function moveWritten(post: CalendarPost, to: number): Promise<void> {
+    if (post.post === null) return;
     busy.value = true;
     try {
-      await api('POST', `${session.at}/written/${post.post}/move`, { outlet: post.outlet, to });
+      await call('moveWritten', { brand: session.brandId, id: post.post }, { body: { outlet: post.outlet, to } });
       notices.say(`“${post.title}” stands at ${dayAndTime(to, session.zone)}.`, () => void moveWritten(post, post.at));
     } catch (error) {
       notices.wrong(error);

@@ -8,7 +8,7 @@ import SeveralPanel from './SeveralPanel.vue';
 import { ableTo, approveSeveral, moveSeveral, removeSeveral, sayCame } from './several.ts';
 
 const ZONE = 'Europe/Lisbon';
-const AT = '/brands/1';
+const BRAND = 1;
 const at = (text: string) => DateTime.fromISO(text, { zone: ZONE }).toMillis();
 const post = (key: string, moment: string, more: Partial<CalendarPost> = {}): CalendarPost => ({
   key,
@@ -56,7 +56,7 @@ describe('several posts', () => {
   });
   it('keep their times of day when they move over a change of clocks, the last one first when they go later', async () => {
     server.to('POST', /.*/, () => ({ places: [], conflicts: [] }));
-    const came = await moveSeveral(AT, ableTo(posts).move, { days: 1 }, ZONE);
+    const came = await moveSeveral(BRAND, ableTo(posts).move, { days: 1 }, ZONE);
     expect(came).toEqual({ done: 4, left: [] });
     expect(
       server.asked.map(({ path, body }) => [
@@ -71,12 +71,12 @@ describe('several posts', () => {
       ['/brands/1/calendar/move', '26 09:00'],
     ]);
     server.asked.length = 0;
-    await moveSeveral(AT, ableTo(posts).move, { days: -1 }, ZONE);
+    await moveSeveral(BRAND, ableTo(posts).move, { days: -1 }, ZONE);
     expect(server.asked[0]!.path).toBe('/brands/1/calendar/move');
   });
   it('are done or not each for itself, and what is not is said with its reason', async () => {
     server.to('DELETE', /written\/7$/, () => new Refusal(409, 'Part of it has been sent.')).to('DELETE', /written\/8$/);
-    const came = await removeSeveral(AT, ableTo(posts).remove);
+    const came = await removeSeveral(BRAND, ableTo(posts).remove);
     expect(sayCame(came, 'deleted')).toBe('1 post is deleted. “Post 3” is not: Part of it has been sent.');
   });
   it('have a yes only to what was seen', async () => {
@@ -88,7 +88,7 @@ describe('several posts', () => {
       .to('GET', /written\/8$/, () => ({ revision: 4, post: { compose: { text: 'Words of 6' } } }))
       .to('GET', /written\/9$/, () => ({ revision: 5, post: { compose: { text: 'Sneaked in' } } }))
       .to('POST', /approve$/);
-    const came = await approveSeveral(AT, asks);
+    const came = await approveSeveral(BRAND, asks);
     expect(came).toMatchObject({ done: 1, left: [{ title: 'Post 9' }] });
     expect(server.asked.filter(({ method }) => method === 'POST')).toEqual([
       { method: 'POST', path: '/brands/1/written/8/approve', body: { revision: 4 } },

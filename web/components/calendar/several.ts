@@ -1,9 +1,9 @@
 // Several posts of the calendar at once: moved together, approved, deleted. One after the other, so that each is done or not
 // for itself, and whoever asked is told which were not, and why.
 import { DateTime, type DurationLike } from 'luxon';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { canMove } from '../../lib/calendar.ts';
-import type { CalendarPost, OpenedPost } from '../../lib/types.ts';
+import type { CalendarPost } from '../../lib/types.ts';
 
 /** What came of doing something to several posts. */
 export interface Came {
@@ -38,30 +38,35 @@ async function each(posts: readonly CalendarPost[], work: (post: CalendarPost) =
   return came;
 }
 
-/** Moves posts by so much of the brand's wall clock: a day later is the same time of day. @param at of the brand's API */
-export function moveSeveral(at: string, posts: readonly CalendarPost[], by: DurationLike, zone: string): Promise<Came> {
+/** Moves posts by so much of the brand's wall clock: a day later is the same time of day. */
+export function moveSeveral(
+  brand: number,
+  posts: readonly CalendarPost[],
+  by: DurationLike,
+  zone: string,
+): Promise<Came> {
   const late = DateTime.fromMillis(0).plus(by).toMillis() > 0;
   // Whoever goes where another of them is comes after it.
   const ordered = [...posts].sort((a, b) => (late ? b.at - a.at : a.at - b.at));
   return each(ordered, (post) => {
     const to = DateTime.fromMillis(post.at, { zone }).plus(by).toMillis();
     return post.effect === null
-      ? api('POST', `${at}/written/${post.post}/move`, { outlet: post.outlet, to })
-      : api('POST', `${at}/calendar/move`, { effect: post.effect, to, others: 'stay', preview: false });
+      ? call('moveWritten', { brand, id: post.post! }, { body: { outlet: post.outlet, to } })
+      : call('movePost', { brand }, { body: { effect: post.effect, to, others: 'stay', preview: false } });
   });
 }
 
 /** Says yes to posts as they are shown; what says something else by now is left. */
-export function approveSeveral(at: string, posts: readonly CalendarPost[]): Promise<Came> {
+export function approveSeveral(brand: number, posts: readonly CalendarPost[]): Promise<Came> {
   return each(posts, async (post) => {
-    const opened = await api<OpenedPost>('GET', `${at}/written/${post.post}`);
+    const opened = await call('openWritten', { brand, id: post.post! });
     if (opened.post.compose.text !== post.text) throw new Error('It says something else by now. Look at it first.');
-    await api('POST', `${at}/written/${post.post}/approve`, { revision: opened.revision });
+    await call('approveWritten', { brand, id: post.post! }, { body: { revision: opened.revision } });
   });
 }
 
-export const removeSeveral = (at: string, posts: readonly CalendarPost[]): Promise<Came> =>
-  each(posts, (post) => api('DELETE', `${at}/written/${post.post}`));
+export const removeSeveral = (brand: number, posts: readonly CalendarPost[]): Promise<Came> =>
+  each(posts, (post) => call('deleteWritten', { brand, id: post.post! }));
 
 /** "3 posts are moved.", and what is not. @param done "moved" */
 export function sayCame({ done, left }: Came, what: string): string {

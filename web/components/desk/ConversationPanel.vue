@@ -3,11 +3,11 @@ import { X } from '@lucide/vue';
 import { useIntervalFn } from '@vueuse/core';
 import { computed, nextTick, ref, shallowRef, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
 import { webHref } from '../../lib/links.ts';
 import { dayAndTime } from '../../lib/times.ts';
-import type { Answer, OpenedDeskEntry, Person } from '../../lib/types.ts';
+import type { OpenedDeskEntry, Person } from '../../lib/types.ts';
 import { onChanges } from '../../stores/changes.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { provideBrand } from '../../stores/brand-here.ts';
@@ -16,14 +16,14 @@ import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import { didOf } from '../logbook/words.ts';
 import { canAnswer, KIND_NAMES } from './answering.ts';
 import PersonalData from './PersonalData.vue';
-import SamePerson from './SamePerson.vue';
+import SameContact from './SameContact.vue';
 
 // The whole conversation with somebody, and what is known of them.
 const props = defineProps<{
   /** What they wrote, whose conversation it is. */
   item?: number;
   /** Or they themselves. */
-  personId?: number;
+  contactId?: number;
   /** Whose conversation it is, where it is not the chosen brand's. */
   brandId?: number;
 }>();
@@ -39,7 +39,8 @@ const notes = ref('');
 let seen = { text: '', revision: '' };
 const label = ref('');
 const person = computed(() => opened.value?.person ?? null);
-const path = computed(() => (props.item === undefined ? `people/${props.personId}` : `desk/entries/${props.item}`));
+/** Whose conversation is shown. */
+const of = computed(() => `${here.id.value} ${props.item ?? ''} ${props.contactId ?? ''}`);
 const name = computed(() => person.value?.name ?? opened.value?.conversation[0]?.person.name ?? 'Loading …');
 
 function showNotes(of: Person | null) {
@@ -47,11 +48,13 @@ function showNotes(of: Person | null) {
   notes.value = seen.text;
 }
 async function load() {
-  const of = path.value;
-  const at = here.at.value;
+  const asked = of.value;
+  const brand = here.id.value;
   try {
-    const read = await api<OpenedDeskEntry>('GET', `${at}/${of}`);
-    if (of !== path.value || at !== here.at.value) return;
+    const read = await (props.item === undefined
+      ? call('openContact', { brand, contact: props.contactId! })
+      : call('openDeskEntry', { brand, item: props.item }));
+    if (asked !== of.value) return;
     // Notes that are being typed stay.
     if (notes.value === seen.text || opened.value?.person?.id !== read.person?.id) showNotes(read.person);
     const before = opened.value?.conversation.length;
@@ -64,13 +67,13 @@ async function load() {
     trouble.value = (error as Error).message;
   }
 }
-watch([path, here.at], load, { immediate: true });
+watch(of, load, { immediate: true });
 onChanges(['desk', 'runs'], () => void load());
 // News is told of the chosen brand.
 useIntervalFn(() => here.id.value !== session.brandId && void load(), 15_000);
 
 const { stale, isStale } = useStale();
-watch(path, () => (stale.value = undefined));
+watch(of, () => (stale.value = undefined));
 const keepNotes = (over = seen.revision) => note({ notes: { text: notes.value, revision: over } });
 async function seeTheirs() {
   stale.value = undefined;
@@ -86,7 +89,7 @@ async function note(noted: Noted) {
   if (!person.value || !opened.value) return;
   stale.value = undefined;
   try {
-    const changed = await api<Person>('PATCH', `${here.at.value}/people/${person.value.id}`, noted);
+    const changed = await call('noteContact', { brand: here.id.value, contact: person.value.id }, { body: noted });
     opened.value = { ...opened.value, person: changed };
     if (noted.notes) seen = { text: changed.notes, revision: changed.revision };
     else if (notes.value === seen.text) showNotes(changed);
@@ -112,7 +115,7 @@ async function write() {
     { itemId: to.itemId, text: writing.value, held, seen: { text: to.text, answered: to.state === 'answered' } },
   ];
   try {
-    const { refused } = await api<Answer<'sendAnswers'>>('POST', `${here.at.value}/desk/answers`, { answers });
+    const { refused } = await call('sendAnswers', { brand: here.id.value }, { body: { answers } });
     if (refused[0]) return notices.wrong(refused[0].why);
     writing.value = '';
     notices.say('It goes in ten seconds.', () => void back(to.itemId));
@@ -122,7 +125,7 @@ async function write() {
   }
 }
 async function back(item: number) {
-  await api('POST', `${here.at.value}/desk/answers/back`, { items: [item] }).catch((error: unknown) =>
+  await call('callAnswersBack', { brand: here.id.value }, { body: { items: [item] } }).catch((error: unknown) =>
     notices.wrong(error),
   );
   await load();
@@ -243,7 +246,7 @@ const said = computed(() =>
       <button v-else class="btn self-start" @click="note({ leftAlone: `${session.user?.name} said so.` })">
         Leave them alone
       </button>
-      <SamePerson :person="person" @changed="load()" />
+      <SameContact :person="person" @changed="load()" />
       <PersonalData :person="person" @erased="emit('close')" />
       <div v-if="opened && opened.done.length">
         <h3 class="text-sm text-ink-2">What workflows did</h3>

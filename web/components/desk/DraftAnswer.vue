@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ChevronLeft, ChevronRight, PenLine } from '@lucide/vue';
 import { computed, ref, watch } from 'vue';
-import { api } from '../../lib/api.ts';
-import type { Answer, DeskEntry } from '../../lib/types.ts';
+import { call } from '../../lib/api.ts';
+import type { DeskEntry } from '../../lib/types.ts';
 import { useBrandHere } from '../../stores/brand-here.ts';
 
 // Drafts of a text model for one entry, in the brand's voice. What somebody has typed stays among them.
@@ -40,7 +40,7 @@ async function draft() {
   try {
     const count = drafts.value.length;
     const body = { instruction: hint.value.trim(), before: count };
-    const made = await api<Answer<'draftAnswer'>>('POST', `${here.at.value}/desk/entries/${itemId}/draft`, body);
+    const made = await call('draftAnswer', { brand: here.id.value, item: itemId }, { body });
     if (itemId !== props.entry.itemId) return;
     if (before.trim() !== '' && !drafts.value.some(({ text }) => text === before))
       drafts.value.push({ text: before, faults: [], from: 'as it was' });

@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { ArrowDown, ArrowUp, Plus, X } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
 import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/core/desk/policy.ts';
 import { OFFICE_HOURS } from '@playa/core/timetable/opening-hours.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -14,6 +13,7 @@ import FilterSelect from '../form/FilterSelect.vue';
 import HoursEditor from '../form/HoursEditor.vue';
 import PolicyTrial from './PolicyTrial.vue';
 import { KIND_CHOICES, LANGUAGE_CHOICES, placeChoices, TONE_CHOICES } from './choices.ts';
+import ModalDialog from '../form/ModalDialog.vue';
 
 // Which answers go out by themselves: rows, the first that fits decides, tried on what people really wrote.
 const emit = defineEmits<{ close: [] }>();
@@ -35,7 +35,7 @@ const { stale, isStale } = useStale();
 async function load() {
   stale.value = undefined;
   try {
-    opened.value = await api<Answer<'openPolicy'>>('GET', `${session.at}/desk/policy`);
+    opened.value = await call('openPolicy', { brand: session.brandId });
     policy.value = opened.value.policy;
     await trial();
   } catch (error) {
@@ -52,7 +52,7 @@ async function trial() {
   if (!of) return;
   busy.value = true;
   try {
-    const answer = await api<Answer<'tryPolicy'>>('POST', `${session.at}/desk/policy/try`, { policy: of });
+    const answer = await call('tryPolicy', { brand: session.brandId }, { body: { policy: of } });
     // What was changed meanwhile has not been tried.
     if (of !== policy.value) return;
     tried.value = answer;
@@ -97,7 +97,7 @@ async function keep(over = opened.value!.revision) {
   busy.value = true;
   stale.value = undefined;
   try {
-    await api('PUT', `${session.at}/desk/policy`, { policy: policy.value, revision: over });
+    await call('keepPolicy', { brand: session.brandId }, { body: { policy: policy.value!, revision: over } });
     notices.say('The policy is kept. It holds for what is answered from now on.');
     emit('close');
   } catch (error) {
@@ -109,174 +109,171 @@ async function keep(over = opened.value!.revision) {
 </script>
 
 <template>
-  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
-    <DialogPanel class="sheet flex max-h-[90vh] w-full max-w-4xl flex-col p-5 shadow-xl">
-      <DialogTitle class="text-lg font-[650]">Who may answer alone</DialogTitle>
-      <p class="mt-1 text-ink-2">
-        Which answers of workflows go out by themselves. The first row that fits decides; what a colleague has said yes
-        to goes out in any case.
-        <b v-if="opened?.usual" class="text-ink">Nobody has changed this yet.</b>
-      </p>
-      <p v-if="trouble" role="alert" class="mt-2 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ trouble }}</p>
-      <div v-if="policy && opened" class="mt-3 grid min-h-0 gap-3 overflow-auto">
-        <ol class="grid gap-2">
-          <li
-            v-for="(row, index) in policy.rows"
-            :key="row.id"
-            class="rounded-(--radius) border border-line bg-paper px-3 py-2"
-          >
-            <p class="mb-1.5 flex items-start gap-2">
-              <b class="min-w-0 flex-1">{{ sayRow(row, nameOf(row.outlet)) }}</b>
-              <button
-                class="p-1 disabled:opacity-30"
-                aria-label="Move the row up"
-                :disabled="index === 0"
-                @click="move(index, -1)"
-              >
-                <ArrowUp :size="14" />
-              </button>
-              <button
-                class="p-1 disabled:opacity-30"
-                aria-label="Move the row down"
-                :disabled="index === policy.rows.length - 1"
-                @click="move(index, 1)"
-              >
-                <ArrowDown :size="14" />
-              </button>
-              <button
-                class="p-1 hover:text-rose"
-                aria-label="Take the row away"
-                @click="set({ ...policy, rows: policy.rows.filter((_, at) => at !== index) })"
-              >
-                <X :size="14" />
-              </button>
-            </p>
-            <div class="flex flex-wrap gap-1.5">
-              <FilterSelect
-                label="Which kind"
-                any="anything"
-                :options="KIND_CHOICES"
-                :value="row.kind"
-                @change="put(index, { kind: ($event || undefined) as PolicyRow['kind'] })"
-              />
-              <FilterSelect
-                class="max-w-40"
-                label="Which place"
-                any="every place"
-                :options="placeChoices(opened.outlets)"
-                :value="row.outlet"
-                @change="put(index, { outlet: Number($event) || undefined })"
-              />
-              <FilterSelect
-                label="At least so many stars"
-                any="from any stars"
-                :options="starsFrom('from')"
-                :value="row.leastStars"
-                @change="put(index, { leastStars: Number($event) || undefined })"
-              />
-              <FilterSelect
-                label="At most so many stars"
-                any="to any stars"
-                :options="starsFrom('to')"
-                :value="row.mostStars"
-                @change="put(index, { mostStars: Number($event) || undefined })"
-              />
-              <FilterSelect
-                label="How it sounds"
-                any="any tone"
-                :options="TONE_CHOICES"
-                :value="row.tone"
-                @change="put(index, { tone: ($event || undefined) as PolicyRow['tone'] })"
-              />
-              <FilterSelect
-                label="Which language"
-                any="any language"
-                :options="LANGUAGE_CHOICES"
-                :value="row.language"
-                @change="put(index, { language: $event || undefined })"
-              />
-              <FilterSelect
-                label="Whether it asks something"
-                any="asking or not"
-                :options="ASKING"
-                :value="row.question === undefined ? undefined : row.question ? 'yes' : 'no'"
-                @change="put(index, { question: $event === '' ? undefined : $event === 'yes' })"
-              />
-              <FilterSelect
-                label="At which hours"
-                any="at any hour"
-                :options="HOURS"
-                :value="row.hours ? 'within' : undefined"
-                @change="put(index, { hours: $event === '' ? undefined : OFFICE_HOURS })"
-              />
-              <input
-                class="field w-40 flex-1"
-                aria-label="Keywords"
-                placeholder="any words"
-                title="Keywords, separated by commas, in their usual misspellings"
-                :value="row.words ?? ''"
-                @change="put(index, { words: valueOf($event).trim() || undefined })"
-              />
-              <select
-                class="field font-[650]"
-                aria-label="What becomes of it"
-                :value="row.does"
-                @change="put(index, { does: valueOf($event) as PolicyDoes })"
-              >
-                <option v-for="(says, does) in DOES" :key="does" :value="does">{{ says }}</option>
-              </select>
-            </div>
-            <div v-if="row.hours" class="mt-1.5 border-t border-line pt-1.5">
-              <HoursEditor :hours="row.hours" @change="put(index, { hours: $event })" />
-              <p class="text-sm text-ink-3">
-                By the clock of {{ session.brand?.name }}, {{ session.zone }}. For the other hours, put a row behind it.
-              </p>
-            </div>
-          </li>
-        </ol>
-        <p class="flex flex-wrap items-center gap-2">
-          <button class="btn" @click="add"><Plus :size="14" /> A row</button>
-          <label class="ml-auto flex items-center gap-2"
-            >Everything else
+  <ModalDialog title="Who may answer alone" width="huge" :busy="busy" :unsaved="changed" @close="emit('close')">
+    <p class="mt-1 text-ink-2">
+      Which answers of workflows go out by themselves. The first row that fits decides; what a colleague has said yes to
+      goes out in any case.
+      <b v-if="opened?.usual" class="text-ink">Nobody has changed this yet.</b>
+    </p>
+    <p v-if="trouble" role="alert" class="mt-2 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ trouble }}</p>
+    <div v-if="policy && opened" class="mt-3 grid gap-3">
+      <ol class="grid gap-2">
+        <li
+          v-for="(row, index) in policy.rows"
+          :key="row.id"
+          class="rounded-(--radius) border border-line bg-paper px-3 py-2"
+        >
+          <p class="mb-1.5 flex items-start gap-2">
+            <b class="min-w-0 flex-1">{{ sayRow(row, nameOf(row.outlet)) }}</b>
+            <button
+              class="p-1 disabled:opacity-30"
+              aria-label="Move the row up"
+              :disabled="index === 0"
+              @click="move(index, -1)"
+            >
+              <ArrowUp :size="14" />
+            </button>
+            <button
+              class="p-1 disabled:opacity-30"
+              aria-label="Move the row down"
+              :disabled="index === policy.rows.length - 1"
+              @click="move(index, 1)"
+            >
+              <ArrowDown :size="14" />
+            </button>
+            <button
+              class="p-1 hover:text-rose"
+              aria-label="Take the row away"
+              @click="set({ ...policy, rows: policy.rows.filter((_, at) => at !== index) })"
+            >
+              <X :size="14" />
+            </button>
+          </p>
+          <div class="flex flex-wrap gap-1.5">
+            <FilterSelect
+              label="Which kind"
+              any="anything"
+              :options="KIND_CHOICES"
+              :value="row.kind"
+              @change="put(index, { kind: ($event || undefined) as PolicyRow['kind'] })"
+            />
+            <FilterSelect
+              class="max-w-40"
+              label="Which place"
+              any="every place"
+              :options="placeChoices(opened.outlets)"
+              :value="row.outlet"
+              @change="put(index, { outlet: Number($event) || undefined })"
+            />
+            <FilterSelect
+              label="At least so many stars"
+              any="from any stars"
+              :options="starsFrom('from')"
+              :value="row.leastStars"
+              @change="put(index, { leastStars: Number($event) || undefined })"
+            />
+            <FilterSelect
+              label="At most so many stars"
+              any="to any stars"
+              :options="starsFrom('to')"
+              :value="row.mostStars"
+              @change="put(index, { mostStars: Number($event) || undefined })"
+            />
+            <FilterSelect
+              label="How it sounds"
+              any="any tone"
+              :options="TONE_CHOICES"
+              :value="row.tone"
+              @change="put(index, { tone: ($event || undefined) as PolicyRow['tone'] })"
+            />
+            <FilterSelect
+              label="Which language"
+              any="any language"
+              :options="LANGUAGE_CHOICES"
+              :value="row.language"
+              @change="put(index, { language: $event || undefined })"
+            />
+            <FilterSelect
+              label="Whether it asks something"
+              any="asking or not"
+              :options="ASKING"
+              :value="row.question === undefined ? undefined : row.question ? 'yes' : 'no'"
+              @change="put(index, { question: $event === '' ? undefined : $event === 'yes' })"
+            />
+            <FilterSelect
+              label="At which hours"
+              any="at any hour"
+              :options="HOURS"
+              :value="row.hours ? 'within' : undefined"
+              @change="put(index, { hours: $event === '' ? undefined : OFFICE_HOURS })"
+            />
+            <input
+              class="field w-40 flex-1"
+              aria-label="Keywords"
+              placeholder="any words"
+              title="Keywords, separated by commas, in their usual misspellings"
+              :value="row.words ?? ''"
+              @change="put(index, { words: valueOf($event).trim() || undefined })"
+            />
             <select
               class="field font-[650]"
-              :value="policy.otherwise"
-              @change="set({ ...policy, otherwise: valueOf($event) as PolicyDoes })"
+              aria-label="What becomes of it"
+              :value="row.does"
+              @change="put(index, { does: valueOf($event) as PolicyDoes })"
             >
               <option v-for="(says, does) in DOES" :key="does" :value="does">{{ says }}</option>
             </select>
-          </label>
-        </p>
-        <fieldset class="flex flex-wrap items-center gap-x-4 gap-y-1">
-          <legend class="mb-1 text-sm font-[650] text-ink-2">
-            A copy of everything that is answered alone, with the question, to
-          </legend>
-          <label v-for="member in opened.members" :key="member.id" class="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              class="accent-(--sea)"
-              :checked="policy.copyTo.includes(member.id)"
-              @change="copy(member.id)"
-            />
-            {{ member.name }}
-          </label>
-        </fieldset>
-        <PolicyTrial
-          :tried="tried"
-          :changed="changed"
-          :busy="busy"
-          :does="DOES"
-          :outlets="opened.outlets"
-          @trial="trial"
-        />
-      </div>
-      <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
-      <div class="mt-4 flex flex-wrap justify-end gap-2">
-        <button class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="keep()">
-          Keep the policy
-        </button>
-      </div>
-    </DialogPanel>
-  </Dialog>
+          </div>
+          <div v-if="row.hours" class="mt-1.5 border-t border-line pt-1.5">
+            <HoursEditor :hours="row.hours" @change="put(index, { hours: $event })" />
+            <p class="text-sm text-ink-3">
+              By the clock of {{ session.brand?.name }}, {{ session.zone }}. For the other hours, put a row behind it.
+            </p>
+          </div>
+        </li>
+      </ol>
+      <p class="flex flex-wrap items-center gap-2">
+        <button class="btn" @click="add"><Plus :size="14" /> A row</button>
+        <label class="ml-auto flex items-center gap-2"
+          >Everything else
+          <select
+            class="field font-[650]"
+            :value="policy.otherwise"
+            @change="set({ ...policy, otherwise: valueOf($event) as PolicyDoes })"
+          >
+            <option v-for="(says, does) in DOES" :key="does" :value="does">{{ says }}</option>
+          </select>
+        </label>
+      </p>
+      <fieldset class="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <legend class="mb-1 text-sm font-[650] text-ink-2">
+          A copy of everything that is answered alone, with the question, to
+        </legend>
+        <label v-for="member in opened.members" :key="member.id" class="flex items-center gap-1.5">
+          <input
+            type="checkbox"
+            class="accent-(--sea)"
+            :checked="policy.copyTo.includes(member.id)"
+            @change="copy(member.id)"
+          />
+          {{ member.name }}
+        </label>
+      </fieldset>
+      <PolicyTrial
+        :tried="tried"
+        :changed="changed"
+        :busy="busy"
+        :does="DOES"
+        :outlets="opened.outlets"
+        @trial="trial"
+      />
+    </div>
+    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
+    <template #actions>
+      <button class="btn" @click="emit('close')">Cancel</button>
+      <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="keep()">
+        Keep the policy
+      </button>
+    </template>
+  </ModalDialog>
 </template>

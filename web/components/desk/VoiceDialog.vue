@@ -1,10 +1,9 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { Plus, X } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
 import { LANGUAGES } from '@playa/core/said/language.ts';
 import { MOST_FACTS, tooManyFacts, voiceSchema, type PlaceVoice, type Voice } from '@playa/core/voice/voice.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -13,6 +12,7 @@ import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import FilterSelect from '../form/FilterSelect.vue';
 import LinesField from '../form/LinesField.vue';
 import { LANGUAGE_CHOICES, placeChoices } from './choices.ts';
+import ModalDialog from '../form/ModalDialog.vue';
 
 // How the brand sounds when it answers: told to text models, and held against what they word.
 const emit = defineEmits<{ close: [] }>();
@@ -28,7 +28,7 @@ const { stale, isStale } = useStale();
 async function load() {
   stale.value = undefined;
   try {
-    opened.value = await api<Answer<'openVoice'>>('GET', `${session.at}/desk/voice`);
+    opened.value = await call('openVoice', { brand: session.brandId });
     voice.value = opened.value.voice;
   } catch (error) {
     trouble.value = (error as Error).message;
@@ -63,7 +63,7 @@ async function keep(over = opened.value!.revision) {
   busy.value = true;
   stale.value = undefined;
   try {
-    await api('PUT', `${session.at}/desk/voice`, { voice: read.data, revision: over });
+    await call('keepVoice', { brand: session.brandId }, { body: { voice: read.data, revision: over } });
     notices.say('Kept. What is drafted from now on is worded and checked by it.');
     emit('close');
   } catch (error) {
@@ -75,164 +75,159 @@ async function keep(over = opened.value!.revision) {
 </script>
 
 <template>
-  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
-    <DialogPanel class="sheet flex max-h-[90vh] w-full max-w-3xl flex-col p-5 shadow-xl">
-      <DialogTitle class="text-lg font-[650]">How we answer</DialogTitle>
-      <p class="mt-1 text-ink-2">
-        What text models are told when they draft an answer, and what every draft is held against. A draft that breaks
-        it is drafted once more; then it waits for a person, with the reason.
+  <ModalDialog title="How we answer" width="large" :busy="busy" :unsaved="changed" @close="emit('close')">
+    <p class="mt-1 text-ink-2">
+      What text models are told when they draft an answer, and what every draft is held against. A draft that breaks it
+      is drafted once more; then it waits for a person, with the reason.
+    </p>
+    <p v-if="trouble" role="alert" class="mt-2 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ trouble }}</p>
+    <div v-if="voice && opened" class="voice mt-3 grid gap-x-5 gap-y-3">
+      <p v-if="opened.models.length === 0" class="wide rounded-(--radius) bg-amber-wash px-3 py-2">
+        No text model is connected yet, so nothing can be drafted.
+        <RouterLink class="link" :to="{ name: 'accounts' }">Connect one</RouterLink>
       </p>
-      <p v-if="trouble" role="alert" class="mt-2 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ trouble }}</p>
-      <div v-if="voice && opened" class="voice mt-3 grid min-h-0 gap-x-5 gap-y-3 overflow-auto">
-        <p v-if="opened.models.length === 0" class="wide rounded-(--radius) bg-amber-wash px-3 py-2">
-          No text model is connected yet, so nothing can be drafted.
-          <RouterLink class="link" :to="{ name: 'accounts' }">Connect one</RouterLink>
-        </p>
-        <label class="wide"
-          >Tone
-          <input class="field" maxlength="1000" :value="voice.tone" @change="set({ tone: valueOf($event).trim() })" />
-        </label>
-        <LinesField label="It does" hint="a line each" :lines="voice.does" @change="set({ does: $event })" />
-        <LinesField label="It never does" hint="a line each" :lines="voice.never" @change="set({ never: $event })" />
-        <LinesField
-          label="Facts it may tell"
-          hint="a line each; no other address, telephone number or price may be in an answer"
-          :lines="voice.facts"
-          @change="set({ facts: $event })"
+      <label class="wide"
+        >Tone
+        <input class="field" maxlength="1000" :value="voice.tone" @change="set({ tone: valueOf($event).trim() })" />
+      </label>
+      <LinesField label="It does" hint="a line each" :lines="voice.does" @change="set({ does: $event })" />
+      <LinesField label="It never does" hint="a line each" :lines="voice.never" @change="set({ never: $event })" />
+      <LinesField
+        label="Facts it may tell"
+        hint="a line each; no other address, telephone number or price may be in an answer"
+        :lines="voice.facts"
+        @change="set({ facts: $event })"
+      />
+      <label
+        >Words that promise something
+        <textarea
+          class="field"
+          rows="4"
+          maxlength="1000"
+          :value="voice.promises"
+          @change="set({ promises: valueOf($event).trim() })"
+        ></textarea>
+        <span class="text-sm text-ink-3">separated by commas; a draft with one of them waits for a person</span>
+      </label>
+      <label
+        >Signed with
+        <textarea
+          class="field"
+          rows="2"
+          maxlength="300"
+          placeholder="nothing"
+          :value="voice.signOff"
+          @change="set({ signOff: valueOf($event).trim() })"
+        ></textarea>
+      </label>
+      <label
+        >Characters at most
+        <input
+          class="field w-28"
+          type="number"
+          min="40"
+          max="5000"
+          :value="voice.longest"
+          @change="set({ longest: Number(valueOf($event)) })"
         />
-        <label
-          >Words that promise something
-          <textarea
-            class="field"
-            rows="4"
-            maxlength="1000"
-            :value="voice.promises"
-            @change="set({ promises: valueOf($event).trim() })"
-          ></textarea>
-          <span class="text-sm text-ink-3">separated by commas; a draft with one of them waits for a person</span>
-        </label>
-        <label
-          >Signed with
-          <textarea
-            class="field"
-            rows="2"
-            maxlength="300"
-            placeholder="nothing"
-            :value="voice.signOff"
-            @change="set({ signOff: valueOf($event).trim() })"
-          ></textarea>
-        </label>
-        <label
-          >Characters at most
-          <input
-            class="field w-28"
-            type="number"
-            min="40"
-            max="5000"
-            :value="voice.longest"
-            @change="set({ longest: Number(valueOf($event)) })"
+      </label>
+      <fieldset class="wide">
+        <legend>Languages</legend>
+        <p class="flex flex-wrap items-center gap-1.5">
+          <span v-for="(code, index) in voice.languages" :key="code" class="pill flex items-center gap-1 bg-sea-wash">
+            {{ LANGUAGES[code] ?? code }}<template v-if="index === 0"> (where theirs is none of these)</template>
+            <button
+              v-if="voice.languages.length > 1"
+              class="hover:text-rose"
+              :aria-label="`Without ${LANGUAGES[code] ?? code}`"
+              @click="set({ languages: voice.languages.filter((each) => each !== code) })"
+            >
+              <X :size="12" />
+            </button>
+          </span>
+          <FilterSelect
+            label="Another language"
+            any="another …"
+            :options="freeLanguages"
+            :value="undefined"
+            @change="$event && set({ languages: [...voice.languages, $event] })"
           />
-        </label>
-        <fieldset class="wide">
-          <legend>Languages</legend>
-          <p class="flex flex-wrap items-center gap-1.5">
-            <span v-for="(code, index) in voice.languages" :key="code" class="pill flex items-center gap-1 bg-sea-wash">
-              {{ LANGUAGES[code] ?? code }}<template v-if="index === 0"> (where theirs is none of these)</template>
-              <button
-                v-if="voice.languages.length > 1"
-                class="hover:text-rose"
-                :aria-label="`Without ${LANGUAGES[code] ?? code}`"
-                @click="set({ languages: voice.languages.filter((each) => each !== code) })"
-              >
-                <X :size="12" />
-              </button>
-            </span>
-            <FilterSelect
-              label="Another language"
-              any="another …"
-              :options="freeLanguages"
-              :value="undefined"
-              @change="$event && set({ languages: [...voice.languages, $event] })"
-            />
+        </p>
+      </fieldset>
+      <fieldset class="wide grid gap-2">
+        <legend>Otherwise at single places</legend>
+        <section
+          v-for="place in voice.places"
+          :key="place.outlet"
+          :aria-label="nameOf(place.outlet)"
+          class="voice grid gap-x-5 gap-y-2 rounded-(--radius) border border-line bg-paper px-3 py-2"
+        >
+          <p class="wide flex items-center gap-2">
+            <b class="flex-1">{{ nameOf(place.outlet) }}</b>
+            <button
+              class="p-1 hover:text-rose"
+              :aria-label="`As everywhere at ${nameOf(place.outlet)}`"
+              @click="set({ places: voice.places.filter((each) => each !== place) })"
+            >
+              <X :size="14" />
+            </button>
           </p>
-        </fieldset>
-        <fieldset class="wide grid gap-2">
-          <legend>Otherwise at single places</legend>
-          <section
-            v-for="place in voice.places"
-            :key="place.outlet"
-            :aria-label="nameOf(place.outlet)"
-            class="voice grid gap-x-5 gap-y-2 rounded-(--radius) border border-line bg-paper px-3 py-2"
-          >
-            <p class="wide flex items-center gap-2">
-              <b class="flex-1">{{ nameOf(place.outlet) }}</b>
-              <button
-                class="p-1 hover:text-rose"
-                :aria-label="`As everywhere at ${nameOf(place.outlet)}`"
-                @click="set({ places: voice.places.filter((each) => each !== place) })"
-              >
-                <X :size="14" />
-              </button>
-            </p>
-            <label class="wide"
-              >Called
-              <input
-                class="field"
-                maxlength="120"
-                :placeholder="nameOf(place.outlet)"
-                :value="place.name ?? ''"
-                @change="setPlace(place.outlet, { name: valueOf($event).trim() || undefined })"
-              />
-            </label>
-            <label
-              >Signed with
-              <input
-                class="field"
-                maxlength="300"
-                :placeholder="voice.signOff || 'nothing'"
-                :value="place.signOff ?? ''"
-                @change="setPlace(place.outlet, { signOff: valueOf($event).trim() || undefined })"
-              />
-            </label>
-            <label
-              >Tone
-              <input
-                class="field"
-                maxlength="1000"
-                placeholder="as everywhere"
-                :value="place.tone ?? ''"
-                @change="setPlace(place.outlet, { tone: valueOf($event).trim() || undefined })"
-              />
-            </label>
-            <LinesField
-              class="wide"
-              label="Facts besides"
-              hint="a line each"
-              :lines="place.facts ?? []"
-              @change="setPlace(place.outlet, { facts: $event })"
+          <label class="wide"
+            >Called
+            <input
+              class="field"
+              maxlength="120"
+              :placeholder="nameOf(place.outlet)"
+              :value="place.name ?? ''"
+              @change="setPlace(place.outlet, { name: valueOf($event).trim() || undefined })"
             />
-          </section>
-          <p class="flex items-center gap-1.5 text-ink-2">
-            <Plus :size="14" />
-            <FilterSelect
-              label="Another place"
-              any="a place …"
-              :options="freePlaces"
-              :value="undefined"
-              @change="$event && set({ places: [...voice.places, { outlet: Number($event) }] })"
+          </label>
+          <label
+            >Signed with
+            <input
+              class="field"
+              maxlength="300"
+              :placeholder="voice.signOff || 'nothing'"
+              :value="place.signOff ?? ''"
+              @change="setPlace(place.outlet, { signOff: valueOf($event).trim() || undefined })"
             />
-          </p>
-        </fieldset>
-      </div>
-      <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
-      <div class="mt-4 flex flex-wrap justify-end gap-2">
-        <button class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="keep()">
-          Keep it
-        </button>
-      </div>
-    </DialogPanel>
-  </Dialog>
+          </label>
+          <label
+            >Tone
+            <input
+              class="field"
+              maxlength="1000"
+              placeholder="as everywhere"
+              :value="place.tone ?? ''"
+              @change="setPlace(place.outlet, { tone: valueOf($event).trim() || undefined })"
+            />
+          </label>
+          <LinesField
+            class="wide"
+            label="Facts besides"
+            hint="a line each"
+            :lines="place.facts ?? []"
+            @change="setPlace(place.outlet, { facts: $event })"
+          />
+        </section>
+        <p class="flex items-center gap-1.5 text-ink-2">
+          <Plus :size="14" />
+          <FilterSelect
+            label="Another place"
+            any="a place …"
+            :options="freePlaces"
+            :value="undefined"
+            @change="$event && set({ places: [...voice.places, { outlet: Number($event) }] })"
+          />
+        </p>
+      </fieldset>
+    </div>
+    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
+    <template #actions>
+      <button class="btn" @click="emit('close')">Cancel</button>
+      <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="keep()">Keep it</button>
+    </template>
+  </ModalDialog>
 </template>
 
 <style scoped>

@@ -41,12 +41,15 @@ export function standingOf(entry: DeskEntry, zone: string, now: number): Standin
     const { at, workflow, paused } = entry.coming;
     if (paused) return { says: `${workflow} is paused. It goes once that is resumed.`, mood: 'look' };
     return {
-      says: at === null || at <= now ? `${workflow} is sending it` : `${workflow} sends it at ${shortMoment(at, zone)}`,
+      says:
+        at === null || at <= now
+          ? `${workflow} is sending it`
+          : `${workflow} sends it at ${shortMoment(at, zone, now)}`,
       mood: 'good',
     };
   }
   if (entry.snoozedUntil !== null && entry.snoozedUntil > now)
-    return { says: `Put off until ${shortMoment(entry.snoozedUntil, zone)}`, mood: 'plain' };
+    return { says: `Put off until ${shortMoment(entry.snoozedUntil, zone, now)}`, mood: 'plain' };
   return { says: '', mood: 'plain' };
 }
 

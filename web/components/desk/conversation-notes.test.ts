@@ -3,7 +3,7 @@ import { enableAutoUnmount, flushPromises } from '@vue/test-utils';
 import { afterEach, expect, it, vi } from 'vitest';
 import { Answering, button, mounted, Refusal } from '../../testing/mounted.ts';
 import ConversationPanel from './ConversationPanel.vue';
-import SamePerson from './SamePerson.vue';
+import SameContact from './SameContact.vue';
 
 enableAutoUnmount(afterEach);
 afterEach(() => void vi.unstubAllGlobals());
@@ -16,15 +16,15 @@ it('those being typed are never kept over what came meanwhile before one has sai
   let there = person;
   const changed = 'Somebody has changed the notes since you opened it. What you typed is kept here.';
   const server = new Answering()
-    .to('GET', /people\/4$/, () => ({ person: there, conversation: [], done: [], history: [] }))
-    .to('PATCH', /people\/4$/, ({ body }) => {
+    .to('GET', /contacts\/4$/, () => ({ person: there, conversation: [], done: [], history: [] }))
+    .to('PATCH', /contacts\/4$/, ({ body }) => {
       const { notes } = body as { notes?: { text: string; revision: string } };
       if (!notes) return there;
       if (notes.revision !== there.revision) return new Refusal(409, changed, { current: there.revision });
       there = { ...there, notes: notes.text, revision: `${there.revision}+` };
       return there;
     });
-  const panel = mounted(ConversationPanel, { personId: 4 });
+  const panel = mounted(ConversationPanel, { contactId: 4 });
   await flushPromises();
   const notes = () => panel.findAll('textarea').at(-1)!;
   const element = () => notes().element as HTMLTextAreaElement;
@@ -32,7 +32,7 @@ it('those being typed are never kept over what came meanwhile before one has sai
   await notes().trigger('input');
   // A colleague notes something, and news of it comes while one still types.
   there = { ...there, notes: 'Swims at eight', revision: 'two' };
-  panel.findComponent(SamePerson).vm.$emit('changed');
+  panel.findComponent(SameContact).vm.$emit('changed');
   await flushPromises();
   expect(element().value).toBe('Swims at seven');
   await notes().trigger('change');

@@ -10,7 +10,7 @@ import { lengthOf, proposedText, standingOf, tellingOf } from './answering.ts';
 import DeskRow from './DeskRow.vue';
 import PersonalData from './PersonalData.vue';
 import PolicyDialog from './PolicyDialog.vue';
-import SamePerson from './SamePerson.vue';
+import SameContact from './SameContact.vue';
 
 const NOW = Date.parse('2026-11-27T12:00:00Z');
 const ZONE = 'Europe/Lisbon';
@@ -147,7 +147,7 @@ describe('the desk', () => {
     expect(button(empty, 'Choose where the desk listens').exists()).toBe(true);
     empty.unmount();
     server = new Answering();
-    server.to('GET', /\/desk\?/, () => new Refusal(500, 'Something went wrong in Playa itself.'));
+    server.to('GET', /\d\/desk(\?|$)/, () => new Refusal(500, 'Something went wrong in Playa itself.'));
     const broken = mounted(Desk);
     await flushPromises();
     expect(broken.find('[role="alert"]').text()).toContain('Something went wrong');
@@ -314,8 +314,8 @@ describe('a trial that is overtaken', () => {
 
 describe('people', () => {
   it('are listed with what they said last, and what waits', async () => {
-    server.to('GET', /\/people\?/, () => ({
-      people: [
+    server.to('GET', /\/contacts(\?|$)/, () => ({
+      contacts: [
         {
           id: 4,
           name: 'Ana Prata',
@@ -367,9 +367,9 @@ describe('somebody who asks for their data', () => {
     [...dialog()!.querySelectorAll('button')].find((each) => each.textContent?.trim() === name)!.click();
 
   it('is forgotten only after that was said again, and said what goes and what stays', async () => {
-    server.to('DELETE', /people\/4$/, () => ({ forgotten: 3 }));
+    server.to('DELETE', /contacts\/4$/, () => ({ forgotten: 3 }));
     const panel = mounted(PersonalData, { person });
-    expect(panel.find('a').attributes('href')).toBe('/api/brands/1/people/4/export');
+    expect(panel.find('a').attributes('href')).toBe('/api/brands/1/contacts/4/export');
     await button(panel, 'Forget them').trigger('click');
     expect(dialog()!.textContent).toContain('Forget Ana Prata?');
     expect(dialog()!.textContent).toContain('If they write again, they are somebody new.');
@@ -379,12 +379,12 @@ describe('somebody who asks for their data', () => {
     await button(panel, 'Forget them').trigger('click');
     press('Forget them');
     await flushPromises();
-    expect(server.asked.map(({ method, path }) => `${method} ${path}`)).toEqual(['DELETE /brands/1/people/4']);
+    expect(server.asked.map(({ method, path }) => `${method} ${path}`)).toEqual(['DELETE /brands/1/contacts/4']);
     expect(panel.emitted('erased')).toHaveLength(1);
   });
 
   it('that cannot be done now says why, and can be tried again', async () => {
-    server.to('DELETE', /people\/4$/, () => new Refusal(409, 'An answer to them is on its way this very moment.'));
+    server.to('DELETE', /contacts\/4$/, () => new Refusal(409, 'An answer to them is on its way this very moment.'));
     const panel = mounted(PersonalData, { person: { ...person, leftAlone: 'They said so.' } });
     await button(panel, 'Forget them').trigger('click');
     expect(dialog()!.textContent).toContain('Workflows go on leaving them alone.');
@@ -412,10 +412,13 @@ describe('somebody who is known more than once', () => {
 
   it('is found by name, made one with the other, and two again at once', async () => {
     server
-      .to('GET', /people\?words=Ana%20Prata$/, () => ({ people: [listed(4, 'Ana Prata'), listed(9, 'Ana Prata')] }))
-      .to('POST', /people\/4\/same$/, () => ({ ...person, also: [{ id: 9, name: 'Ana Prata', network: 'listings' }] }))
-      .to('DELETE', /people\/4\/same\/9$/, () => person);
-    const part = mounted(SamePerson, { person });
+      .to('GET', /contacts\?words=Ana\+Prata$/, () => ({ contacts: [listed(4, 'Ana Prata'), listed(9, 'Ana Prata')] }))
+      .to('POST', /contacts\/4\/same$/, () => ({
+        ...person,
+        also: [{ id: 9, name: 'Ana Prata', network: 'listings' }],
+      }))
+      .to('DELETE', /contacts\/4\/same\/9$/, () => person);
+    const part = mounted(SameContact, { person });
     await button(part, 'The same person as').trigger('click');
     await flushPromises();
     // Not they themselves.
@@ -433,9 +436,9 @@ describe('somebody who is known more than once', () => {
   });
   it('says when nobody else is called like that, and when it cannot be', async () => {
     server
-      .to('GET', /people\?words=/, ({ path }) => ({ people: path.includes('Bea') ? [listed(5, 'Bea Lund')] : [] }))
+      .to('GET', /contacts\?words=/, ({ path }) => ({ contacts: path.includes('Bea') ? [listed(5, 'Bea Lund')] : [] }))
       .to('POST', /same$/, () => new Refusal(409, 'They are one already.'));
-    const part = mounted(SamePerson, { person });
+    const part = mounted(SameContact, { person });
     await button(part, 'The same person as').trigger('click');
     await flushPromises();
     expect(part.text()).toContain('Nobody else is called like that.');

@@ -55,7 +55,7 @@ export function useSnippets() {
   const all = shallowRef<readonly Snippet[]>([]);
   let asked: Promise<void> | undefined;
   const load = () =>
-    (asked ??= everyPage<Answer<'listSnippets'>>(`${here.at.value}/snippets`).then(
+    (asked ??= everyPage('listSnippets', { brand: here.id.value }).then(
       (pages) => void (all.value = pages.flatMap((page) => page.snippets)),
       () => void (asked = undefined),
     ));

@@ -1,7 +1,8 @@
 // The desk: what people wrote, kept in its place while somebody is at it, and what is done to it.
 import { useDebounceFn, useDocumentVisibility, useIntervalFn, useLocalStorage } from '@vueuse/core';
 import { computed, onMounted, ref, shallowRef, watch, type Ref } from 'vue';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
+import type { Query } from '../../lib/endpoint-types.ts';
 import { keptInPlace, type Placed } from '../../lib/kept-in-place.ts';
 import { mergedPages } from '../../lib/merge-pages.ts';
 import type { Answer, Desk, DeskEntry } from '../../lib/types.ts';
@@ -42,7 +43,10 @@ const OTHERS_EVERY = 15_000;
  * @param asked what is asked for, as the part of an address behind the question mark; in which order; of which brands
  * @param busy whether somebody is at the list, so that nothing may move
  */
-export function useDesk(asked: Ref<{ query: string; order: Order; brands: readonly number[] }>, busy: Ref<boolean>) {
+export function useDesk(
+  asked: Ref<{ query: Query<'openDesk'>; order: Order; brands: readonly number[] }>,
+  busy: Ref<boolean>,
+) {
   const session = useSession();
   const notices = useNotices();
   const desks = shallowRef<ReadonlyMap<number, BrandDesk>>(new Map());
@@ -57,7 +61,6 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   useIntervalFn(tick, 1000);
   /** What somebody types, until it is sent: it stays on this machine. */
   const typed = useLocalStorage<Record<number, string>>('playa.desk', {});
-  const at = (brand: number) => `/brands/${brand}`;
 
   let turn = 0;
   /** What the desks that are known were asked for. */
@@ -66,7 +69,11 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   const brandOf = new Map<number, number>();
 
   async function readPage(brandId: number, after: string | null): Promise<BrandDesk> {
-    const desk = await api<Desk>('GET', `${at(brandId)}/desk?${asked.value.query}${after ? `&after=${after}` : ''}`);
+    const desk = await call(
+      'openDesk',
+      { brand: brandId },
+      { query: { ...asked.value.query, ...(after ? { after } : {}) } },
+    );
     return { desk, entries: desk.entries.map((entry) => ({ ...entry, brandId })) };
   }
   /** One brand's part, as far as it has been read before, or a page further. */
@@ -127,7 +134,7 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   const visible = useDocumentVisibility();
   const look = () =>
     visible.value === 'visible' &&
-    Promise.all(asked.value.brands.map((brand) => api('POST', `${at(brand)}/desk/look`).catch(() => undefined)));
+    Promise.all(asked.value.brands.map((brand) => call('lookForDesk', { brand }).catch(() => undefined)));
   useIntervalFn(look, 20_000);
   onMounted(() => {
     void load();
@@ -198,7 +205,7 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
       seen: { text: entry.text, answered: entry.state === 'answered' },
     }));
     try {
-      const { refused, dueAt } = await api<Answer<'sendAnswers'>>('POST', `${at(brand)}/desk/answers`, { answers });
+      const { refused, dueAt } = await call('sendAnswers', { brand }, { body: { answers } });
       const why = new Map(refused.map((each) => [each.itemId, each.why]));
       const sent = answers.filter(({ itemId }) => !why.has(itemId));
       for (const { itemId, text } of sent)
@@ -223,7 +230,7 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
       let late = items.length;
       for (const [brand, theirs] of byBrand(items)) {
         const asking = { items: theirs };
-        const { back } = await api<Answer<'callAnswersBack'>>('POST', `${at(brand)}/desk/answers/back`, asking);
+        const { back } = await call('callAnswersBack', { brand }, { body: asking });
         put(back, (row) => ({ ...row, sending: null }));
         late -= back.length;
       }
@@ -237,7 +244,7 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   async function tend(items: readonly number[], doing: Tend): Promise<void> {
     try {
       for (const [brand, theirs] of byBrand(items))
-        await api('POST', `${at(brand)}/desk/tend`, { items: theirs, tend: doing });
+        await call('tendDesk', { brand }, { body: { items: theirs, tend: doing } });
       if (doing.do === 'ignore') forget(items);
       await load();
     } catch (error) {
@@ -248,10 +255,10 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
   /** Has an entry open in one's own name, or no longer. Returns the colleague who has it open, if one has. */
   async function open(entry: BrandEntry, opening: boolean, over = false): Promise<void> {
     try {
-      const { openedBy } = await api<Answer<'openForAnswering'>>(
-        'POST',
-        `${at(entry.brandId)}/desk/entries/${entry.itemId}/open`,
-        { open: opening, over },
+      const { openedBy } = await call(
+        'openForAnswering',
+        { brand: entry.brandId, item: entry.itemId },
+        { body: { open: opening, over } },
       );
       put([entry.itemId], (row) => ({ ...row, openedBy }));
     } catch {
@@ -278,3 +285,6 @@ export function useDesk(asked: Ref<{ query: string; order: Order; brands: readon
     open,
   };
 }
+
+/** The desk as it is open. */
+export type OpenDesk = ReturnType<typeof useDesk>;

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import type { NetworkRow } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 
@@ -22,11 +22,14 @@ const wrong = ref('');
 async function add() {
   busy.value = true;
   wrong.value = '';
-  const at = `${session.at}/accounts/${props.accountId}`;
   try {
     const { id } = creation.value
-      ? await api<{ id: number }>('POST', `${at}/create`, { what: creation.value.what, values: values.value })
-      : await api<{ id: number }>('POST', `${at}/outlets`, { address: address.value });
+      ? await call(
+          'createOutlet',
+          { brand: session.brandId, id: props.accountId },
+          { body: { what: creation.value.what, values: values.value } },
+        )
+      : await call('openOutlet', { brand: session.brandId, id: props.accountId }, { body: { address: address.value } });
     emit('added', id);
     address.value = '';
     values.value = {};

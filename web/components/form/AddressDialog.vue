@@ -1,15 +1,16 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { onMounted, ref } from 'vue';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import ModalDialog from './ModalDialog.vue';
 
 // Something of the brand's that is read without signing in, at an address that can be renewed or taken back.
 type Feed = Record<string, string> | null;
 const props = defineProps<{
-  /** Where the server keeps it. */
-  path: string;
+  /** The endpoints that read it, and that make, renew or take it back. */
+  opens: 'openFeed' | 'openCalendarAddress';
+  sets: 'setFeed' | 'setCalendarAddress';
   title: string;
   about: string;
   /** What each of its addresses is called, by name. */
@@ -20,10 +21,9 @@ const session = useSession();
 const notices = useNotices();
 const feed = ref<Feed>();
 const busy = ref(false);
-const at = `${session.at}/${props.path}`;
 onMounted(async () => {
   try {
-    ({ feed: feed.value } = await api<{ feed: Feed }>('GET', at));
+    ({ feed: feed.value } = await call(props.opens, { brand: session.brandId }));
   } catch (error) {
     notices.wrong(error);
   }
@@ -31,7 +31,7 @@ onMounted(async () => {
 async function turn(on: boolean) {
   busy.value = true;
   try {
-    ({ feed: feed.value } = await api<{ feed: Feed }>('PUT', at, { on }));
+    ({ feed: feed.value } = await call(props.sets, { brand: session.brandId }, { body: { on } }));
   } catch (error) {
     notices.wrong(error);
   }
@@ -46,36 +46,33 @@ async function copy(address: string) {
 </script>
 
 <template>
-  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
-    <DialogPanel class="sheet w-full max-w-xl p-5 shadow-xl">
-      <DialogTitle class="text-lg font-[650]">{{ title }}</DialogTitle>
-      <p class="text-ink-2">{{ about }} Whoever has the address can read it.</p>
-      <p v-if="feed === undefined" class="mt-3 text-ink-3">Loading …</p>
-      <template v-else-if="feed">
-        <label v-for="(name, as) in names" :key="as" class="mt-3 block">
-          <span class="text-sm text-ink-2">{{ name }}</span>
-          <span class="flex gap-2">
-            <input
-              class="field min-w-0 flex-1"
-              readonly
-              :value="feed[as]"
-              @focus="($event.target as HTMLInputElement).select()"
-            />
-            <button class="btn" @click="copy(feed[as]!)">Copy</button>
-          </span>
-        </label>
-        <p class="mt-3 text-sm text-ink-3">A new address makes the old one useless at once.</p>
+  <ModalDialog :title="title" @close="emit('close')">
+    <p class="text-ink-2">{{ about }} Whoever has the address can read it.</p>
+    <p v-if="feed === undefined" class="mt-3 text-ink-3">Loading …</p>
+    <template v-else-if="feed">
+      <label v-for="(name, as) in names" :key="as" class="mt-3 block">
+        <span class="text-sm text-ink-2">{{ name }}</span>
+        <span class="flex gap-2">
+          <input
+            class="field min-w-0 flex-1"
+            readonly
+            :value="feed[as]"
+            @focus="($event.target as HTMLInputElement).select()"
+          />
+          <button class="btn" @click="copy(feed[as]!)">Copy</button>
+        </span>
+      </label>
+      <p class="mt-3 text-sm text-ink-3">A new address makes the old one useless at once.</p>
+    </template>
+    <template #actions>
+      <template v-if="feed">
+        <button class="btn" :disabled="busy" @click="turn(false)">Take it back</button>
+        <button class="btn" :disabled="busy" @click="turn(true)">New address</button>
       </template>
-      <div class="mt-4 flex flex-wrap justify-end gap-2">
-        <template v-if="feed">
-          <button class="btn" :disabled="busy" @click="turn(false)">Take it back</button>
-          <button class="btn" :disabled="busy" @click="turn(true)">New address</button>
-        </template>
-        <button v-else-if="feed === null" class="btn btn-main" :disabled="busy" @click="turn(true)">
-          Make an address
-        </button>
-        <button class="btn" @click="emit('close')">Close</button>
-      </div>
-    </DialogPanel>
-  </Dialog>
+      <button v-else-if="feed === null" class="btn btn-main" :disabled="busy" @click="turn(true)">
+        Make an address
+      </button>
+      <button class="btn" @click="emit('close')">Close</button>
+    </template>
+  </ModalDialog>
 </template>

@@ -3,10 +3,11 @@ import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
 import { Bookmark, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter, type LocationQueryRaw } from 'vue-router';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import { useResource } from '../../stores/resource.ts';
 
 // Ways of looking at a list, kept under names: the filters in its address. Everybody has their own.
 const props = defineProps<{ place: 'desk' | 'logbook' | 'people' }>();
@@ -15,10 +16,13 @@ const notices = useNotices();
 const route = useRoute();
 const router = useRouter();
 type KeptView = Answer<'listViews'>['views'][number];
-const views = ref<readonly KeptView[]>();
+const opened = ref(false);
+const { data, trouble, load } = useResource('listViews', () =>
+  opened.value ? { brand: session.brandId, place: props.place } : null,
+);
+const views = computed(() => data.value?.views);
 const name = ref('');
 const wrong = ref('');
-const at = computed(() => `${session.at}/views/${props.place}`);
 
 /** The filters as they stand, in an order of their own. */
 const query = computed(() => {
@@ -32,20 +36,22 @@ const query = computed(() => {
 });
 const here = computed(() => views.value?.find((each) => each.query === query.value));
 
-async function load() {
-  try {
-    views.value = (await api<Answer<'listViews'>>('GET', at.value)).views;
-    wrong.value = '';
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  }
+/** They are read whenever somebody looks. */
+function look() {
+  if (opened.value) void load();
+  opened.value = true;
 }
 async function keep() {
   const called = name.value.trim();
   if (called === '') return;
   try {
-    await api('PUT', `${at.value}/${encodeURIComponent(called)}`, { query: query.value });
+    await call(
+      'keepView',
+      { brand: session.brandId, place: props.place, name: called },
+      { body: { query: query.value } },
+    );
     name.value = '';
+    wrong.value = '';
     await load();
   } catch (error) {
     wrong.value = (error as Error).message;
@@ -53,10 +59,14 @@ async function keep() {
 }
 async function drop(view: KeptView) {
   try {
-    await api('DELETE', `${at.value}/${encodeURIComponent(view.name)}`);
-    views.value = views.value?.filter((each) => each !== view);
+    await call('dropView', { brand: session.brandId, place: props.place, name: view.name });
+    await load();
     notices.say(`“${view.name}” is taken away.`, () => {
-      void api('PUT', `${at.value}/${encodeURIComponent(view.name)}`, { query: view.query }).then(load, notices.wrong);
+      void call(
+        'keepView',
+        { brand: session.brandId, place: props.place, name: view.name },
+        { body: { query: view.query } },
+      ).then(load, notices.wrong);
     });
   } catch (error) {
     notices.wrong(error);
@@ -71,7 +81,7 @@ function show(view: KeptView, close: () => void) {
 
 <template>
   <Popover v-slot="{ close }" class="relative">
-    <PopoverButton class="btn" @click="load"><Bookmark :size="15" /> Views</PopoverButton>
+    <PopoverButton class="btn" @click="look"><Bookmark :size="15" /> Views</PopoverButton>
     <PopoverPanel
       class="sheet absolute right-0 z-30 mt-1 w-72 max-w-[88vw] p-3 shadow-lg max-sm:fixed max-sm:inset-x-4 max-sm:w-auto"
     >
@@ -103,7 +113,7 @@ function show(view: KeptView, close: () => void) {
         />
         <button class="btn" :disabled="name.trim() === ''">Keep</button>
       </form>
-      <p v-if="wrong" role="alert" class="mt-2 text-rose">{{ wrong }}</p>
+      <p v-if="wrong || trouble" role="alert" class="mt-2 text-rose">{{ wrong || trouble }}</p>
     </PopoverPanel>
   </Popover>
 </template>

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
 import type { ActName } from '@playa/core/model/acts.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { everyPage } from '../../lib/pages.ts';
-import type { AccountRow, Answer, NetworkRow } from '../../lib/types.ts';
+import type { AccountRow, NetworkRow } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -26,8 +26,8 @@ async function begin() {
   open.value = true;
   try {
     const [known, pages] = await Promise.all([
-      api<Answer<'listNetworks'>>('GET', `${session.at}/networks`),
-      everyPage<Answer<'listAccounts'>>(`${session.at}/accounts`),
+      call('listNetworks', { brand: session.brandId }),
+      everyPage('listAccounts', { brand: session.brandId }),
     ]);
     networks.value = known.networks;
     const all = pages.flatMap((page) => page.accounts);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -17,7 +17,7 @@ const value = ref('');
 
 async function keep() {
   try {
-    await api('PUT', `${session.at}/secrets/${encodeURIComponent(name.value.trim())}`, { value: value.value });
+    await call('keepSecret', { brand: session.brandId, name: name.value.trim() }, { body: { value: value.value } });
     await editor.refreshWorld();
     emit('change', name.value.trim());
     making.value = false;

@@ -1,17 +1,22 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue';
-import { api } from '../../lib/api.ts';
 import { dayAndTime, shortMoment } from '../../lib/times.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import DeedsList from '../form/DeedsList.vue';
+import { useResource } from '../../stores/resource.ts';
 
 // How something came to go out: when it was asked for, what was tried in vain, and what people did about it.
 const props = defineProps<{ entry: { key: string; at: number } }>();
 type Story = Answer<'openLogbookStory'>;
 const session = useSession();
-const found = ref<Story>();
-const trouble = ref('');
+const {
+  data: found,
+  trouble,
+  load,
+} = useResource('openLogbookStory', () => ({
+  brand: session.brandId,
+  key: props.entry.key,
+}));
 /** What became of a try, in a word. */
 const CAME: Readonly<Record<NonNullable<Story['story']>['tries'][number]['kind'], string>> = {
   retry: 'did not go out',
@@ -20,26 +25,6 @@ const CAME: Readonly<Record<NonNullable<Story['story']>['tries'][number]['kind']
   reconnect: 'was not let in',
   fix: 'was refused',
 };
-let turn = 0;
-async function load() {
-  const mine = ++turn;
-  try {
-    const answer = await api<Story>('GET', `${session.at}/logbook/${encodeURIComponent(props.entry.key)}/story`);
-    if (mine !== turn) return;
-    found.value = answer;
-    trouble.value = '';
-  } catch (error) {
-    if (mine === turn) trouble.value = (error as Error).message;
-  }
-}
-watch(
-  () => props.entry.key,
-  () => {
-    found.value = undefined;
-    void load();
-  },
-  { immediate: true },
-);
 </script>
 
 <template>

@@ -1,27 +1,16 @@
 <script setup lang="ts">
-import { computed, onMounted, ref } from 'vue';
-import { api } from '../../lib/api.ts';
+import { computed } from 'vue';
 import { shortMoment } from '../../lib/times.ts';
-import type { LogbookEntry, UntidyPost } from '../../lib/types.ts';
-import { onChanges } from '../../stores/changes.ts';
+import type { LogbookEntry } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import { UNTIDY } from './words.ts';
+import { useResource } from '../../stores/resource.ts';
 
 // What is out and lacks something, or is out twice, by what it lacks.
 const emit = defineEmits<{ open: [entry: LogbookEntry] }>();
 const session = useSession();
-const posts = ref<UntidyPost[]>();
-const trouble = ref('');
-async function load() {
-  try {
-    posts.value = (await api<{ posts: UntidyPost[] }>('GET', `${session.at}/logbook/untidy`)).posts;
-    trouble.value = '';
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  }
-}
-onMounted(load);
-onChanges(['runs'], load);
+const { data, trouble, load } = useResource('listUntidy', () => ({ brand: session.brandId }), { topics: ['runs'] });
+const posts = computed(() => data.value?.posts);
 const ORDER = ['doubled', 'picture', 'title', 'link', 'alt'] as const;
 const groups = computed(() =>
   ORDER.map((what) => ({

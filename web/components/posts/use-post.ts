@@ -7,8 +7,8 @@ import { newPost, postDefinition, postFields, type WrittenPost } from '@playa/co
 import type { ComposeStep } from '@playa/core/steps/compose.ts';
 import type { PublishStep } from '@playa/core/steps/publish.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
-import { api, Refused } from '../../lib/api.ts';
-import type { Answer, OpenedPost } from '../../lib/types.ts';
+import { call, Refused } from '../../lib/api.ts';
+import type { OpenedPost } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
 import { type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
@@ -74,8 +74,8 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   const missing = computed(() => (ready.value ? missingOf(post.value, editor.world, Date.now()) : []));
 
   const fetchWorld = async (): Promise<World> => {
-    const path = id === null ? 'new' : String(id);
-    return (await api<{ world: World }>('GET', `${session.at}/written/${path}`)).world;
+    const { brandId: brand } = session;
+    return (await (id === null ? call('startWritten', { brand }) : call('openWritten', { brand, id }))).world;
   };
 
   async function show(of: WrittenPost, world: World): Promise<void> {
@@ -88,7 +88,7 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
     const before = kept.value;
     try {
       if (id === null) {
-        const answer = await api<Answer<'startWritten'>>('GET', `${session.at}/written/new`);
+        const answer = await call('startWritten', { brand: session.brandId });
         approves.value = answer.approves;
         saved.value = newPost(begin.outlets, begin.at);
         await show(saved.value, answer.world);
@@ -100,7 +100,7 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
           );
         }
       } else {
-        opened.value = await api<OpenedPost>('GET', `${session.at}/written/${id}`);
+        opened.value = await call('openWritten', { brand: session.brandId, id });
         approves.value = opened.value.approves;
         saved.value = opened.value.post as WrittenPost;
         await show(saved.value, opened.value.world);
@@ -118,13 +118,13 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   async function refresh(): Promise<void> {
     if (id === null || busy.value || !opened.value) return;
     const { revision } = opened.value;
-    const answer = await api<OpenedPost>('GET', `${session.at}/written/${id}`).catch(() => null);
+    const answer = await call('openWritten', { brand: session.brandId, id }).catch(() => null);
     // Whoever saved meanwhile has asked anew.
     if (!answer || opened.value.revision !== revision) return;
     await take(answer);
   }
   /** How far it is by now; the words stay as they are here, unless somebody else has written others. */
-  const reopen = async () => take(await api<OpenedPost>('GET', `${session.at}/written/${id}`));
+  const reopen = async () => take(await call('openWritten', { brand: session.brandId, id: id! }));
   async function take(answer: OpenedPost): Promise<void> {
     const same = inOrder(answer.post) === inOrder(saved.value);
     // Over words that were not seen nothing is saved: the revision stays the one that was.
@@ -176,8 +176,12 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
     const sent = post.value;
     const body = { state, post: sent };
     const number = await doing(async () => {
-      if (id === null) return (await api<{ id: number }>('POST', `${session.at}/written`, body)).id;
-      await api('PUT', `${session.at}/written/${id}`, { ...body, revision: opened.value!.revision });
+      if (id === null) return (await call('makeWritten', { brand: session.brandId }, { body })).id;
+      await call(
+        'changeWritten',
+        { brand: session.brandId, id },
+        { body: { ...body, revision: opened.value!.revision } },
+      );
       return id;
     });
     if (number === null) return null;
@@ -190,26 +194,27 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   }
   const approve = () =>
     doing(async () => {
-      await api('POST', `${session.at}/written/${id}/approve`, { revision: opened.value!.revision });
+      await call('approveWritten', { brand: session.brandId, id: id! }, { body: { revision: opened.value!.revision } });
       await reopen();
       return true;
     });
   const remove = () =>
     doing(async () => {
-      await api('DELETE', `${session.at}/written/${id}`);
+      await call('deleteWritten', { brand: session.brandId, id: id! });
       kept.value = null;
       return true;
     });
   const endRest = () =>
     doing(async () => {
-      await api('POST', `${session.at}/runs/${opened.value!.runId}/cancel`);
+      await call('cancelRun', { brand: session.brandId, id: opened.value!.runId! });
       await reopen();
       return true;
     });
   /** Writes another that says the same, as a draft. Returns its number. */
   const copy = () =>
     doing(
-      async () => (await api<{ id: number }>('POST', `${session.at}/written`, { state: 'draft', post: post.value })).id,
+      async () =>
+        (await call('makeWritten', { brand: session.brandId }, { body: { state: 'draft', post: post.value } })).id,
     );
 
   return {

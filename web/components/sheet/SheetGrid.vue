@@ -1,23 +1,21 @@
 <script setup lang="ts">
-import { Copy, EyeOff, GripVertical, Plus, Trash2 } from '@lucide/vue';
+import { Plus } from '@lucide/vue';
 import { useVirtualizer } from '@tanstack/vue-virtual';
 import Sortable from 'sortablejs';
 import { computed, nextTick, onBeforeUnmount, onMounted, ref, watch } from 'vue';
 import { cellsOf, type Cell, type Trace } from '@playa/core/model/cells.ts';
 import { ONCE } from '@playa/core/engine/program.ts';
-import { stepSentence, stepSort } from '@playa/core/steps/index.ts';
-import { sayStarts } from '@playa/core/triggers/trigger.ts';
-import { saySettings } from '@playa/core/workflow/say-settings.ts';
-import { RULES, type SheetRow } from '../../lib/sheet-rows.ts';
+import { nameOfSource, RULES, type SheetRow } from '../../lib/sheet-rows.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
-import PhraseText from '../PhraseText.vue';
 import AddStep from './AddStep.vue';
 import CellView from './CellView.vue';
+import { gridKeys } from './grid-keys.ts';
 import ItemHeader from './ItemHeader.vue';
 import ManyCells from './ManyCells.vue';
+import RowHead from './RowHead.vue';
 import { type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
 // The sheet: steps are rows, items are columns. Only the columns in view are drawn, however many there are.
@@ -60,7 +58,6 @@ const width = computed(() => HEAD + props.items.length * WIDTH);
 
 const rowIds = computed(() => editor.rows.map((row) => row.id));
 const chosenColumn = computed(() => editor.chosenItem?.id);
-const problemsOf = (id: string) => editor.problems.filter((problem) => problem.step === id);
 
 const NOTHING: Trace = {};
 const traceOf = (item: PastItem) =>
@@ -82,16 +79,7 @@ const cellsInView = (row: SheetRow) => {
   const ids = row.type === 'source' ? [row.id, ...row.others.map(({ id }) => id)] : [row.id];
   return columns.value.map((column) => ({ ...column, cells: ids.flatMap((id) => cellsFor(id, column.item)) }));
 };
-const rules = computed(() => saySettings(editor.settings));
-/** Of a row: the places at which the same is written, the first of them by name. */
-function sourceNames({ source, others }: Extract<SheetRow, { type: 'source' }>): string {
-  const first = sourceName(source.watch);
-  if (others.length === 0) return first;
-  if (others.length === 1) return `${first} and ${sourceName(others[0]!.watch)}`;
-  return `${first} and ${others.length} more`;
-}
-const sourceName = (watchId: number | null) =>
-  watchId === null ? 'nothing yet' : (editor.world.watches.get(watchId)?.name ?? 'gone');
+const sourceName = (watchId: number | null) => nameOfSource(editor.world, watchId);
 
 /** Whether an item has a problem: what [ and ] look for. */
 function hasProblem(item: PastItem): boolean {
@@ -127,55 +115,15 @@ watch(
 );
 const isTabStop = (row: string, column: number) => focus.value.row === row && focus.value.column === column;
 
-function onKey(event: KeyboardEvent) {
-  // What is typed into the list of steps belongs to it.
-  if ((event.target as HTMLElement).closest('input, textarea, select')) return;
-  const { row, column } = focus.value;
-  const index = rowIds.value.indexOf(row);
-  const step = editor.rows.find((each) => each.id === row && each.type === 'step');
-  const modified = event.ctrlKey || event.metaKey;
-  const act = (what: () => void) => {
-    event.preventDefault();
-    event.stopPropagation();
-    what();
-  };
-  const refocus = () => void nextTick(() => focusCell(editor.row, focus.value.column));
-  if (event.altKey && (event.key === 'ArrowUp' || event.key === 'ArrowDown') && step) {
-    return act(() => {
-      editor.moveStep(row, event.key === 'ArrowUp' ? -1 : 1);
-      refocus();
-    });
-  }
-  if (modified && event.key.toLowerCase() === 'd' && step) return act(() => (editor.doubleStep(row), refocus()));
-  if (modified || event.altKey) return;
-  switch (event.key) {
-    case 'ArrowUp':
-      return act(() => focusCell(rowIds.value[Math.max(0, index - 1)]!, column));
-    case 'ArrowDown':
-      return act(() => focusCell(rowIds.value[Math.min(rowIds.value.length - 1, index + 1)]!, column));
-    case 'ArrowLeft':
-      return act(() => focusCell(row, Math.max(-1, column - 1)));
-    case 'ArrowRight':
-      return act(() => focusCell(row, Math.min(props.items.length - 1, column + 1)));
-    case 'Home':
-      return act(() => focusCell(row, -1));
-    case 'End':
-      return act(() => focusCell(row, props.items.length - 1));
-    case 'Enter':
-      return act(() => emit('edit'));
-    case 'a':
-    case 'A':
-      return act(() => (adding.value = true));
-    case 'x':
-    case 'X':
-      return step && act(() => editor.toggleStep(row));
-    case 'Delete':
-      return step && act(() => (editor.removeStep(row), refocus()));
-    case '[':
-    case ']':
-      return act(() => jump(event.key === ']' ? 1 : -1));
-  }
-}
+const onKey = gridKeys({
+  focus,
+  rows: rowIds,
+  last: () => props.items.length - 1,
+  focusCell,
+  jump,
+  add: () => (adding.value = true),
+  edit: () => emit('edit'),
+});
 function jump(by: 1 | -1) {
   const from = Math.max(
     0,
@@ -285,124 +233,7 @@ defineExpose({ focusCell: () => focusCell(editor.row, focus.value.column), add: 
             @click="focusCell(row.id, -1)"
             @dblclick="emit('edit')"
           >
-            <template v-if="row.type === 'source'">
-              <span
-                class="w-4 shrink-0 text-right whitespace-nowrap text-ink-3"
-                :class="row.number.length > 2 && '-ml-1.5 w-5.5 text-sm'"
-                >{{ row.number }}</span
-              >
-              <span class="w-[3px] shrink-0 rounded bg-(--looking)" aria-hidden="true"></span>
-              <span class="min-w-0"
-                ><b>Watch</b> {{ sourceNames(row)
-                }}<template v-if="row.source.watch">
-                  ·
-                  {{
-                    sayStarts(row.source.trigger, editor.world.watches.get(row.source.watch)?.things ?? 'items')
-                  }}</template
-                ><template v-if="row.source.condition?.items.length"> · only some</template>
-                <span
-                  v-for="problem in [row.source, ...row.others].flatMap(({ id }) => problemsOf(id))"
-                  :key="problem.says"
-                  class="block text-sm"
-                  :class="problem.level === 'harm' ? 'text-rose' : 'text-amber'"
-                  >{{ problem.says }}</span
-                >
-              </span>
-            </template>
-            <template v-else-if="row.type === 'rules'">
-              <span class="w-4 shrink-0"></span><span class="w-[3px] shrink-0" aria-hidden="true"></span>
-              <span class="min-w-0 text-sm" :class="rules.length ? 'text-ink-2' : 'text-ink-3'"
-                ><b class="text-ink-2">Rules</b> {{ rules.length ? rules.join(' · ') : 'none' }}</span
-              >
-            </template>
-            <template v-else-if="row.type === 'band'">
-              <span
-                class="flex min-w-0 flex-1 items-center gap-2 border-l-2 border-(--thinking) pl-2 text-sm"
-                :style="{ marginLeft: `${28 + row.depth * 16}px` }"
-              >
-                <span class="min-w-0 truncate font-[550] text-ink-2" :title="row.label">{{ row.label }}</span>
-                <span v-if="row.empty" class="shrink-0 text-ink-3">no steps yet</span>
-                <button
-                  tabindex="-1"
-                  class="ml-auto shrink-0 rounded p-0.5 text-sea"
-                  :class="!row.empty && 'invisible group-focus-within/row:visible group-hover/row:visible'"
-                  :aria-label="`Add a step to ${row.label}`"
-                  title="Add a step here (A)"
-                  @click.stop="((editor.row = row.id), (adding = true))"
-                >
-                  <Plus :size="13" />
-                </button>
-              </span>
-            </template>
-            <template v-else>
-              <GripVertical
-                :size="13"
-                class="grip absolute top-2.5 left-0.5 cursor-grab text-ink-3 opacity-0 group-hover/row:opacity-100"
-                aria-hidden="true"
-              />
-              <span
-                class="shrink-0 text-right text-ink-3"
-                :class="row.placed.depth ? 'text-[11.5px]' : 'w-4'"
-                :style="row.placed.depth ? { marginLeft: `${row.placed.depth * 16 + 6}px` } : {}"
-                >{{ row.number }}</span
-              >
-              <span
-                class="w-[3px] shrink-0 rounded"
-                :style="{ background: `var(--${stepSort(row.placed.step.verb)})` }"
-                aria-hidden="true"
-              ></span>
-              <span class="min-w-0 flex-1 break-words" :class="row.placed.step.off && 'text-ink-3 line-through'">
-                <PhraseText :phrase="stepSentence(row.placed.step, editor.world)" lead />
-                <span v-if="row.placed.step.off" class="sr-only"> (switched off)</span>
-                <span
-                  v-for="problem in problemsOf(row.id)"
-                  :key="problem.says"
-                  class="block text-sm"
-                  :class="problem.level === 'harm' ? 'text-rose' : 'text-amber'"
-                  >{{ problem.says }}</span
-                >
-              </span>
-              <span
-                class="invisible absolute right-1 bottom-0.5 flex gap-0.5 rounded bg-paper-2 group-focus-within/row:visible group-hover/row:visible"
-              >
-                <button
-                  tabindex="-1"
-                  class="rounded p-1 text-ink-3 hover:text-ink"
-                  aria-label="Add a step below"
-                  title="Add a step below (A)"
-                  @click.stop="((editor.row = row.id), (adding = true))"
-                >
-                  <Plus :size="13" />
-                </button>
-                <button
-                  tabindex="-1"
-                  class="rounded p-1 text-ink-3 hover:text-ink"
-                  :aria-label="row.placed.step.off ? 'Switch on' : 'Switch off'"
-                  :title="row.placed.step.off ? 'Switch on (X)' : 'Switch off (X)'"
-                  @click.stop="editor.toggleStep(row.id)"
-                >
-                  <EyeOff :size="13" />
-                </button>
-                <button
-                  tabindex="-1"
-                  class="rounded p-1 text-ink-3 hover:text-ink"
-                  aria-label="Double"
-                  title="Double (Ctrl D)"
-                  @click.stop="editor.doubleStep(row.id)"
-                >
-                  <Copy :size="13" />
-                </button>
-                <button
-                  tabindex="-1"
-                  class="rounded p-1 text-ink-3 hover:text-rose"
-                  aria-label="Remove"
-                  title="Remove (Delete)"
-                  @click.stop="editor.removeStep(row.id)"
-                >
-                  <Trash2 :size="13" />
-                </button>
-              </span>
-            </template>
+            <RowHead :row="row" @add="((editor.row = row.id), (adding = true))" />
           </div>
           <div :style="{ width: `${before}px` }" class="shrink-0"></div>
           <div

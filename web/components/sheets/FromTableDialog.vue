@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { computed, ref } from 'vue';
 import { MOST_COLUMNS } from '@playa/core/sheets/column.ts';
 import { columnsLike } from '@playa/core/sheets/guess-pairs.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { everyPage } from '../../lib/pages.ts';
-import type { Answer, TableElsewhere } from '../../lib/types.ts';
+import type { TableElsewhere } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
+import ModalDialog from '../form/ModalDialog.vue';
 
 // A sheet is made of a table elsewhere, and kept in step with it.
 const emit = defineEmits<{ close: []; made: [id: number] }>();
@@ -21,7 +21,7 @@ const table = computed(() => free.value.find(({ id }) => id === chosen.value));
 
 async function load() {
   try {
-    const pages = await everyPage<Answer<'listTablesElsewhere'>>(`${session.at}/tables-elsewhere`);
+    const pages = await everyPage('listTablesElsewhere', { brand: session.brandId });
     tables.value = pages.flatMap((page) => page.tables);
   } catch (error) {
     wrong.value = (error as Error).message;
@@ -38,12 +38,18 @@ async function make() {
   try {
     const there = table.value.columns.slice(0, MOST_COLUMNS);
     const columns = columnsLike(there);
-    const { id } = await api<{ id: number }>('POST', `${session.at}/sheets`, { name: name.value, columns });
+    const { id } = await call('makeSheet', { brand: session.brandId }, { body: { name: name.value, columns } });
     const pairs = columns.map(({ key }, index) => ({ key, there: there[index]!.name }));
-    await api('PUT', `${session.at}/sheets/${id}/in-step`, {
-      outletId: table.value.id,
-      rules: { columns: pairs, match: null, wins: 'there', deletions: true },
-    });
+    await call(
+      'keepSheetInStep',
+      { brand: session.brandId, id },
+      {
+        body: {
+          outletId: table.value.id,
+          rules: { columns: pairs, match: null, wins: 'there', deletions: true },
+        },
+      },
+    );
     emit('made', id);
   } catch (error) {
     wrong.value = (error as Error).message;
@@ -54,41 +60,36 @@ async function make() {
 </script>
 
 <template>
-  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
-    <DialogPanel class="sheet w-full max-w-lg overflow-hidden shadow-xl">
-      <form @submit.prevent="make">
-        <div class="grid gap-3 p-5">
-          <DialogTitle class="text-lg font-[650]">A sheet from a table elsewhere</DialogTitle>
-          <p class="text-ink-2">
-            It gets the columns and rows of the table and is kept in step with it: what is written on one side is
-            written on the other.
-          </p>
-          <p v-if="wrong" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
-          <p v-if="!tables && !wrong" class="text-ink-3">Loading …</p>
-          <p v-else-if="tables && free.length === 0">
-            {{ tables.length ? 'Every table has a sheet already.' : 'No connected account has a table.' }}
-            <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect an account</RouterLink>
-          </p>
-          <template v-else-if="tables">
-            <label class="grid gap-1">
-              <span class="font-[650]">The table</span>
-              <select v-model="chosen" class="field" required @change="choose">
-                <option value="" disabled>Choose a table</option>
-                <option v-for="each in free" :key="each.id" :value="each.id">{{ each.name }}</option>
-              </select>
-            </label>
-            <p v-if="table" class="text-sm text-ink-3">{{ table.columns.map((column) => column.name).join(', ') }}</p>
-            <label v-if="table" class="grid gap-1">
-              <span class="font-[650]">Name of the sheet</span>
-              <input v-model="name" class="field" required maxlength="120" />
-            </label>
-          </template>
-        </div>
-        <div class="flex justify-end gap-2 border-t border-line bg-paper-2 px-5 py-3">
-          <button type="button" class="btn" @click="emit('close')">Cancel</button>
-          <button class="btn btn-main" :disabled="busy || !table">Make the sheet</button>
-        </div>
-      </form>
-    </DialogPanel>
-  </Dialog>
+  <ModalDialog title="A sheet from a table elsewhere" :busy="busy" @close="emit('close')">
+    <form id="from-table" class="mt-2 grid gap-3" @submit.prevent="make">
+      <p class="text-ink-2">
+        It gets the columns and rows of the table and is kept in step with it: what is written on one side is written on
+        the other.
+      </p>
+      <p v-if="wrong" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
+      <p v-if="!tables && !wrong" class="text-ink-3">Loading …</p>
+      <p v-else-if="tables && free.length === 0">
+        {{ tables.length ? 'Every table has a sheet already.' : 'No connected account has a table.' }}
+        <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect an account</RouterLink>
+      </p>
+      <template v-else-if="tables">
+        <label class="grid gap-1">
+          <span class="font-[650]">The table</span>
+          <select v-model="chosen" class="field" required @change="choose">
+            <option value="" disabled>Choose a table</option>
+            <option v-for="each in free" :key="each.id" :value="each.id">{{ each.name }}</option>
+          </select>
+        </label>
+        <p v-if="table" class="text-sm text-ink-3">{{ table.columns.map((column) => column.name).join(', ') }}</p>
+        <label v-if="table" class="grid gap-1">
+          <span class="font-[650]">Name of the sheet</span>
+          <input v-model="name" class="field" required maxlength="120" />
+        </label>
+      </template>
+    </form>
+    <template #actions>
+      <button type="button" class="btn" @click="emit('close')">Cancel</button>
+      <button form="from-table" class="btn btn-main" :disabled="busy || !table">Make the sheet</button>
+    </template>
+  </ModalDialog>
 </template>

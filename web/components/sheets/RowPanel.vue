@@ -1,41 +1,31 @@
 <script setup lang="ts">
 import { Trash2, X } from '@lucide/vue';
 import { DateTime } from 'luxon';
-import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, onBeforeUnmount, ref } from 'vue';
 import { cellProblem, sayCell, type Cell, type Cells } from '@playa/core/sheets/cell.ts';
 import { isWritten, type Column } from '@playa/core/sheets/column.ts';
 import { computedCell } from '@playa/core/sheets/computed.ts';
 import { rowFields } from '@playa/core/sheets/row-fields.ts';
-import { api } from '../../lib/api.ts';
 import { dayAndTime, shortMoment } from '../../lib/times.ts';
-import type { OpenedRow, RowDone } from '../../lib/types.ts';
-import { onChanges } from '../../stores/changes.ts';
+import type { RowDone } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import KeptInput from '../form/KeptInput.vue';
 import { optionsOf } from './cell-editors.ts';
 import type { OpenSheet } from './use-sheet.ts';
+import { useResource } from '../../stores/resource.ts';
 
 // One row: its cells with room to write, what workflows do with it, and who changed what.
 const props = defineProps<{ open: OpenSheet; id: number }>();
 const emit = defineEmits<{ close: []; remove: [] }>();
 const session = useSession();
-const beside = ref<OpenedRow>();
-const trouble = ref('');
 const row = computed(() => props.open.rows.value.get(props.id));
 const columns = computed(() => props.open.columns.value);
 const context = computed(() => props.open.context.value);
 const fields = computed(() => rowFields(columns.value, (row.value?.cells ?? {}) as Cells, context.value));
 
-async function load() {
-  try {
-    beside.value = await api<OpenedRow>('GET', `${props.open.at}/rows/${props.id}`);
-    trouble.value = '';
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  }
-}
-watch(() => props.id, load, { immediate: true });
-onChanges(['sheets', 'runs'], load);
+const { data: beside, trouble } = useResource('openSheetRow', () => ({ ...props.open.is, row: props.id }), {
+  topics: ['sheets', 'runs'],
+});
 
 const cellOf = (key: string) => (row.value?.cells[key] ?? null) as Cell;
 /** What is being typed and has not been written yet, by column: whatever comes in meanwhile leaves it alone. */

@@ -1,30 +1,17 @@
 <script setup lang="ts">
-import {
-  EditModule,
-  FilterModule,
-  FormatModule,
-  FrozenColumnsModule,
-  InteractionModule,
-  KeybindingsModule,
-  MoveColumnsModule,
-  ResizeColumnsModule,
-  SelectRangeModule,
-  SortModule,
-  Tabulator,
-  type CellComponent,
-  type ColumnDefinition,
-  type RangeComponent,
-  type RowComponent,
-} from 'tabulator-tables';
+import type { CellComponent, ColumnDefinition, RowComponent, Tabulator as Grid } from 'tabulator-tables';
 import { onBeforeUnmount, onMounted, ref, watch } from 'vue';
-import { readBlock, writeBlock } from '@playa/core/sheets/block.ts';
 import { sayCell, type Cell, type Cells } from '@playa/core/sheets/cell.ts';
 import { isWritten, type Column } from '@playa/core/sheets/column.ts';
 import { rowFields } from '@playa/core/sheets/row-fields.ts';
 import type { SheetRow } from '../../lib/types.ts';
+import { Tabulator } from './tabulator.ts';
 import { compareCells } from './compare-cells.ts';
 import { editorFor } from './cell-editors.ts';
 import { cellElement, usualWidth, valueOf } from './cell-look.ts';
+import { nameGroup, nameParts } from './grid-names.ts';
+import { gridRange, type RowData } from './grid-range.ts';
+import { rowHeader } from './row-header.ts';
 import type { OpenSheet } from './use-sheet.ts';
 
 // The grid of a sheet: Tabulator for the cells in view, ranges and the keyboard; what is written goes through use-sheet.ts.
@@ -43,31 +30,17 @@ const emit = defineEmits<{
   counted: [shown: number];
 }>();
 
-Tabulator.registerModule([
-  EditModule,
-  FilterModule,
-  FormatModule,
-  FrozenColumnsModule,
-  InteractionModule,
-  KeybindingsModule,
-  MoveColumnsModule,
-  ResizeColumnsModule,
-  SelectRangeModule,
-  SortModule,
-]);
-
-type Data = Record<string, Cell> & { $id: number };
 const holder = ref<HTMLElement>();
 const said = ref('');
-let table: Tabulator | undefined;
+let table: Grid | undefined;
 let built = false;
 /** What the grid was last told of each row. */
 let told = new Map<number, SheetRow>();
 let letter: string | null = null;
 let editing = false;
 
-const dataOf = (row: SheetRow): Data => {
-  const data: Data = { $id: row.id } as Data;
+const dataOf = (row: SheetRow): RowData => {
+  const data: RowData = { $id: row.id } as RowData;
   const worked = props.open.columns.value.some((column) => !isWritten(column))
     ? rowFields(props.open.columns.value, row.cells as Cells, props.open.context.value)
     : {};
@@ -101,25 +74,6 @@ function definitionOf(column: Column): ColumnDefinition {
   };
 }
 
-const rowHeader = {
-  width: 58,
-  resizable: false,
-  frozen: true,
-  headerSort: false,
-  formatter: (cell: CellComponent) => {
-    const button = document.createElement('button');
-    button.type = 'button';
-    button.tabIndex = -1;
-    button.className = 'w-full text-center text-xs text-ink-3 hover:text-sea';
-    const place = cell.getRow().getPosition();
-    button.textContent = String(place || '');
-    button.title = 'Open the row';
-    button.setAttribute('aria-label', `Open row ${place}`);
-    button.addEventListener('click', () => emit('row', (cell.getRow().getData() as Data).$id));
-    return button;
-  },
-};
-
 onMounted(() => {
   told = new Map(props.open.rows.value);
   table = new Tabulator(holder.value!, {
@@ -127,7 +81,7 @@ onMounted(() => {
     data: [...told.values()].map(dataOf),
     columns: props.columns.map(definitionOf),
     // Its types know no formatter of one's own here, though it takes one as any column does.
-    rowHeader: rowHeader as unknown as true,
+    rowHeader: rowHeader((id) => emit('row', id)) as unknown as true,
     height: '100%',
     rowHeight: 32,
     layout: 'fitData',
@@ -143,12 +97,13 @@ onMounted(() => {
   table.on('tableBuilt', () => {
     built = true;
     applyFilter();
-    nameParts();
+    nameParts(holder.value!, props.open.sheet.value?.name ?? 'Rows');
+    nameRows();
   });
   table.on('cellEditing', () => void (editing = true));
   table.on('cellEditCancelled', endEditing);
   table.on('cellEdited', (cell: CellComponent) => {
-    const id = (cell.getRow().getData() as Data).$id;
+    const id = (cell.getRow().getData() as RowData).$id;
     // The grid is left alone while a cell is written in: this is what stood there when it began.
     const seen = (cell.getOldValue() ?? null) as Cell;
     props.open.write([{ row: id, key: cell.getField(), typed: valueOf(cell), seen }]);
@@ -166,29 +121,7 @@ onMounted(() => {
   table.on('renderComplete', nameRows);
   table.on('rangeChanged', sayWhere);
 });
-/** What a screen reader is told of the parts of a grid (WAI-ARIA 1.2, grid), where the grid itself leaves it out. */
-function nameParts() {
-  const part = (selector: string, role: string) => holder.value?.querySelector(selector)?.setAttribute('role', role);
-  holder.value?.setAttribute('aria-label', props.open.sheet.value?.name ?? 'Rows');
-  part('.tabulator-header', 'rowgroup');
-  part('.tabulator-header-contents', 'presentation');
-  part('.tabulator-headers', 'row');
-  nameRows();
-}
-/** The rows are a group that the keyboard can be in, and without any there is none. */
-function nameRows() {
-  const rows = holder.value?.querySelector('.tabulator-tableholder');
-  if (!rows) return;
-  const any = (table?.getDataCount('active') ?? 0) > 0;
-  for (const [name, value] of [
-    ['role', 'rowgroup'],
-    ['aria-label', 'Rows'],
-    ['tabindex', '0'],
-  ] as const)
-    if (any) rows.setAttribute(name, value);
-    else rows.removeAttribute(name);
-  holder.value?.querySelector('.tabulator-table')?.setAttribute('role', 'presentation');
-}
+const nameRows = () => nameGroup(holder.value, (table?.getDataCount('active') ?? 0) > 0);
 onBeforeUnmount(() => table?.destroy());
 
 function endEditing() {
@@ -222,7 +155,7 @@ function applyFilter() {
   if (!table || !built) return;
   const { filter } = props;
   if (filter)
-    table.setFilter((data: Data) => {
+    table.setFilter((data: RowData) => {
       const row = props.open.rows.value.get(data.$id);
       return row !== undefined && filter(row);
     });
@@ -250,13 +183,11 @@ watch(look, () => {
   void table.replaceData([...props.open.rows.value.values()].map(dataOf)).then(applyFilter);
 });
 
-const range = (): RangeComponent | undefined => table?.getRanges()[0];
-/** The chosen cells as rows of cells, those that are worked out among them. */
-const chosen = (): CellComponent[][] =>
-  (range()?.getStructuredCells() ?? []).map((row) => row.filter((cell) => columnOf(cell) !== undefined));
-const columnOf = (cell: CellComponent) => props.columns.find(({ key }) => key === cell.getField());
-const idOf = (cell: CellComponent) => (cell.getRow().getData() as Data).$id;
-
+const { range, chosen, columnOf, idOf, ...does } = gridRange(
+  () => table,
+  () => props.columns,
+  props.open,
+);
 /** Screen readers hear where the keyboard is and what stands there. */
 function sayWhere() {
   const [first] = chosen().flat();
@@ -273,73 +204,13 @@ function sayWhere() {
 /** The rows that the range reaches over. */
 const chosenRows = (): number[] => [...new Set(chosen().flatMap((row) => row.map(idOf)))];
 
-function clear() {
-  props.open.write(
-    chosen()
-      .flat()
-      .map((cell) => ({ row: idOf(cell), key: cell.getField(), typed: null })),
-  );
-}
-/** What stands in the first row of the range goes into the others. */
-function fillDown() {
-  const [first, ...others] = chosen();
-  if (!first) return;
-  props.open.write(
-    others.flatMap((row) =>
-      row.map((cell, index) => ({ row: idOf(cell), key: cell.getField(), typed: valueOf(first[index]!) })),
-    ),
-  );
-}
-function copy(event: ClipboardEvent) {
-  if (editing) return;
-  const text = chosen().map((row) =>
-    row.map((cell) => {
-      const column = columnOf(cell)!;
-      const value = valueOf(cell);
-      return isWritten(column) ? sayCell(column, value, props.open.context.value) : String(value ?? '');
-    }),
-  );
-  if (text.length === 0) return;
-  event.preventDefault();
-  event.clipboardData?.setData('text/plain', writeBlock(text));
-  if (event.type === 'cut') clear();
-}
-async function paste(event: ClipboardEvent) {
-  if (editing) return;
-  const text = event.clipboardData?.getData('text/plain');
-  if (!text || !table) return;
-  event.preventDefault();
-  const block = readBlock(text);
-  const cells = chosen();
-  const first = cells[0]?.[0];
-  const keys = props.columns.map(({ key }) => key);
-  const from = first ? keys.indexOf(first.getField()) : 0;
-  const shown = table.getRows('active');
-  const top = first ? shown.findIndex((row) => (row.getData() as Data).$id === idOf(first)) : shown.length;
-  // One cell goes into all that are chosen.
-  if (block.length === 1 && block[0]!.length === 1 && cells.flat().length > 1)
-    return props.open.write(
-      cells.flat().map((cell) => ({ row: idOf(cell), key: cell.getField(), typed: block[0]![0]! })),
-    );
-  const write: { row: number; key: string; typed: Cell }[] = [];
-  const beyond: Record<string, Cell>[] = [];
-  for (const [down, line] of block.entries()) {
-    const row = shown[top + down];
-    const typed = line.flatMap((value, right) => (keys[from + right] ? [[keys[from + right]!, value] as const] : []));
-    if (row) write.push(...typed.map(([key, value]) => ({ row: (row.getData() as Data).$id, key, typed: value })));
-    else beyond.push(Object.fromEntries(typed));
-  }
-  props.open.write(write);
-  if (beyond.length > 0) await props.open.add(beyond);
-}
-
 function key(event: KeyboardEvent) {
   if (editing) return;
   const command = event.ctrlKey || event.metaKey;
   const [cell] = chosen().flat();
-  const does =
+  const act =
     command && event.key === 'd'
-      ? fillDown
+      ? does.fillDown
       : command && event.key === 'z'
         ? event.shiftKey
           ? props.open.redo
@@ -349,14 +220,14 @@ function key(event: KeyboardEvent) {
           : command && event.key === 'Enter'
             ? () => cell && emit('row', idOf(cell))
             : event.key === 'Delete' || event.key === 'Backspace'
-              ? clear
+              ? does.clear
               : event.key === 'F2'
                 ? () => cell?.edit()
                 : undefined;
-  if (does) {
+  if (act) {
     event.preventDefault();
     event.stopPropagation();
-    void does();
+    void act();
   } else if (cell && !command && !event.altKey && event.key.length === 1 && event.key !== ' ') {
     event.preventDefault();
     letter = event.key;
@@ -394,80 +265,17 @@ defineExpose({
 </script>
 
 <template>
-  <div class="rows-grid h-full" @copy="copy" @cut="copy" @paste="paste" @keydown.capture="key" @edited-by-enter="below">
+  <div
+    class="rows-grid h-full"
+    @copy="editing || does.copy($event)"
+    @cut="editing || does.copy($event)"
+    @paste="editing || does.paste($event)"
+    @keydown.capture="key"
+    @edited-by-enter="below"
+  >
     <div ref="holder"></div>
     <p class="sr-only" role="status">{{ said }}</p>
   </div>
 </template>
 
-<style>
-@import 'tabulator-tables/dist/css/tabulator_simple.min.css';
-
-.rows-grid .tabulator {
-  height: 100%;
-  border: 0;
-  background: var(--card);
-  color: var(--ink);
-  font: inherit;
-}
-.rows-grid .tabulator .tabulator-header,
-.rows-grid .tabulator .tabulator-header .tabulator-col,
-.rows-grid .tabulator .tabulator-header .tabulator-col.tabulator-sortable:hover {
-  border-color: var(--line);
-  background: var(--paper-2);
-  color: var(--ink-2);
-  font-weight: 500;
-}
-.rows-grid .tabulator .tabulator-header .tabulator-col .tabulator-col-content {
-  padding: 6px 8px;
-}
-.rows-grid .tabulator .tabulator-row,
-.rows-grid .tabulator .tabulator-row.tabulator-selectable:hover {
-  border-color: var(--line);
-  background: var(--card);
-  color: var(--ink);
-}
-.rows-grid .tabulator .tabulator-row .tabulator-cell {
-  border-right: 1px solid var(--line);
-  padding: 5px 8px;
-}
-.rows-grid .tabulator .tabulator-row .tabulator-cell.tabulator-editing {
-  border: 0;
-  border-right: 1px solid var(--line);
-  padding: 0;
-}
-.rows-grid .tabulator .tabulator-row .tabulator-cell.tabulator-row-header {
-  background: var(--paper-2);
-  padding: 5px 2px;
-}
-.rows-grid .tabulator .tabulator-row .tabulator-cell.tabulator-range-selected:not(.tabulator-range-only-cell-selected) {
-  background: var(--sea-wash);
-  color: var(--ink);
-}
-.rows-grid .tabulator .tabulator-row.tabulator-range-highlight .tabulator-cell.tabulator-range-row-header,
-.rows-grid .tabulator .tabulator-header .tabulator-col.tabulator-range-highlight,
-.rows-grid .tabulator .tabulator-row.tabulator-range-selected .tabulator-cell.tabulator-range-row-header,
-.rows-grid .tabulator .tabulator-header .tabulator-col.tabulator-range-selected {
-  background: var(--sea-wash);
-  color: var(--ink);
-}
-.rows-grid .tabulator .tabulator-range-overlay .tabulator-range-cell-active,
-.rows-grid .tabulator .tabulator-range-overlay .tabulator-range {
-  border-color: var(--sea);
-}
-.rows-grid .tabulator .tabulator-range-overlay .tabulator-range.tabulator-range-active::after {
-  background: var(--sea);
-}
-.rows-grid .tabulator .tabulator-tableholder {
-  background: var(--paper-2);
-}
-.rows-grid .tabulator .tabulator-tableholder .tabulator-placeholder .tabulator-placeholder-contents {
-  color: var(--ink-2);
-  font-size: inherit;
-  font-weight: 400;
-}
-.rows-grid .tabulator .tabulator-tableholder .tabulator-table {
-  background: var(--card);
-  color: var(--ink);
-}
-</style>
+<style src="./rows-grid.css"></style>

@@ -2,7 +2,7 @@
 import { ArrowLeftRight, Pause, Play, RefreshCw, Settings2 } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { sayCell, type Cell } from '@playa/core/sheets/cell.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import type { SheetSync } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import type { OpenSheet } from './use-sheet.ts';
@@ -15,7 +15,7 @@ const shown = ref(false);
 
 async function say(said: { paused?: boolean; vanished?: 'delete' | 'again'; seen?: number }) {
   try {
-    await api('PATCH', `${props.open.at}/in-step`, said);
+    await call('sayOfSheetSync', props.open.is, { body: said });
   } catch (error) {
     notices.wrong(error);
   }

@@ -1,18 +1,18 @@
 <script setup lang="ts">
-import { Dialog, DialogPanel, DialogTitle } from '@headlessui/vue';
 import { ArrowLeftRight } from '@lucide/vue';
 import { useDebounceFn } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { sayCell, type Cell } from '@playa/core/sheets/cell.ts';
 import { isWritten } from '@playa/core/sheets/column.ts';
 import { columnsLike, guessPairs } from '@playa/core/sheets/guess-pairs.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { everyPage } from '../../lib/pages.ts';
-import type { Answer, SheetSyncPreview, TableElsewhere } from '../../lib/types.ts';
+import type { SheetSyncPreview, TableElsewhere } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import SyncPreview from './SyncPreview.vue';
 import type { OpenSheet } from './use-sheet.ts';
+import ModalDialog from '../form/ModalDialog.vue';
 
 // A sheet is kept in step with a table elsewhere: with which, which column is which, whose word stands; and what would be
 // done first, before it is.
@@ -59,7 +59,7 @@ function titleOf(id: number): string {
 
 async function load() {
   try {
-    const pages = await everyPage<Answer<'listTablesElsewhere'>>(`${session.at}/tables-elsewhere`);
+    const pages = await everyPage('listTablesElsewhere', { brand: session.brandId });
     tables.value = pages.flatMap((page) => page.tables);
     if (!known) return;
     outletId.value = known.outlet.id;
@@ -97,7 +97,7 @@ const look = useDebounceFn(async () => {
   if (outletId.value === undefined || pairs.value.length === 0) return void (preview.value = undefined);
   try {
     const body = { outletId: outletId.value, rules: rules.value };
-    const seen = await api<SheetSyncPreview>('POST', `${props.open.at}/in-step/preview`, body);
+    const seen = await call('previewSheetSync', props.open.is, { body });
     if (turn !== asked) return;
     preview.value = seen;
     wrong.value = '';
@@ -114,8 +114,8 @@ async function keep() {
     const added = columnsLike(fresh.value, props.open.columns.value);
     if (added.length > 0 && !(await props.open.change({ columns: [...props.open.columns.value, ...added] }))) return;
     const more = added.map(({ key }, index) => ({ key, there: fresh.value[index]!.name }));
-    const body = { outletId: outletId.value, rules: { ...rules.value, columns: [...pairs.value, ...more] } };
-    await api('PUT', `${props.open.at}/in-step`, body);
+    const body = { outletId: outletId.value!, rules: { ...rules.value, columns: [...pairs.value, ...more] } };
+    await call('keepSheetInStep', props.open.is, { body });
     notices.say(`The sheet is kept in step with ${table.value?.name}.`);
     emit('close');
   } catch (error) {
@@ -126,7 +126,7 @@ async function keep() {
 }
 async function leave() {
   try {
-    await api('DELETE', `${props.open.at}/in-step`);
+    await call('leaveSheetApart', props.open.is);
     notices.say('The sheet is no longer kept in step. Both sides stay as they are.');
     emit('close');
   } catch (error) {
@@ -136,98 +136,93 @@ async function leave() {
 </script>
 
 <template>
-  <Dialog :open="true" class="fixed inset-0 z-40 grid place-items-center bg-ink/40 p-4" @close="emit('close')">
-    <DialogPanel class="sheet flex max-h-[92vh] w-full max-w-3xl flex-col overflow-hidden shadow-xl">
-      <div class="min-h-0 overflow-auto p-5">
-        <DialogTitle class="text-lg font-[650]">Keep {{ open.sheet.value?.name }} in step</DialogTitle>
-        <p class="mt-1 text-ink-2">
-          What is written in this sheet is written into a table elsewhere a moment later, and what is written there
-          comes here within a minute; among thousands of rows it takes longer.
-        </p>
-        <p v-if="wrong" role="alert" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
-        <p v-if="!tables && !wrong" class="mt-3 text-ink-3">Loading …</p>
-        <p v-else-if="tables?.length === 0" class="mt-3">
-          No connected account has a table.
-          <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect one</RouterLink> first.
-        </p>
-        <template v-else-if="tables">
-          <label class="mt-4 grid gap-1">
-            <span class="font-[650]">The table</span>
+  <ModalDialog :title="`Keep ${open.sheet.value?.name} in step`" width="large" @close="emit('close')">
+    <p class="mt-1 text-ink-2">
+      What is written in this sheet is written into a table elsewhere a moment later, and what is written there comes
+      here within a minute; among thousands of rows it takes longer.
+    </p>
+    <p v-if="wrong" role="alert" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
+    <p v-if="!tables && !wrong" class="mt-3 text-ink-3">Loading …</p>
+    <p v-else-if="tables?.length === 0" class="mt-3">
+      No connected account has a table.
+      <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect one</RouterLink> first.
+    </p>
+    <template v-else-if="tables">
+      <label class="mt-4 grid gap-1">
+        <span class="font-[650]">The table</span>
+        <select
+          class="field"
+          :value="outletId ?? ''"
+          @change="choose(Number(($event.target as HTMLSelectElement).value))"
+        >
+          <option value="" disabled>Choose a table</option>
+          <option
+            v-for="each in tables"
+            :key="each.id"
+            :value="each.id"
+            :disabled="each.inStepWith !== null && each.id !== known?.outlet.id"
+          >
+            {{ each.name
+            }}{{ each.inStepWith && each.id !== known?.outlet.id ? ` (in step with ${each.inStepWith.name})` : '' }}
+          </option>
+        </select>
+      </label>
+      <template v-if="table">
+        <h3 class="mt-4 font-[650]">Which column is which</h3>
+        <div class="mt-1 grid gap-x-6 gap-y-1 sm:grid-cols-2">
+          <label v-for="{ name } in table.columns" :key="name" class="flex items-center gap-2">
+            <span class="min-w-0 flex-1 truncate" :title="name">{{ name }}</span>
+            <ArrowLeftRight :size="14" class="text-ink-3" aria-hidden="true" />
             <select
-              class="field"
-              :value="outletId ?? ''"
-              @change="choose(Number(($event.target as HTMLSelectElement).value))"
+              class="field w-44"
+              :aria-label="`What ${name} is here`"
+              :value="here[name] ?? ''"
+              @change="pairUp(name, ($event.target as HTMLSelectElement).value)"
             >
-              <option value="" disabled>Choose a table</option>
-              <option
-                v-for="each in tables"
-                :key="each.id"
-                :value="each.id"
-                :disabled="each.inStepWith !== null && each.id !== known?.outlet.id"
-              >
-                {{ each.name
-                }}{{ each.inStepWith && each.id !== known?.outlet.id ? ` (in step with ${each.inStepWith.name})` : '' }}
-              </option>
+              <option value="">stays there</option>
+              <option v-for="column in columns" :key="column.key" :value="column.key">{{ column.name }}</option>
+              <option value="+">a new column</option>
             </select>
           </label>
-          <template v-if="table">
-            <h3 class="mt-4 font-[650]">Which column is which</h3>
-            <div class="mt-1 grid gap-x-6 gap-y-1 sm:grid-cols-2">
-              <label v-for="{ name } in table.columns" :key="name" class="flex items-center gap-2">
-                <span class="min-w-0 flex-1 truncate" :title="name">{{ name }}</span>
-                <ArrowLeftRight :size="14" class="text-ink-3" aria-hidden="true" />
-                <select
-                  class="field w-44"
-                  :aria-label="`What ${name} is here`"
-                  :value="here[name] ?? ''"
-                  @change="pairUp(name, ($event.target as HTMLSelectElement).value)"
-                >
-                  <option value="">stays there</option>
-                  <option v-for="column in columns" :key="column.key" :value="column.key">{{ column.name }}</option>
-                  <option value="+">a new column</option>
-                </select>
-              </label>
-            </div>
-            <p v-if="alone.length" class="mt-1 text-sm text-ink-3">Only here: {{ alone.join(', ') }}.</p>
-            <div class="mt-4 grid gap-3 sm:grid-cols-2">
-              <label v-if="!known || known.outlet.id !== outletId" class="grid gap-1">
-                <span class="font-[650]">Rows on both sides are the same if they say the same in</span>
-                <select v-model="match" class="field">
-                  <option value="">all of these columns</option>
-                  <option v-for="pair in pairs" :key="pair.key" :value="pair.key">{{ nameOf(pair.key) }}</option>
-                </select>
-              </label>
-              <label class="grid content-start gap-1">
-                <span class="font-[650]">Where both have changed the same cell</span>
-                <select v-model="wins" class="field">
-                  <option value="there">the table elsewhere is right</option>
-                  <option value="here">this sheet is right</option>
-                </select>
-              </label>
-            </div>
-            <label class="mt-3 flex items-center gap-2">
-              <input v-model="deletions" type="checkbox" /> A row that is deleted in one is deleted in the other
-            </label>
-            <SyncPreview
-              v-if="preview && pairs.length"
-              :preview="preview"
-              :wins="wins"
-              :name-of="nameOf"
-              :title-of="titleOf"
-            />
-            <p v-else-if="pairs.length + fresh.length === 0" class="mt-3 text-ink-2">
-              Choose for at least one column what it is here.
-            </p>
-          </template>
-        </template>
-      </div>
-      <div class="flex flex-wrap justify-end gap-2 border-t border-line bg-paper-2 px-5 py-3">
-        <button v-if="known" class="btn mr-auto" @click="leave">Stop keeping in step</button>
-        <button class="btn" @click="emit('close')">Cancel</button>
-        <button class="btn btn-main" :disabled="busy || pairs.length + fresh.length === 0" @click="keep">
-          Keep in step
-        </button>
-      </div>
-    </DialogPanel>
-  </Dialog>
+        </div>
+        <p v-if="alone.length" class="mt-1 text-sm text-ink-3">Only here: {{ alone.join(', ') }}.</p>
+        <div class="mt-4 grid gap-3 sm:grid-cols-2">
+          <label v-if="!known || known.outlet.id !== outletId" class="grid gap-1">
+            <span class="font-[650]">Rows on both sides are the same if they say the same in</span>
+            <select v-model="match" class="field">
+              <option value="">all of these columns</option>
+              <option v-for="pair in pairs" :key="pair.key" :value="pair.key">{{ nameOf(pair.key) }}</option>
+            </select>
+          </label>
+          <label class="grid content-start gap-1">
+            <span class="font-[650]">Where both have changed the same cell</span>
+            <select v-model="wins" class="field">
+              <option value="there">the table elsewhere is right</option>
+              <option value="here">this sheet is right</option>
+            </select>
+          </label>
+        </div>
+        <label class="mt-3 flex items-center gap-2">
+          <input v-model="deletions" type="checkbox" /> A row that is deleted in one is deleted in the other
+        </label>
+        <SyncPreview
+          v-if="preview && pairs.length"
+          :preview="preview"
+          :wins="wins"
+          :name-of="nameOf"
+          :title-of="titleOf"
+        />
+        <p v-else-if="pairs.length + fresh.length === 0" class="mt-3 text-ink-2">
+          Choose for at least one column what it is here.
+        </p>
+      </template>
+    </template>
+    <template #actions>
+      <button v-if="known" class="btn mr-auto" @click="leave">Stop keeping in step</button>
+      <button class="btn" @click="emit('close')">Cancel</button>
+      <button class="btn btn-main" :disabled="busy || pairs.length + fresh.length === 0" @click="keep">
+        Keep in step
+      </button>
+    </template>
+  </ModalDialog>
 </template>

@@ -52,7 +52,7 @@ const change = vi.fn(async () => true);
 function open(inStep: SheetSync | null): OpenSheet {
   const row = { id: 1, cells: { title: 'Aqua' } } as unknown as SheetRow;
   return {
-    at: '/b/1/sheets/5',
+    is: { brand: 1, id: 5 },
     sheet: ref({ name: 'Content plan', inStep }),
     columns: ref(COLUMNS),
     rows: shallowRef(new Map([[1, row]])),

@@ -4,8 +4,9 @@ import { computed, ref, shallowRef } from 'vue';
 import { readCell, type Cell, type CellContext } from '@playa/core/sheets/cell.ts';
 import type { Column } from '@playa/core/sheets/column.ts';
 import { withCells } from '@playa/core/sheets/merge-edit.ts';
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import type { EditConflict, OpenedSheet, SheetRow } from '../../lib/types.ts';
+import { everyPage } from '../../lib/pages.ts';
 import { onChanges } from '../../stores/changes.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -31,20 +32,14 @@ export interface Written {
 /** Something that can be undone. */
 type Deed = { did: 'edited'; edits: Edit[] } | { did: 'added' | 'deleted'; rows: number[] };
 
-interface RowsAnswer {
-  rows: SheetRow[];
-  changes: number;
-  partly: boolean;
-  next: string | null;
-}
-
 const MOST_UNDONE = 200;
 
 /** @param id of the sheet */
 export function useSheet(id: number) {
   const session = useSession();
   const notices = useNotices();
-  const at = `${session.at}/sheets/${id}`;
+  /** Which sheet it is, to the server. */
+  const is = { brand: session.brandId, id };
   const sheet = ref<OpenedSheet>();
   /** By their numbers, in the order of the sheet. */
   const rows = shallowRef<ReadonlyMap<number, SheetRow>>(new Map());
@@ -67,14 +62,12 @@ export function useSheet(id: number) {
 
   async function load(): Promise<void> {
     try {
-      const opened = await api<OpenedSheet>('GET', at);
+      const opened = await call('openSheet', is);
       const all = new Map<number, SheetRow>();
       let counted = Infinity;
-      for (let next: string | null = ''; next !== null;) {
-        const page: RowsAnswer = await api('GET', `${at}/rows${next && `?after=${next}`}`);
+      for (const page of await everyPage('listSheetRows', is)) {
         for (const row of page.rows) all.set(row.id, row);
         counted = Math.min(counted, page.changes);
-        next = page.next;
       }
       sheet.value = opened;
       rows.value = all;
@@ -104,7 +97,7 @@ export function useSheet(id: number) {
 
   async function sync(): Promise<void> {
     try {
-      const news = await api<RowsAnswer>('GET', `${at}/rows?since=${changes}`);
+      const news = await call('listSheetRows', is, { query: { since: changes } });
       if (news.partly) return await load();
       changes = news.changes;
       // What is being written here is newer than what is there.
@@ -123,7 +116,7 @@ export function useSheet(id: number) {
 
   async function refreshSheet(): Promise<void> {
     try {
-      sheet.value = await api<OpenedSheet>('GET', at);
+      sheet.value = await call('openSheet', is);
     } catch (error) {
       if ((error as { status?: number }).status === 404) trouble.value = 'This sheet was deleted.';
     }
@@ -180,11 +173,13 @@ export function useSheet(id: number) {
     }
     rows.value = next;
     void inTurn(async () => {
-      const answer = await api<{ rows: SheetRow[]; conflicts: EditConflict[] }>('PATCH', `${at}/rows`, {
-        edits: [...of].map(([row, some]) => ({
-          row,
-          cells: some.map(({ key, before, after }) => ({ key, before, after })),
-        })),
+      const answer = await call('editSheetRows', is, {
+        body: {
+          edits: [...of].map(([row, some]) => ({
+            row,
+            cells: some.map(({ key, before, after }) => ({ key, before, after })),
+          })),
+        },
       });
       take(answer.rows);
       if (answer.conflicts.length > 0) conflicts.value = [...conflicts.value, ...answer.conflicts];
@@ -193,7 +188,7 @@ export function useSheet(id: number) {
 
   /** Adds rows at the end, of what was typed. */
   async function add(typed: readonly Record<string, Cell>[]): Promise<SheetRow[]> {
-    const answer = await inTurn(() => api<{ rows: SheetRow[] }>('POST', `${at}/rows`, { rows: typed }));
+    const answer = await inTurn(() => call('addSheetRows', is, { body: { rows: [...typed] } }));
     if (!answer) return [];
     take(answer.rows);
     remember({ did: 'added', rows: answer.rows.map((row) => row.id) });
@@ -201,7 +196,7 @@ export function useSheet(id: number) {
   }
 
   async function setDeleted(ids: readonly number[], deleted: boolean): Promise<void> {
-    const answer = await inTurn(() => api<{ rows: SheetRow[] }>('POST', `${at}/rows/deleted`, { rows: ids, deleted }));
+    const answer = await inTurn(() => call('deleteSheetRows', is, { body: { rows: [...ids], deleted } }));
     if (answer) take(answer.rows);
   }
   async function remove(ids: readonly number[]): Promise<void> {
@@ -240,7 +235,7 @@ export function useSheet(id: number) {
   async function change(next: Partial<Pick<OpenedSheet, 'name' | 'columns' | 'views'>>): Promise<boolean> {
     if (!sheet.value) return false;
     try {
-      const kept = await api<OpenedSheet>('PATCH', at, { revision: sheet.value.revision, ...next });
+      const kept = await call('changeSheet', is, { body: { revision: sheet.value.revision, ...next } });
       sheet.value = { ...sheet.value, ...kept };
       return true;
     } catch (error) {
@@ -251,7 +246,7 @@ export function useSheet(id: number) {
   }
 
   return {
-    at,
+    is,
     sheet,
     rows,
     columns,

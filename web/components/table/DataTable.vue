@@ -33,6 +33,10 @@ const props = withDefaults(
     name: string;
     pageSize?: number;
     selectable?: boolean;
+    /** Rows that stand out. */
+    marked?: (row: T) => boolean;
+    /** Columns are as wide as they say, however long a word is; the table is wider then. */
+    fixed?: boolean;
   }>(),
   { pageSize: 50 },
 );
@@ -191,7 +195,12 @@ async function go(event: KeyboardEvent, index: number, row: R) {
       </Popover>
     </div>
     <div class="sheet overflow-x-auto">
-      <table class="w-full min-w-[820px]" :aria-label="label" :aria-rowcount="found + 1">
+      <table
+        class="w-full"
+        :class="fixed ? 'min-w-[1100px] table-fixed' : 'min-w-[820px]'"
+        :aria-label="label"
+        :aria-rowcount="found + 1"
+      >
         <thead class="text-left text-sm text-ink-3">
           <tr class="border-b border-line">
             <th v-if="selectable" class="w-8 py-1.5 pl-4">
@@ -232,6 +241,7 @@ async function go(event: KeyboardEvent, index: number, row: R) {
             v-for="(row, index) in rowsShown"
             :key="row.id"
             class="border-b border-line align-top last:border-0 hover:bg-paper-2 focus-visible:bg-sea-wash"
+            :class="marked?.(row.original) && 'bg-sea-wash'"
             :aria-selected="selectable ? row.getIsSelected() : undefined"
             :tabindex="index === Math.min(at, rowsShown.length - 1) ? 0 : -1"
             @focus="at = index"

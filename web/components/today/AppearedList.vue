@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { api } from '../../lib/api.ts';
+import { call } from '../../lib/api.ts';
 import { webHref } from '../../lib/links.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { Appeared } from '../../lib/types.ts';
@@ -28,7 +28,7 @@ const whyNot = (item: Appeared) =>
 
 async function take(item: Appeared, workflow: { id: number; name: string }) {
   try {
-    await api('POST', `${session.at}/workflows/${workflow.id}/take`, { item: item.id });
+    await call('takeItem', { brand: session.brandId, id: workflow.id }, { body: { item: item.id } });
     notices.say(`“${workflow.name}” takes it.`);
     emit('taken');
   } catch (error) {

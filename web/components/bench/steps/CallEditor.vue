@@ -9,7 +9,7 @@ import { rehearseItem } from '@playa/core/rehearsal/rehearse.ts';
 import { fieldsIn } from '@playa/core/shapes/catalogue.ts';
 import { prepareStep, stepMakes } from '@playa/core/steps/index.ts';
 import type { CallStep } from '@playa/core/steps/call.ts';
-import { api } from '../../../lib/api.ts';
+import { call } from '../../../lib/api.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import { useSession } from '../../../stores/session.ts';
 import ConditionGroup from '../../form/ConditionGroup.vue';
@@ -53,11 +53,7 @@ async function tryNow() {
     });
     if (plan.go !== 'perform' || plan.effects[0]?.action !== 'call')
       throw new Error('The request is not complete yet; see “Worth a look”.');
-    const result = await api<{ status: number; body: FieldValue }>(
-      'POST',
-      `${session.at}/calls/try`,
-      plan.effects[0].input,
-    );
+    const result = await call('tryCall', { brand: session.brandId }, { body: plan.effects[0].input });
     answer.value = result;
     change((step) => (step.sample = result.body));
   } catch (error) {

@@ -3,19 +3,19 @@ import { UserRoundPlus, X } from '@lucide/vue';
 import { useDebounceFn } from '@vueuse/core';
 import { ref, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
-import { api } from '../../lib/api.ts';
-import type { ListedPeople, Person } from '../../lib/types.ts';
+import { call } from '../../lib/api.ts';
+import type { ListedContacts, Person } from '../../lib/types.ts';
 import { useBrandHere } from '../../stores/brand-here.ts';
 import { useNotices } from '../../stores/notices.ts';
 
 // Somebody who is known more than once: here and at another network, or twice at one.
 const props = defineProps<{ person: Person }>();
 const emit = defineEmits<{ changed: [person: Person] }>();
-const { at } = useBrandHere();
+const { id: brand } = useBrandHere();
 const notices = useNotices();
 const asking = ref(false);
 const words = ref('');
-const found = ref<ListedPeople['people']>();
+const found = ref<ListedContacts['contacts']>();
 const busy = ref(false);
 const networkOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name ?? network;
 
@@ -33,8 +33,8 @@ let turn = 0;
 async function find() {
   const mine = ++turn;
   try {
-    const { people } = await api<ListedPeople>('GET', `${at.value}/people?words=${encodeURIComponent(words.value)}`);
-    if (mine === turn) found.value = people.filter(({ id }) => id !== props.person.id).slice(0, 8);
+    const { contacts } = await call('listContacts', { brand: brand.value }, { query: { words: words.value } });
+    if (mine === turn) found.value = contacts.filter(({ id }) => id !== props.person.id).slice(0, 8);
   } catch (error) {
     notices.wrong(error);
   }
@@ -44,7 +44,10 @@ const findSoon = useDebounceFn(find, 250);
 async function merge(other: { id: number; name: string }) {
   busy.value = true;
   try {
-    emit('changed', await api<Person>('POST', `${at.value}/people/${props.person.id}/same`, { other: other.id }));
+    emit(
+      'changed',
+      await call('mergeContacts', { brand: brand.value, contact: props.person.id }, { body: { other: other.id } }),
+    );
     asking.value = false;
     notices.say(`${other.name} and ${props.person.name} are one from now on.`, () => void separate(other));
   } catch (error) {
@@ -55,7 +58,7 @@ async function merge(other: { id: number; name: string }) {
 }
 async function separate(other: { id: number; name: string }) {
   try {
-    emit('changed', await api<Person>('DELETE', `${at.value}/people/${props.person.id}/same/${other.id}`));
+    emit('changed', await call('separateContacts', { brand: brand.value, contact: props.person.id, other: other.id }));
     notices.say(`${other.name} is somebody else again.`);
   } catch (error) {
     notices.wrong(error);
