@@ -12,7 +12,7 @@ import { openServices } from '@playa/server/compose.ts';
 import type { Services } from '@playa/server/base/services.ts';
 import { keepAccount } from '@playa/server/store/accounts.ts';
 import { keepOutlets, outletsOf } from '@playa/server/store/outlets.ts';
-import { addBrand, addMembership, addUser } from '@playa/server/store/people.ts';
+import { addBrand, addMembership, addUser } from '@playa/server/store/users.ts';
 import { keepWatch } from '@playa/server/store/watches.ts';
 import { addVersion, setSubscriptions } from '@playa/server/store/versions.ts';
 import { addWorkflow, workflowBy } from '@playa/server/store/workflows.ts';

@@ -33,6 +33,9 @@ async function openWeekWithRoom(page: Page): Promise<void> {
   await panel.getByRole('button', { name: 'Move', exact: true }).click();
   await expect(page.getByRole('status').filter({ hasText: 'goes out' }).last()).toBeVisible();
   await page.getByRole('button', { name: 'The week after' }).click();
+  await expect(page).toHaveURL(/day=/);
+  // What was said of this move, with its Undo, is not what the test is about.
+  await page.reload();
   await expect.poll(() => planned(page).count()).toBeGreaterThan(0);
   await expect.poll(() => freeThere(page).count()).toBeGreaterThan(0);
 }

@@ -15,7 +15,7 @@ export const LAGOON_KINDS = [
   'sheets',
   'files',
   'helpdesk',
-  'drafter',
+  'text-model',
 ];
 
 /** @returns the environments of Lagoon and of Playa's own programs */
@@ -33,7 +33,7 @@ export function environments({
   const origin = `http://127.0.0.1:${port}`;
   const lagoon = `http://127.0.0.1:${lagoonPort}`;
   const network = (path) => ({
-    name: `Lagoon ${path[0].toUpperCase()}${path.slice(1)}`,
+    name: `Lagoon ${path[0].toUpperCase()}${path.slice(1).replace('-', ' ')}`,
     base: `${lagoon}/${path}`,
     clientId: 'playa',
     clientSecret: secrets.lagoonClient,
