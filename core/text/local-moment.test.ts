@@ -36,6 +36,25 @@ describe('a date in a row', () => {
     expect(said('1.7.2026 9:00', { zone: 'America/New_York', locale: 'en-US' })).toBe('2026-07-01T09:00:00-04:00');
   });
 
+  it('of an hour that comes twice is the first, and one that is skipped is as far behind the change (RFC 5545 section 3.3.5)', () => {
+    // In Lisbon clocks go back at 02:00 on 25 October 2026 (01:00Z), and forward at 01:00 on 29 March (IANA tz database).
+    for (const [zone, back, moment] of [
+      ['Europe/Lisbon', '2026-10-25T01:30', '2026-10-25T00:30Z'],
+      ['America/New_York', '2026-11-01 01:30', '2026-11-01T05:30Z'],
+      ['Australia/Lord_Howe', '5 Apr 2026 01:45', '2026-04-04T14:45Z'],
+    ] as const)
+      expect(localMoment(back, { zone, locale: 'en-GB' })).toBe(Date.parse(moment));
+    expect(localMoment('2026-03-29T01:30', { zone: 'Europe/Lisbon', locale: 'en' })).toBe(
+      Date.parse('2026-03-29T01:30Z'),
+    );
+    // Who says the offset means it.
+    expect(localMoment('2026-10-25T01:30+00:00', { zone: 'Europe/Lisbon', locale: 'en' })).toBe(
+      Date.parse('2026-10-25T01:30Z'),
+    );
+    expect(localMoment('2026-10-25T01:30+00', { zone: 'Europe/Lisbon', locale: 'en' })).toBe(
+      Date.parse('2026-10-25T01:30Z'),
+    );
+  });
   it('of digits with strokes is read as the language writes it, and not where that is not known', () => {
     expect(said('03/04/2026', { zone: 'Europe/London', locale: 'en-GB' })).toMatch(/^2026-04-03/);
     expect(said('03/04/2026', { zone: 'America/New_York', locale: 'en-US' })).toMatch(/^2026-03-04/);

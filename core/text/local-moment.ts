@@ -2,6 +2,7 @@
 // people could read differently is not read.
 import { DateTime } from 'luxon';
 import { remembering } from './memo.ts';
+import { wallClockMoment } from './wall-clock.ts';
 
 /** Where and in which language a date was written. */
 export interface Written {
@@ -32,6 +33,9 @@ export function localMoment(input: string, written: Written = UTC): number | nul
 /** RFC 3339 section 5.6, with a zone. */
 const STORED = /^\d{4}-\d\d-\d\d[T ]\d\d:\d\d(:\d\d(\.\d+)?)?(Z|[+-]\d\d:\d\d)$/;
 
+/** Whether a text says how far its clock is from UTC, by a number or a zone's name. */
+const OFFSET = /[T ]\d\d[\d:.,]*(?:Z|[+-]\d\d(?::?\d\d)?)$|[A-Z]{1,4}$/i;
+
 const readers = new Map<string, (text: string) => number | null>();
 function readerOf(written: Written): (text: string) => number | null {
   const key = `${written.zone}\n${written.locale}`;
@@ -51,13 +55,13 @@ function read(text: string, { zone, locale }: Written): number | null {
     DateTime.fromRFC2822(text, { zone }),
     DateTime.fromHTTP(text, { zone }),
   ])
-    if (found?.isValid) return found.toMillis();
+    if (found?.isValid) return OFFSET.test(text) ? found.toMillis() : wallClockMoment(found);
   const { rest, hour, minute, second } = takeTime(text);
   if (hour === null) return null;
   const day = numericDay(rest, locale) ?? namedDay(rest, locale);
   if (!day) return null;
   const moment = DateTime.fromObject({ ...day, hour, minute, second }, { zone });
-  return moment.isValid ? moment.toMillis() : null;
+  return moment.isValid ? wallClockMoment(moment) : null;
 }
 
 interface Time {

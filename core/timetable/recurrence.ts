@@ -2,6 +2,7 @@
 // it works on wall-clock times written as if they were UTC; this file turns them into moments and back.
 import { DateTime } from 'luxon';
 import rrule, { type RRule } from 'rrule';
+import { wallClockMoment } from '../text/wall-clock.ts';
 
 // The package is CommonJS: what it exports hangs on its default.
 const { rrulestr } = rrule;
@@ -109,6 +110,5 @@ function asWallClock(line: string, zone: string): string {
 /** The moment a wall-clock time, written as UTC, stands for in a zone. */
 function momentOfWallClock(date: Date, zone: string): number {
   const local = DateTime.fromJSDate(date, { zone: 'UTC' }).setZone(zone, { keepLocalTime: true });
-  // Of an hour that comes twice, the first.
-  return Math.min(...local.getPossibleOffsets().map((each) => each.toMillis()));
+  return wallClockMoment(local);
 }

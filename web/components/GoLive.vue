@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { DateTime } from 'luxon';
+import { wallClockMoment } from '@playa/core/text/wall-clock.ts';
 import { computed, defineAsyncComponent, onMounted, ref } from 'vue';
 import { itemTitle } from '@playa/core/items/title.ts';
 import { type Rehearsed } from '@playa/core/rehearsal/rehearse.ts';
@@ -25,7 +26,7 @@ const notices = useNotices();
 const beginning = ref<'now' | 'last' | 'since'>('now');
 const since = ref(DateTime.now().setZone(session.zone).minus({ days: 7 }).toISODate()!);
 /** Midnight of that day in the brand's time zone. */
-const sinceMoment = computed(() => DateTime.fromISO(since.value, { zone: session.zone }).toMillis());
+const sinceMoment = computed(() => wallClockMoment(DateTime.fromISO(since.value, { zone: session.zone })));
 const open = ref<{ new: number; waiting: number; held: number; backfill: number; old: number } | null>(null);
 const move = ref(false);
 onMounted(async () => {

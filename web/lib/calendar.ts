@@ -1,5 +1,6 @@
 // The calendar in pure functions: days, cells, free times, where something dropped goes.
 import { DateTime } from 'luxon';
+import { wallClockMoment } from '@playa/core/text/wall-clock.ts';
 import { conflictsAt, type Conflict } from '@playa/core/timetable/move.ts';
 import { timesBetween } from '@playa/core/timetable/timetable.ts';
 import type { CalendarOutlet, CalendarPost } from './types.ts';
@@ -78,7 +79,7 @@ export function cellOf(
  */
 export function sameTimeOn(at: number, day: CalendarDay, zone: string): number {
   const { hour, minute } = DateTime.fromMillis(at, { zone });
-  return DateTime.fromISO(day.date, { zone }).set({ hour, minute }).toMillis();
+  return wallClockMoment(DateTime.fromISO(day.date, { zone }).set({ hour, minute }));
 }
 
 /** Whether a post can be given another time: one in the outbox, or one by hand that the outbox has not got yet. */
@@ -136,5 +137,5 @@ export const toField = (at: number, zone: string): string =>
   DateTime.fromMillis(at, { zone }).toFormat("yyyy-MM-dd'T'HH:mm");
 export function fromField(text: string, zone: string): number | null {
   const at = DateTime.fromISO(text, { zone });
-  return text !== '' && at.isValid ? at.toMillis() : null;
+  return text !== '' && at.isValid ? wallClockMoment(at) : null;
 }
