@@ -14,10 +14,10 @@ import { tidyPieces, type Piece } from './pieces.ts';
 import { WHOLE, gapAfter } from './cuts.ts';
 import { HASHTAGS_ONLY } from './hashtag-levels.ts';
 import { DEFAULT_LADDER } from './ladder.ts';
-import { NOTHING, longestField, Giving, give, type Gave, type Over } from './giving.ts';
+import { NOTHING, longestField, Trimming, trimPieces, type Trimmed, type Over } from './trimming.ts';
 
 export type Fitted =
-  | { fits: true; pieces: readonly Piece[]; gave: Gave }
+  | { fits: true; pieces: readonly Piece[]; trimmed: Trimmed }
   /** What may give way is not enough; the whole is so much too long. */
   | { fits: false; over: number };
 
@@ -31,19 +31,19 @@ const ADDRESS = /https?:\/\/\S*[^\s.,;:!?)\]}"'…»”’]/gu;
 export function fitPieces(pieces: readonly Piece[], over: Over, locale: string, ladder = DEFAULT_LADDER): Fitted {
   const whole = tidyPieces(pieces);
   const tooMuch = over(whole);
-  if (tooMuch <= 0) return { fits: true, pieces: whole, gave: NOTHING };
+  if (tooMuch <= 0) return { fits: true, pieces: whole, trimmed: NOTHING };
   if (isEndless(textOf(whole))) return { fits: false, over: tooMuch };
   const begun = whole.flatMap(aroundItsAddress);
-  const found = give(begun, ladder.order.length - 1, new Giving(ladder, over, locale));
+  const found = trimPieces(begun, ladder.order.length - 1, new Trimming(ladder, over, locale));
   if (!found) return { fits: false, over: tooMuch };
-  return { fits: true, pieces: tidyPieces(found, false), gave: whatGave(begun, found) };
+  return { fits: true, pieces: tidyPieces(found, false), trimmed: whatTrimmed(begun, found) };
 }
 
 /** Whether words are longer than any wording gets: then something went wrong, and cutting it is no help. */
 const isEndless = (text: string) => text.length > LONGEST_WORDING;
 
 /** What is missing of pieces. Their number has stayed. */
-function whatGave(before: readonly Piece[], after: readonly Piece[]): Gave {
+function whatTrimmed(before: readonly Piece[], after: readonly Piece[]): Trimmed {
   const fields = new Set<string>();
   const optional = new Set<number>();
   let hashtags = 0;
@@ -83,10 +83,10 @@ export function fitText(
   over: (text: string) => number,
   locale: string,
   ladder = DEFAULT_LADDER,
-): { fits: true; text: string; gave: Gave } | { fits: false; over: number } {
+): { fits: true; text: string; trimmed: Trimmed } | { fits: false; over: number } {
   const whole = text.trim();
   const tooMuch = over(whole);
-  if (tooMuch <= 0) return { fits: true, text: whole, gave: NOTHING };
+  if (tooMuch <= 0) return { fits: true, text: whole, trimmed: NOTHING };
   if (isEndless(whole)) return { fits: false, over: tooMuch };
   const overOf: Over = (each) => over(textOf(each));
   let pieces: readonly Piece[] = piecesOfText(whole);
@@ -95,8 +95,8 @@ export function fitText(
     const made = fitPieces(pieces, overOf, locale, ladder);
     const fitted = made.fits ? textOf(made.pieces) : '';
     if (made.fits && fitted !== '') {
-      const shortened = goneRuns || made.gave.fields.length > 0;
-      return { fits: true, text: fitted, gave: { ...made.gave, fields: shortened ? [''] : [] } };
+      const shortened = goneRuns || made.trimmed.fields.length > 0;
+      return { fits: true, text: fitted, trimmed: { ...made.trimmed, fields: shortened ? [''] : [] } };
     }
     // A run that cannot be cut short enough goes as a whole.
     const longest = ladder.order.includes('fields') ? longestField(pieces, overOf) : -1;

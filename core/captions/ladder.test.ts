@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { countGraphemes } from '../text/graphemes.ts';
 import { readCaption } from './caption.ts';
 import { fitPieces } from './fit.ts';
-import type { Over } from './giving.ts';
+import type { Over } from './trimming.ts';
 import { RUNGS, type Ladder } from './ladder.ts';
 import { tidyPieces, type Piece } from './pieces.ts';
 

@@ -1,5 +1,5 @@
 import { fieldLabel } from '../items/field-label.ts';
-import type { Gave } from './giving.ts';
+import type { Trimmed } from './trimming.ts';
 
 /**
  * What was given up so that words fit, in a few words: "Description shortened, 2 hashtags left out". Empty when nothing
@@ -7,7 +7,7 @@ import type { Gave } from './giving.ts';
  *
  * @param where where that was, with a space before it: " in the title"
  */
-export function sayGave({ hashtags, fields, optional }: Gave, where = ''): string {
+export function sayTrimmed({ hashtags, fields, optional }: Trimmed, where = ''): string {
   const left = [
     ...(hashtags > 0 ? [counted(hashtags, 'hashtag')] : []),
     ...(optional > 0 ? [counted(optional, 'optional part')] : []),
@@ -19,9 +19,9 @@ export function sayGave({ hashtags, fields, optional }: Gave, where = ''): strin
 }
 
 /** The same for the words of a post and for its title. */
-export function sayCuts(cuts: { text?: Gave | undefined; title?: Gave | undefined } | undefined): string {
+export function sayTrimmedParts(cuts: { text?: Trimmed | undefined; title?: Trimmed | undefined } | undefined): string {
   if (!cuts) return '';
-  return [cuts.text && sayGave(cuts.text), cuts.title && sayGave(cuts.title, ' in the title')]
+  return [cuts.text && sayTrimmed(cuts.text), cuts.title && sayTrimmed(cuts.title, ' in the title')]
     .filter(Boolean)
     .join('; ');
 }

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { readCaption } from './caption.ts';
 import { DEFAULT_LADDER, RUNGS } from './ladder.ts';
-import { sayCuts, sayGave } from './gave.ts';
+import { sayTrimmedParts, sayTrimmed } from './say-trimmed.ts';
 import { writePlain } from './write/plain.ts';
 import { countHashtags, countMentions, withoutMentions } from '../text/hashtags.ts';
 import { OUTLET_KINDS, type WordRules } from '../outlets/kinds.ts';
@@ -33,8 +33,8 @@ describe('words by the rules of an outlet', () => {
   it('lose only the hashtags that are too many, from the last', () => {
     const said = say(rules({ mostHashtags: 5 }), '{$title} {$tags}', { title: 'Cold water', tags });
     expect(said.text).toBe('Cold water #tag0 #tag1 #tag2 #tag3 #tag4');
-    expect(said.cut).toEqual({ from: 58, hashtags: 3, fields: [], optional: 0 });
-    expect(sayGave(said.cut!)).toBe('3 hashtags left out');
+    expect(said.trimmed).toEqual({ from: 58, hashtags: 3, fields: [], optional: 0 });
+    expect(sayTrimmed(said.trimmed!)).toBe('3 hashtags left out');
   });
   it('are refused with what is too many when nothing may give way', () => {
     const none = (rule: WordRules, text: string) => sayBy(rule, { text }, null, 'en', 'The feed').refused;
@@ -47,34 +47,34 @@ describe('words by the rules of an outlet', () => {
     const fields = { title: 'Cold water', description: 'What to expect, and when to get out. Breathe out.' };
     const source = '{$title}. {$description}{#optional} (6:10){/optional} #lido #sea';
     const [all, some, most] = [90, 63, 30].map((limit) => say(rules({ limit }), source, fields));
-    expect([all!.text, all!.cut]).toEqual([`Cold water. ${fields.description} (6:10) #lido #sea`, undefined]);
+    expect([all!.text, all!.trimmed]).toEqual([`Cold water. ${fields.description} (6:10) #lido #sea`, undefined]);
     expect(some!.text).toBe('Cold water. What to expect, and when to get out. (6:10) #lido');
-    expect(sayGave(some!.cut!)).toBe('Description shortened, 1 hashtag left out');
+    expect(sayTrimmed(some!.trimmed!)).toBe('Description shortened, 1 hashtag left out');
     expect(most!.text).toBe('Cold water. What to… (6:10)');
-    expect(sayCuts({ text: some!.cut, title: most!.cut })).toBe(
+    expect(sayTrimmedParts({ text: some!.trimmed, title: most!.trimmed })).toBe(
       'Description shortened, 1 hashtag left out; Description shortened in the title, 2 hashtags left out in the title',
     );
     const first = say(rules({ limit: 60 }), source, fields, {
       order: ['optional', ...RUNGS.slice(0, 2)],
       cutAt: 'word',
     });
-    expect(sayGave(first.cut!)).toMatch(/optional part left out$/);
+    expect(sayTrimmed(first.trimmed!)).toMatch(/optional part left out$/);
   });
   it('name the fields of rows that were chosen by value', () => {
     const source =
       '.local $c = {$stars :number} .match $c 5 {{Lovely: {$text}}} 1 {{Sorry, {$person.name}: {$reason}}} * {{{$other}}}';
     const long = 'Words and more words. '.repeat(9);
-    const gave = (fields: Record<string, string>) => say(rules({ limit: 60 }), source, fields).cut?.fields;
-    expect(gave({ stars: '5', text: long })).toEqual(['text']);
-    expect(gave({ stars: '1', 'person.name': 'Ana', reason: long })).toEqual(['reason']);
-    expect(gave({ stars: '3', other: long })).toEqual(['other']);
+    const shortened = (fields: Record<string, string>) => say(rules({ limit: 60 }), source, fields).trimmed?.fields;
+    expect(shortened({ stars: '5', text: long })).toEqual(['text']);
+    expect(shortened({ stars: '1', 'person.name': 'Ana', reason: long })).toEqual(['reason']);
+    expect(shortened({ stars: '3', other: long })).toEqual(['other']);
   });
   it('of which only the text is known are shortened as well', () => {
     const said = sayBy(rules({ limit: 20 }), { text: 'Bring a towel and tea. And cake.' }, DEFAULT_LADDER, 'en', 'x');
-    expect(said).toMatchObject({ text: 'Bring a towel and…', cut: { from: 32, fields: [''] } });
-    expect(sayGave(said.cut!)).toBe('the words shortened');
+    expect(said).toMatchObject({ text: 'Bring a towel and…', trimmed: { from: 32, fields: [''] } });
+    expect(sayTrimmed(said.trimmed!)).toBe('the words shortened');
     const tags = sayBy(rules({ limit: 20 }), { text: 'Bring a towel #sea #tea #pool' }, DEFAULT_LADDER, 'en', 'x');
-    expect(tags).toMatchObject({ text: 'Bring a towel #sea', cut: { hashtags: 2, fields: [] } });
+    expect(tags).toMatchObject({ text: 'Bring a towel #sea', trimmed: { hashtags: 2, fields: [] } });
     const kept = { order: ['hashtags'] as const, cutAt: 'either' as const };
     expect(sayBy(rules({ limit: 5 }), { text: 'Bring a towel' }, kept, 'en', 'x').refused).toMatch(/8 more/);
   });
@@ -115,7 +115,7 @@ describe('whatever the words', () => {
           if (said.refused === undefined) expect(refusal(there, said, 'x')).toBeUndefined();
           else expect(said.text).toBe(whole.text);
           if (whole.refused === undefined) expect(said).toEqual(whole);
-          expect(said.cut !== undefined && said.refused !== undefined).toBe(false);
+          expect(said.trimmed !== undefined && said.refused !== undefined).toBe(false);
         },
       ),
       { numRuns: 800 },

@@ -1,7 +1,7 @@
 // Words as they will stand at an outlet: written its way, made to fit where that is asked for, or told why they are not
 // taken.
 import { fitPieces, fitText } from './fit.ts';
-import type { Gave } from './giving.ts';
+import type { Trimmed } from './trimming.ts';
 import type { Ladder } from './ladder.ts';
 import type { Piece } from './pieces.ts';
 import type { Worded } from './worded.ts';
@@ -11,14 +11,14 @@ import type { WordRules } from '../outlets/kinds.ts';
 import { lengthOf, written, writtenPieces, writtenText, type Written } from './written.ts';
 
 /** What was given up so that words fit, and how long they were before. */
-export interface Cut extends Gave {
+export interface TrimmedWords extends Trimmed {
   from: number;
 }
 
 export interface Said extends Written {
   limit: number | null;
   /** When they were made to fit. */
-  cut?: Cut | undefined;
+  trimmed?: TrimmedWords | undefined;
   /** Why they are not taken, as a sentence. */
   refused?: string | undefined;
 }
@@ -36,9 +36,9 @@ export function sayBy(rules: WordRules, words: Worded, ladder: Ladder | null, lo
   if (refused === undefined) return whole;
   const made = ladder && fitted(rules, words, ladder, locale);
   if (!made) return { ...whole, refused };
-  const { hashtags, fields, optional } = made.gave;
-  const cut = hashtags || fields.length || optional ? { from: whole.length, ...made.gave } : undefined;
-  return { limit: rules.limit, ...made.written, cut };
+  const { hashtags, fields, optional } = made.trimmed;
+  const trimmed = hashtags || fields.length || optional ? { from: whole.length, ...made.trimmed } : undefined;
+  return { limit: rules.limit, ...made.written, trimmed };
 }
 
 function fitted(
@@ -46,14 +46,14 @@ function fitted(
   { text, pieces }: Worded,
   ladder: Ladder,
   locale: string,
-): { written: Written; gave: Gave } | undefined {
+): { written: Written; trimmed: Trimmed } | undefined {
   if (pieces) {
     const made = fitPieces(pieces, (each) => tooMuch(rules, each), locale, ladder);
-    return made.fits ? { written: writtenPieces(rules, made.pieces), gave: made.gave } : undefined;
+    return made.fits ? { written: writtenPieces(rules, made.pieces), trimmed: made.trimmed } : undefined;
   }
   const over = (each: string) => excess(rules, each, writtenText(rules, each).length);
   const made = fitText(text, over, locale, ladder);
-  return made.fits ? { written: writtenText(rules, made.text), gave: made.gave } : undefined;
+  return made.fits ? { written: writtenText(rules, made.text), trimmed: made.trimmed } : undefined;
 }
 
 /** By how much the parts of a caption are more than is taken. */

@@ -10,7 +10,7 @@ import { tidyPieces, type Piece } from './pieces.ts';
  */
 export type Over = (pieces: readonly Piece[]) => number;
 /** What was given up to make words fit. */
-export interface Gave {
+export interface Trimmed {
   /** Hashtags at the end. */
   hashtags: number;
   /** Paths of the fields that were shortened, each once; empty for words of which nobody knows where they came from. */
@@ -19,9 +19,9 @@ export interface Gave {
   optional: number;
 }
 
-export const NOTHING: Gave = { hashtags: 0, fields: [], optional: 0 };
+export const NOTHING: Trimmed = { hashtags: 0, fields: [], optional: 0 };
 /** What is asked again and again on the way down the ladder. */
-export class Giving {
+export class Trimming {
   readonly ladder: Ladder;
   readonly locale: string;
   readonly #overOf: Over;
@@ -63,10 +63,10 @@ export class Giving {
  *
  * @param enough whether all of it is known to be enough
  */
-export function give(
+export function trimPieces(
   pieces: readonly Piece[],
   rung: number,
-  how: Giving,
+  how: Trimming,
   enough = false,
 ): readonly Piece[] | undefined {
   if (rung < 0) return enough || how.fits(pieces) ? pieces : undefined;
@@ -79,16 +79,16 @@ export function give(
     // The more is given up the shorter it gets, so the first that is enough is found by halving.
     let low = 0;
     let high = last;
-    let best = give(levels[last]!, rung - 1, how, enough || rung === 0);
+    let best = trimPieces(levels[last]!, rung - 1, how, enough || rung === 0);
     while (best && low < high) {
       const middle = (low + high) >> 1;
-      const found = give(levels[middle]!, rung - 1, how);
+      const found = trimPieces(levels[middle]!, rung - 1, how);
       if (found) [best, high] = [found, middle];
       else low = middle + 1;
     }
     return best;
   }
-  const uncut = give(pieces, rung - 1, how);
+  const uncut = trimPieces(pieces, rung - 1, how);
   if (uncut) return uncut;
   // The least that has to be cut is what has to be cut when everything below has given way; what then has room again
   // comes back.
@@ -99,7 +99,7 @@ export function give(
     const text = cuts.get(index);
     return text === undefined ? piece : { ...piece, text };
   });
-  return give(cut, rung - 1, how, true);
+  return trimPieces(cut, rung - 1, how, true);
 }
 
 /** The pieces with ever fewer of their optional parts, from the last. */
@@ -122,7 +122,7 @@ export function longestField(pieces: readonly Piece[], over: Over): number {
 }
 
 /** The cuts that give up least, by the number of the piece; undefined when none is enough. */
-function cutFields(pieces: readonly Piece[], how: Giving): Map<number, string> | undefined {
+function cutFields(pieces: readonly Piece[], how: Trimming): Map<number, string> | undefined {
   const fields = new Map<number, readonly Cut[]>();
   for (const [index, piece] of pieces.entries()) {
     if (!mayBeCut(piece)) continue;

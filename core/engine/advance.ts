@@ -3,7 +3,7 @@ import type { Effect } from '../model/effects.ts';
 import { CannotGoAgain, cellsOfActs, Known, memoryOf, remember } from './known.ts';
 import { deliver, goOn } from './passage.ts';
 import { Ended } from './settled.ts';
-import { newPassage, type Context, type PassageEvent, type Taking, type Where } from './scope.ts';
+import { newPassage, type Context, type PassageEvent, type Transition, type Where } from './scope.ts';
 import type { Program } from './program.ts';
 import { pathTo, standAt, stepsFrom } from './rerun.ts';
 import { passagesIn, type RunEvent, type RunState } from '../model/state.ts';
@@ -53,8 +53,8 @@ export function advanceInPlace(
   }
   if (!state) throw new Error(`A run that has not begun cannot take the event “${event.type}”.`);
   const known = state.memory && new Known(state.memory, state.yes, null);
-  const taking: Taking = { program, state, context, effects: [], trace: {}, known };
-  if (event.type === 'changed') return goAgain(taking, event);
+  const transition: Transition = { program, state, context, effects: [], trace: {}, known };
+  if (event.type === 'changed') return goAgain(transition, event);
   if (event.type === 'rerun') {
     const path = pathTo(program, event.from);
     if (!path) return unchanged(state);
@@ -62,10 +62,10 @@ export function advanceInPlace(
     state.generation++;
     state.yes = undefined;
     state.memory = undefined;
-    taking.known = undefined;
+    transition.known = undefined;
     standAt(state, path, context.now);
-    const where = deliver(taking, program.root, state.root, null, '', { type: 'woke' });
-    return { ...finish(taking, where ?? 'open'), forget };
+    const where = deliver(transition, program.root, state.root, null, '', { type: 'woke' });
+    return { ...finish(transition, where ?? 'open'), forget };
   }
   const open = state.status === 'waiting' || state.status === 'held';
   // One that has put something into what is gathered has stopped, and its thing can be withdrawn all the same.
@@ -77,35 +77,35 @@ export function advanceInPlace(
   }
   if (event.type === 'withdrawn') {
     const place = state.root.at;
-    if (place !== null) taking.trace[place] = { kind: 'stops', why: event.why };
-    return finish(taking, 'stopped');
+    if (place !== null) transition.trace[place] = { kind: 'stops', why: event.why };
+    return finish(transition, 'stopped');
   }
   try {
-    const where = deliver(taking, program.root, state.root, null, '', event);
+    const where = deliver(transition, program.root, state.root, null, '', event);
     // An act may be one that the run has yet to come to again.
     if (where === undefined) remember(state.memory, event as RunEvent);
-    return where === undefined ? unchanged(state) : finish(taking, where);
+    return where === undefined ? unchanged(state) : finish(transition, where);
   } catch (error) {
-    if (error instanceof Ended) return finish(taking, 'stopped');
+    if (error instanceof Ended) return finish(transition, 'stopped');
     throw error;
   }
 }
 
 /** From the source's own check through the steps. */
-function begin(taking: Taking): Advanced {
-  const { program, state, context } = taking;
+function begin(transition: Transition): Advanced {
+  const { program, state, context } = transition;
   const source = context.watch === undefined ? undefined : program.sources.get(context.watch);
   if (source?.check) {
     const plan = source.check.plan({ ...NO_ENV, item: context.item, fields: context.item.fields, now: context.now });
-    if ('cell' in plan && plan.cell) taking.trace[source.id] = plan.cell;
-    if (plan.go === 'stop') return finish(taking, 'stopped');
+    if ('cell' in plan && plan.cell) transition.trace[source.id] = plan.cell;
+    if (plan.go === 'stop') return finish(transition, 'stopped');
   }
-  return finish(taking, goOn(taking, program.root, state.root, null, ''));
+  return finish(transition, goOn(transition, program.root, state.root, null, ''));
 }
 
 /** Through all steps again, with the thing as it is now and what is known of the run. */
-function goAgain(taking: Taking, event: Extract<RunEvent, { type: 'changed' }>): Advanced {
-  const { program, state } = taking;
+function goAgain(transition: Transition, event: Extract<RunEvent, { type: 'changed' }>): Advanced {
+  const { program, state } = transition;
   const { trace, outcomes, takenBack } = event;
   const memory = memoryOf(state, trace, outcomes, takenBack);
   const kept = cellsOfActs(memory, trace);
@@ -120,7 +120,7 @@ function goAgain(taking: Taking, event: Extract<RunEvent, { type: 'changed' }>):
     memory,
   };
   try {
-    const gone = begin({ ...taking, state: fresh, known });
+    const gone = begin({ ...transition, state: fresh, known });
     known.checkRest();
     const forget = [...new Set(Object.keys(trace).map(stepOf))];
     return { ...gone, trace: { ...kept, ...gone.trace }, forget };
@@ -132,8 +132,8 @@ function goAgain(taking: Taking, event: Extract<RunEvent, { type: 'changed' }>):
 
 const NO_ENV = { chance: () => 0, gathered: () => [], tries: 0 };
 
-function finish(taking: Taking, where: Where): Advanced {
-  const { state, effects, trace } = taking;
+function finish(transition: Transition, where: Where): Advanced {
+  const { state, effects, trace } = transition;
   if (where === 'open') state.status = isHeld(state) ? 'held' : 'waiting';
   else {
     state.status = where === 'through' ? 'done' : 'stopped';

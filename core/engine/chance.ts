@@ -26,7 +26,7 @@ export function steadyChoice(choices: number, chance: number): number {
 }
 
 /** One of several, never the one before; `chance` decides among the others. */
-export function nextTurn(choices: number, last: number | null, chance: number): number {
+export function nextInRotation(choices: number, last: number | null, chance: number): number {
   if (choices <= 1) return 0;
   if (last === null || last >= choices) return Math.floor(chance * choices);
   const among = Math.floor(chance * (choices - 1));

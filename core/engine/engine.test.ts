@@ -109,14 +109,14 @@ describe('advance', () => {
       long,
     );
     expect(mended.effects).toMatchObject([{ do: 'perform', key: 'r.post.1.2', input: { text: 'short' } }]);
-    expect(mended.trace.post).toMatchObject({ posts: [{ length: 5, limit: 2000, status: 'sending' }] });
+    expect(mended.trace.post).toMatchObject({ posts: [{ length: 5, limit: 2000, status: 'planned' }] });
   });
   it('shows what a step that is switched off would have done, and does not do it', () => {
     const { state, effects, trace } = begin([{ ...longer(600), off: true }, compose(), { ...publish([1]), off: true }]);
     expect(state.status).toBe('done');
     expect(effects).toEqual([{ do: 'finish', outcome: 'done' }]);
     expect(trace.check).toMatchObject({ kind: 'stops', off: true });
-    expect(trace.post).toMatchObject({ kind: 'posts', off: true, posts: [{ status: 'planned' }] });
+    expect(trace.post).toMatchObject({ kind: 'posts', off: true, posts: [{ status: 'would' }] });
   });
   it('takes a late answer for something a person was asked about', () => {
     const program = compile(definition([compose(), publish([1])]), world);

@@ -2,11 +2,11 @@
 import type { FieldValue } from '../items/item.ts';
 import type { Passage, Waiting } from '../model/state.ts';
 import { FAILURE, type Block, type Node } from './program.ts';
-import type { Scope, StepEnd, Taking, Where } from './scope.ts';
+import type { Scope, StepEnd, Transition, Where } from './scope.ts';
 
 /** @throws an error when this version has no such branch */
-export function branchOf(taking: Taking, node: Node, branch: string): Block {
-  if (branch === FAILURE && taking.program.onFailure?.do === 'steps') return taking.program.onFailure.block;
+export function branchOf(transition: Transition, node: Node, branch: string): Block {
+  if (branch === FAILURE && transition.program.onFailure?.do === 'steps') return transition.program.onFailure.block;
   const block = node.branches?.get(branch);
   if (!block) throw new Error(`The step ${node.id} has no branch ${branch} in this version.`);
   return block;

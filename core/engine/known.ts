@@ -24,15 +24,15 @@ export function memoryOf(
   outcomes: ReadonlyMap<string, Outcome>,
   takenBack: ReadonlySet<string>,
 ): Memory {
-  const memory: Memory = structuredClone(state.memory ?? { acts: {}, waits: {}, turns: {} });
+  const memory: Memory = structuredClone(state.memory ?? { acts: {}, waits: {}, rotations: {} });
   // What is taken back now is on its way no longer, whether or not the trace still tells of it. Taken for still on its way,
   // it would be waited for without end.
   for (const [address, { key, status }] of Object.entries(memory.acts))
-    if (status === 'asked' && takenBack.has(key)) delete memory.acts[address];
+    if (status === 'planned' && takenBack.has(key)) delete memory.acts[address];
   const slots = new Map(slotsIn(state).map((slot) => [slot.key, slot]));
   for (const [place, cell] of Object.entries(trace)) {
     if (cell.kind === 'waits' && cell.until !== null) memory.waits[place] = cell.until;
-    if (cell.kind === 'text' && cell.variant) memory.turns[place] = cell.variant[0] - 1;
+    if (cell.kind === 'text' && cell.variant) memory.rotations[place] = cell.variant[0] - 1;
     const entries: readonly (PostCell | ActCell)[] =
       cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : [];
     for (const entry of entries) {
@@ -47,7 +47,7 @@ export function memoryOf(
   return memory;
 }
 
-const isOnItsWay = ({ status }: PostCell | ActCell) => status === 'sending' || status === 'doing';
+const isOnItsWay = ({ status }: PostCell | ActCell) => status === 'planned';
 
 /** What is known of one run while it takes an event. Acts that it comes to leave the memory. */
 export class Known {
@@ -111,8 +111,8 @@ export class Known {
   }
 
   /** Which of several wordings was taken, from 0. */
-  turn(place: string): number | undefined {
-    return this.memory.turns[place];
+  rotation(place: string): number | undefined {
+    return this.memory.rotations[place];
   }
 
   /**
@@ -148,7 +148,7 @@ export class Known {
  */
 export function cellsOfActs(memory: Memory, trace: Trace): Trace {
   const keys = new Set(
-    Object.values(memory.acts).flatMap(({ key, status }) => (status === 'done' || status === 'asked' ? [key] : [])),
+    Object.values(memory.acts).flatMap(({ key, status }) => (status === 'done' || status === 'planned' ? [key] : [])),
   );
   const isKnown = ({ key }: { key?: string | undefined }) => key !== undefined && keys.has(key);
   const cells: Trace = {};
@@ -213,9 +213,8 @@ function knownOf(
     case 'held':
       // Nobody knows whether it went out: only a person settles that.
       return trouble === 'unknown' ? { ...known, status, says, trouble } : undefined;
-    case 'sending':
-    case 'doing':
-      return takenBack.has(key) ? undefined : { ...known, status: 'asked' };
+    case 'planned':
+      return takenBack.has(key) ? undefined : { ...known, status };
     default:
       return undefined;
   }

@@ -9,7 +9,7 @@ import { NO_SETTINGS, type Settings } from '../workflow/settings.ts';
 import type { World } from '../model/world.ts';
 import { advance } from './advance.ts';
 import { cellsOf, stepOf } from '../model/cells.ts';
-import { chanceOf, nextTurn } from './chance.ts';
+import { chanceOf, nextInRotation } from './chance.ts';
 import { closesAt } from './gathering.ts';
 import { compile, ONCE } from './program.ts';
 import { missingStep } from './rerun.ts';
@@ -600,8 +600,8 @@ describe('wordings in turn', () => {
     const values = Array.from({ length: 10_000 }, (_, n) => chanceOf(`seed ${n}`));
     expect(values.reduce((sum, value) => sum + value, 0) / values.length).toBeCloseTo(0.5, 1);
     expect(Math.max(...values)).toBeLessThan(1);
-    expect(nextTurn(1, 0, 0.9)).toBe(0);
-    for (let n = 0; n < 100; n++) expect(nextTurn(3, 1, n / 100)).not.toBe(1);
+    expect(nextInRotation(1, 0, 0.9)).toBe(0);
+    for (let n = 0; n < 100; n++) expect(nextInRotation(3, 1, n / 100)).not.toBe(1);
   });
 });
 
@@ -855,7 +855,7 @@ describe('a whole run', () => {
           length: 1,
           limit: 2000,
           generation: 3,
-          status: 'asked',
+          status: 'planned',
         },
       ],
     };

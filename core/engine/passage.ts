@@ -8,18 +8,18 @@ import { afterInside, branchOf, positionOf, waitFor } from './inside.ts';
 import { opensAt, slotsFor } from './performing.ts';
 import { effectOf, slotsCell } from './slots.ts';
 import type { Passage, Slot, Waiting } from '../model/state.ts';
-import { type PassageEvent, type StepEnd, type Taking, type Where, Scope, newPassage } from './scope.ts';
+import { type PassageEvent, type StepEnd, type Transition, type Where, Scope, newPassage } from './scope.ts';
 import { overCell, isSettled, meetSlots, offCell } from './settled.ts';
 
 /** Runs steps from where the passage stands until one waits, stops, or none is left. */
-export function goOn(taking: Taking, block: Block, passage: Passage, outer: Env | null, suffix: string): Where {
+export function goOn(transition: Transition, block: Block, passage: Passage, outer: Env | null, suffix: string): Where {
   if (passage.at === null) return 'through';
-  const scope = new Scope(taking, passage, outer);
-  return from(taking, block, passage, scope, suffix, positionOf(block, passage.at));
+  const scope = new Scope(transition, passage, outer);
+  return from(transition, block, passage, scope, suffix, positionOf(block, passage.at));
 }
 
 export function from(
-  taking: Taking,
+  transition: Transition,
   block: Block,
   passage: Passage,
   scope: Scope,
@@ -32,7 +32,7 @@ export function from(
     passage.at = node.id;
     scope.place = suffix === '' ? node.id : node.id + suffix;
     scope.tries = 0;
-    const end = take(taking, node, node.prepared.plan(scope), passage, scope, suffix);
+    const end = take(transition, node, node.prepared.plan(scope), passage, scope, suffix);
     if (end !== 'next') return end;
   }
   passage.at = null;
@@ -40,8 +40,15 @@ export function from(
 }
 
 /** Carries out what a step has decided. */
-export function take(taking: Taking, node: Node, first: Plan, passage: Passage, scope: Scope, suffix: string): StepEnd {
-  const { trace, context } = taking;
+export function take(
+  transition: Transition,
+  node: Node,
+  first: Plan,
+  passage: Passage,
+  scope: Scope,
+  suffix: string,
+): StepEnd {
+  const { trace, context } = transition;
   const { place } = scope;
   if (node.off) {
     trace[place] = { ...offCell(first, context.now), off: true };
@@ -59,7 +66,7 @@ export function take(taking: Taking, node: Node, first: Plan, passage: Passage, 
         return 'stopped';
       case 'wait': {
         if (plan.values) scope.setValues(plan.values);
-        const begun = plan.counted ? taking.known?.until(place) : undefined;
+        const begun = plan.counted ? transition.known?.until(place) : undefined;
         if (begun !== undefined) plan = { ...plan, until: begun };
         const over = plan.until <= context.now;
         trace[place] = { kind: 'waits', until: plan.until, why: plan.why, over };
@@ -74,48 +81,48 @@ export function take(taking: Taking, node: Node, first: Plan, passage: Passage, 
       }
       case 'ask':
         if (plan.cell) trace[place] = plan.cell;
-        if (plan.ask.of === 'turn' && node.prepared.answered) {
-          const choice = taking.known?.turn(place);
+        if (plan.ask.of === 'rotation' && node.prepared.answered) {
+          const choice = transition.known?.rotation(place);
           if (choice !== undefined) {
-            plan = node.prepared.answered(scope, { of: 'turn', choice });
+            plan = node.prepared.answered(scope, { of: 'rotation', choice });
             continue;
           }
         }
-        return ask(taking, passage, place, plan.ask, scope.tries);
+        return ask(transition, passage, place, plan.ask, scope.tries);
       case 'others':
         trace[place] = plan.cell;
-        passage.wait = { for: 'others', key: askKey(taking, place), ask: plan.ask, until: plan.until };
+        passage.wait = { for: 'others', key: askKey(transition, place), ask: plan.ask, until: plan.until };
         return 'open';
       case 'perform': {
-        const opens = opensAt(taking, plan.effects);
+        const opens = opensAt(transition, plan.effects);
         if (opens !== null) {
           plan = { go: 'wait', until: opens, why: 'for the opening hours', then: 'plan' };
           continue;
         }
         const { tries } = scope;
-        const slots = slotsFor(taking, plan.effects, place, tries);
-        trace[place] = slotsCell(slots, context.now, taking.known && node.prepared.result);
+        const slots = slotsFor(transition, plan.effects, place, tries);
+        trace[place] = slotsCell(slots, context.now, transition.known && node.prepared.result);
         if (slots.length === 0) return 'next';
-        if (taking.known && slots.every(isSettled)) {
-          const next = afterActs(taking, node, passage, scope, suffix, slots);
+        if (transition.known && slots.every(isSettled)) {
+          const next = afterActs(transition, node, passage, scope, suffix, slots);
           if (typeof next === 'string') return next;
           plan = next;
           continue;
         }
         passage.wait = { for: 'acts', slots, tries };
         for (const slot of slots)
-          if (!taking.known?.has(slot.key) && !isSettled(slot)) taking.effects.push(effectOf(slot, place));
+          if (!transition.known?.has(slot.key) && !isSettled(slot)) transition.effects.push(effectOf(slot, place));
         return 'open';
       }
       case 'into': {
         trace[place] = plan.cell;
         if (plan.branch === null) return 'next';
-        return enter(taking, node, plan.branch, passage, scope, suffix, {});
+        return enter(transition, node, plan.branch, passage, scope, suffix, {});
       }
       case 'each': {
-        taking.known?.checkElements(place, plan.labels);
+        transition.known?.checkElements(place, plan.labels);
         passage.wait = waitFor(node, plan.elements);
-        return pump(taking, node, passage, scope, suffix, plan);
+        return pump(transition, node, passage, scope, suffix, plan);
       }
     }
   }
@@ -123,7 +130,7 @@ export function take(taking: Taking, node: Node, first: Plan, passage: Passage, 
 
 /** Opens the steps inside a branch. */
 function enter(
-  taking: Taking,
+  transition: Transition,
   node: Node,
   branch: string,
   passage: Passage,
@@ -131,14 +138,14 @@ function enter(
   suffix: string,
   values: Fields,
 ): StepEnd {
-  const block = branchOf(taking, node, branch);
+  const block = branchOf(transition, node, branch);
   const inner = newPassage(block, values);
-  return afterInside(passage, scope, branch, inner, goOn(taking, block, inner, scope, suffix));
+  return afterInside(passage, scope, branch, inner, goOn(transition, block, inner, scope, suffix));
 }
 
 /** Lets elements begin: all together, or the next one when none is under way. */
 function pump(
-  taking: Taking,
+  transition: Transition,
   node: Node,
   passage: Passage,
   scope: Scope,
@@ -146,18 +153,18 @@ function pump(
   plan: Extract<Plan, { go: 'each' }>,
 ): StepEnd {
   const wait = passage.wait as Extract<Waiting, { for: 'elements' }>;
-  const block = branchOf(taking, node, 'each');
+  const block = branchOf(transition, node, 'each');
   const { place } = scope;
   while (wait.rest.length > 0 && (plan.together || wait.open.length === 0)) {
     const number = wait.count - wait.rest.length;
     const element: FieldValue = wait.rest.shift()!;
     const inner = newPassage(block, { [plan.as]: element, [`${plan.as}.number`]: number + 1 });
-    const where = goOn(taking, block, inner, scope, `${suffix}#${number}`);
+    const where = goOn(transition, block, inner, scope, `${suffix}#${number}`);
     if (where === 'open') wait.open.push({ number, passage: inner });
     else if (node.keeps) wait.made[number] = where === 'through' ? inner.values : null;
   }
   const left = wait.open.length + wait.rest.length;
-  taking.trace[place] = { kind: 'elements', labels: plan.labels, left, why: plan.why };
+  transition.trace[place] = { kind: 'elements', labels: plan.labels, left, why: plan.why };
   if (left > 0) return 'open';
   if (node.keeps) passage.gathered = { ...passage.gathered, [node.id]: wait.made };
   return 'next';
@@ -169,7 +176,7 @@ function pump(
  * @returns undefined when it is about nothing in this passage, or no longer fits: then nothing has changed
  */
 export function deliver(
-  taking: Taking,
+  transition: Transition,
   block: Block,
   passage: Passage,
   outer: Env | null,
@@ -180,17 +187,17 @@ export function deliver(
   if (!wait || passage.at === null) return undefined;
   const position = positionOf(block, passage.at);
   const node = block.nodes[position]!;
-  const scope = new Scope(taking, passage, outer);
+  const scope = new Scope(transition, passage, outer);
   scope.place = node.id + suffix;
-  const end = meet(taking, node, passage, scope, suffix, wait, event);
+  const end = meet(transition, node, passage, scope, suffix, wait, event);
   if (end !== 'next') return end;
   passage.wait = undefined;
-  return from(taking, block, passage, scope, suffix, position + 1);
+  return from(transition, block, passage, scope, suffix, position + 1);
 }
 
 /** What an event makes of what a passage waits for. */
 function meet(
-  taking: Taking,
+  transition: Transition,
   node: Node,
   passage: Passage,
   scope: Scope,
@@ -198,23 +205,23 @@ function meet(
   wait: Waiting,
   event: PassageEvent,
 ): StepEnd | undefined {
-  const { now } = taking.context;
+  const { now } = transition.context;
   const decide = (plan: Plan): StepEnd => {
     passage.wait = undefined;
-    return take(taking, node, plan, passage, scope, suffix);
+    return take(transition, node, plan, passage, scope, suffix);
   };
   switch (wait.for) {
     case 'inside': {
-      const inner = deliver(taking, branchOf(taking, node, wait.branch), wait.passage, scope, suffix, event);
+      const inner = deliver(transition, branchOf(transition, node, wait.branch), wait.passage, scope, suffix, event);
       if (inner === undefined) return undefined;
       if (inner !== 'open') passage.wait = undefined;
       return afterInside(passage, scope, wait.branch, wait.passage, inner);
     }
     case 'elements': {
-      const block = branchOf(taking, node, 'each');
+      const block = branchOf(transition, node, 'each');
       let met = false;
       for (const each of [...wait.open]) {
-        const where = deliver(taking, block, each.passage, scope, `${suffix}#${each.number}`, event);
+        const where = deliver(transition, block, each.passage, scope, `${suffix}#${each.number}`, event);
         if (where === undefined) continue;
         met = true;
         if (where === 'open') continue;
@@ -224,14 +231,14 @@ function meet(
       if (!met) return undefined;
       // Planned again only for what it says of its elements; they are those it began with.
       const plan = node.prepared.plan(scope);
-      return plan.go === 'each' ? pump(taking, node, passage, scope, suffix, plan) : 'open';
+      return plan.go === 'each' ? pump(transition, node, passage, scope, suffix, plan) : 'open';
     }
     case 'moment': {
       if (event.type !== 'woke' || wait.until > now) return undefined;
       scope.tries = wait.tries;
       if (wait.then === 'plan') return decide(node.prepared.plan(scope));
-      const cell = taking.trace[scope.place];
-      taking.trace[scope.place] =
+      const cell = transition.trace[scope.place];
+      transition.trace[scope.place] =
         cell?.kind === 'waits' ? { ...cell, over: true } : overCell(node.prepared.plan(scope), wait.until);
       return 'next';
     }
@@ -243,14 +250,14 @@ function meet(
     }
     case 'others':
       // Others may have changed the moment since, so the driver is asked whatever it was.
-      return event.type === 'woke' ? ask(taking, passage, scope.place, wait.ask, 0) : undefined;
+      return event.type === 'woke' ? ask(transition, passage, scope.place, wait.ask, 0) : undefined;
     case 'acts':
-      return settle(taking, node, passage, scope, suffix, wait, event);
+      return settle(transition, node, passage, scope, suffix, wait, event);
   }
 }
 
 function settle(
-  taking: Taking,
+  transition: Transition,
   node: Node,
   passage: Passage,
   scope: Scope,
@@ -259,7 +266,7 @@ function settle(
   event: PassageEvent,
 ): StepEnd | undefined {
   scope.tries = wait.tries;
-  const met = meetSlots(taking, node, scope, wait, event);
+  const met = meetSlots(transition, node, scope, wait, event);
   if (met === 'unmet') return undefined;
   if (met === 'stops') {
     passage.wait = undefined;
@@ -268,28 +275,31 @@ function settle(
   const { slots } = wait;
   // What a rehearsal plans to post looks the same before and after; other acts show what they are taken to give.
   if (event.type !== 'pretended' || slots[0]?.action !== 'publish')
-    taking.trace[scope.place] = slotsCell(slots, scope.now, node.prepared.result);
+    transition.trace[scope.place] = slotsCell(slots, scope.now, node.prepared.result);
   if (!slots.every(isSettled)) return 'open';
   passage.wait = undefined;
-  const next = afterActs(taking, node, passage, scope, suffix, slots);
-  return typeof next === 'string' ? next : take(taking, node, next, passage, scope, suffix);
+  const next = afterActs(transition, node, passage, scope, suffix, slots);
+  return typeof next === 'string' ? next : take(transition, node, next, passage, scope, suffix);
 }
 
 /** What follows once every act of a step is settled. */
 function afterActs(
-  taking: Taking,
+  transition: Transition,
   node: Node,
   passage: Passage,
   scope: Scope,
   suffix: string,
   slots: readonly Slot[],
 ): StepEnd | Plan {
-  const { onFailure } = taking.program;
+  const { onFailure } = transition.program;
   if (slots.some((slot) => slot.status === 'failed')) {
     if (onFailure?.do === 'end') return 'stopped';
     if (onFailure?.do === 'steps') {
       const says = slots.map((slot) => slot.says).find(Boolean) ?? '';
-      return enter(taking, node, FAILURE, passage, scope, suffix, { 'failure.says': says, 'failure.step': node.id });
+      return enter(transition, node, FAILURE, passage, scope, suffix, {
+        'failure.says': says,
+        'failure.step': node.id,
+      });
     }
   }
   return node.prepared.settled?.(scope, slots) ?? 'next';

@@ -3,7 +3,7 @@ import { reachesPeople } from '../model/acts.ts';
 import type { PlannedEffect } from '../model/effects.ts';
 import type { Slot } from '../model/state.ts';
 import { nextOpen } from '../timetable/opening-hours.ts';
-import type { Taking } from './scope.ts';
+import type { Transition } from './scope.ts';
 import { effectKey, slotFor } from './slots.ts';
 
 /**
@@ -11,7 +11,7 @@ import { effectKey, slotFor } from './slots.ts';
  *
  * What has a time of its own goes then; its driver keeps to the hours where the time is not a person's.
  */
-export function opensAt({ program, context }: Taking, effects: readonly PlannedEffect[]): number | null {
+export function opensAt({ program, context }: Transition, effects: readonly PlannedEffect[]): number | null {
   const { hours, zone } = program;
   if (!hours || !effects.some((effect) => !effect.blocked && !effect.placing && reachesPeople(effect.action)))
     return null;
@@ -25,7 +25,7 @@ export function opensAt({ program, context }: Taking, effects: readonly PlannedE
  * @param tries how often the step has asked again
  */
 export function slotsFor(
-  { state: { generation }, context, known }: Taking,
+  { state: { generation }, context, known }: Transition,
   effects: readonly PlannedEffect[],
   place: string,
   tries: number,

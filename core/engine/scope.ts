@@ -8,7 +8,7 @@ import type { Known } from './known.ts';
 import { type Block, type Program } from './program.ts';
 import type { Passage, RunEvent, RunState } from '../model/state.ts';
 
-/** What a run is about and when it is now. Handed in by the driver. */
+/** The context of an advance: what the run is about and when it is now. Handed in by the driver. */
 export interface Context {
   item: Item;
   /** The watch the item came from, when the workflow has several sources. */
@@ -22,8 +22,8 @@ export interface Context {
 /** Events as passages take them: also the rehearsal's, for which whatever was asked counts as done. */
 export type PassageEvent = RunEvent | { type: 'pretended'; at: number };
 
-/** One event being taken: what it is about, and what comes of it. */
-export interface Taking {
+/** One event of a run being taken: the state before, what it is about, and what comes of it. */
+export interface Transition {
   program: Program;
   state: RunState;
   context: Context;
@@ -58,13 +58,13 @@ export class Scope implements Env {
   /** Whether the fields belong to this passage alone and may be added to. */
   #own = false;
 
-  constructor(taking: Taking, passage: Passage, outer: Env | null) {
-    this.item = taking.context.item;
-    this.watch = taking.context.watch;
-    this.now = taking.context.now;
+  constructor(transition: Transition, passage: Passage, outer: Env | null) {
+    this.item = transition.context.item;
+    this.watch = transition.context.watch;
+    this.now = transition.context.now;
     this.#passage = passage;
     this.#outer = outer;
-    this.#snippets = taking.program.snippets;
+    this.#snippets = transition.program.snippets;
   }
 
   get fields(): Fields {

@@ -17,7 +17,7 @@ export function settleCells(trace: Trace, settled: ReadonlyMap<string, LateSettl
     each(
       all,
       settled,
-      (post) => post.status === 'sending',
+      (post) => post.status === 'planned',
       (post, { outcome, says }) =>
         outcome
           ? { ...post, status: 'posted', at: outcome.at, url: outcome.url ?? undefined, says: undefined }
@@ -27,7 +27,7 @@ export function settleCells(trace: Trace, settled: ReadonlyMap<string, LateSettl
     each(
       all,
       settled,
-      (act) => act.status === 'doing',
+      (act) => act.status === 'planned',
       (act, { outcome, says }) =>
         outcome
           ? { ...act, status: 'done', at: outcome.at, url: outcome.url ?? undefined, says: undefined }

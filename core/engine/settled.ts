@@ -3,15 +3,15 @@ import type { Plan } from '../steps/verb.ts';
 import { type Outcome } from '../model/acts.ts';
 import type { Trace } from '../model/cells.ts';
 import { FAILURE, type Node } from './program.ts';
-import { decidedSlot, effectOf, plannedCell, settledSlot, slotsCell } from './slots.ts';
+import { decidedSlot, effectOf, wouldBeCell, settledSlot, slotsCell } from './slots.ts';
 import type { Passage, RunState, Slot, Waiting } from '../model/state.ts';
-import { type PassageEvent, type Taking, Scope } from './scope.ts';
+import { type PassageEvent, type Transition, Scope } from './scope.ts';
 
 /** What a switched-off step would have shown. */
 export function offCell(plan: Plan, now: number): Trace[string] {
   switch (plan.go) {
     case 'perform':
-      return plannedCell(plan.effects, now);
+      return wouldBeCell(plan.effects, now);
     case 'wait':
       return { kind: 'waits', until: plan.until, why: plan.why, over: plan.until <= now };
     case 'each':
@@ -25,7 +25,7 @@ export function overCell(plan: Plan, until: number): Trace[string] {
   return { kind: 'waits', until, why: plan.go === 'wait' ? plan.why : '', over: true };
 }
 
-export const isSettled = (slot: Slot) => slot.status !== 'asked' && slot.status !== 'held';
+export const isSettled = (slot: Slot) => slot.status !== 'planned' && slot.status !== 'held';
 
 /** A person ended the run while it was being taken further. */
 export class Ended extends Error {
@@ -33,17 +33,17 @@ export class Ended extends Error {
 }
 
 /** What an event makes of the slot it is about; undefined when it does not fit. */
-export function settledBy(taking: Taking, slot: Slot, event: PassageEvent): Slot | undefined {
+export function settledBy(transition: Transition, slot: Slot, event: PassageEvent): Slot | undefined {
   if (slot.status === 'done' || slot.status === 'skipped' || slot.status === 'failed') return undefined;
   switch (event.type) {
     case 'done':
       // Also when it was held as unknown in the meantime: a late answer is an answer.
       return settledSlot(slot, 'done', event.outcome);
     case 'failed': {
-      if (slot.status !== 'asked') return undefined;
-      taking.state.failures++;
+      if (slot.status !== 'planned') return undefined;
+      transition.state.failures++;
       // Nobody but a person settles what is not known.
-      if (taking.program.onFailure && !event.unknown && !inFailure(taking.state))
+      if (transition.program.onFailure && !event.unknown && !inFailure(transition.state))
         return { ...settledSlot(slot, 'failed'), says: event.says, trouble: 'failed', fault: event.fault };
       return {
         ...slot,
@@ -54,14 +54,14 @@ export function settledBy(taking: Taking, slot: Slot, event: PassageEvent): Slot
       };
     }
     case 'outdated': {
-      if (slot.status !== 'asked') return undefined;
+      if (slot.status !== 'planned') return undefined;
       const { says, then, found } = event.outdated;
       if (then === 'end') return { ...settledSlot(slot, 'skipped'), says, trouble: 'outdated' };
       return { ...slot, status: 'held', says, trouble: 'outdated', fault: undefined, found };
     }
     case 'decided':
       if (slot.status !== 'held') return undefined;
-      return decidedSlot(slot, event.decision, taking.context.now, ++taking.state.generation);
+      return decidedSlot(slot, event.decision, transition.context.now, ++transition.state.generation);
     default:
       return undefined;
   }
@@ -82,7 +82,7 @@ export function pretend(node: Node, scope: Scope, slots: Slot[], at: number): bo
   let met = false;
   slots.forEach((slot, index) => {
     const asks = slot.status === 'held' && slot.trouble === 'asks';
-    if (slot.status !== 'asked' && !asks) return;
+    if (slot.status !== 'planned' && !asks) return;
     met = true;
     const outcome: Outcome = { remoteId: 'rehearsal', url: null, at };
     const result = asks
@@ -103,7 +103,7 @@ export function pretend(node: Node, scope: Scope, slots: Slot[], at: number): bo
  * @throws Ended when a person has ended the run
  */
 export function meetSlots(
-  taking: Taking,
+  transition: Transition,
   node: Node,
   scope: Scope,
   wait: Extract<Waiting, { for: 'acts' }>,
@@ -113,24 +113,25 @@ export function meetSlots(
   if (!('key' in event)) return 'unmet';
   const index = wait.slots.findIndex((slot) => slot.key === event.key);
   const slot = wait.slots[index];
-  const settled = slot && settledBy(taking, slot, event);
+  const settled = slot && settledBy(transition, slot, event);
   if (!settled) return 'unmet';
   wait.slots[index] = settled;
   if (settled.action === 'hold' && settled.status === 'done' && settled.outcome) {
     const given = settled.outcome.result?.text;
     const { at } = settled.outcome;
-    taking.state.yes = {
-      ...taking.state.yes,
+    transition.state.yes = {
+      ...transition.state.yes,
       [scope.place]: { asked: settled.input.text, given: typeof given === 'string' ? given : null, at },
     };
   }
   if (event.type === 'outdated' && event.outdated.then === 'end') {
-    taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
+    transition.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
     return 'stops';
   }
-  if (settled.status === 'asked' || settled.status === 'held') taking.effects.push(effectOf(settled, scope.place));
+  if (settled.status === 'planned' || settled.status === 'held')
+    transition.effects.push(effectOf(settled, scope.place));
   if (event.type === 'decided' && event.decision.do === 'end') {
-    taking.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
+    transition.trace[scope.place] = slotsCell(wait.slots, scope.now, node.prepared.result);
     throw new Ended();
   }
   return 'met';

@@ -20,7 +20,7 @@ export function effectKey(run: string, place: string, target: string | number, g
 export const askerOf = (key: string): string => key.split('.', 2).join('.');
 
 export function slotFor(planned: PlannedEffect, key: string, generation: number): Slot {
-  const { outlet, action, input, length, limit, left, cut, blocked, placing } = planned;
+  const { outlet, action, input, length, limit, left, trimmed, blocked, placing } = planned;
   return {
     key,
     outlet,
@@ -29,9 +29,9 @@ export function slotFor(planned: PlannedEffect, key: string, generation: number)
     length,
     limit,
     left,
-    cut,
+    trimmed,
     generation,
-    status: blocked ? 'held' : 'asked',
+    status: blocked ? 'held' : 'planned',
     outcome: undefined,
     says: blocked?.says,
     trouble: blocked?.trouble,
@@ -48,7 +48,7 @@ export function effectOf(slot: Slot, place: string): Effect {
 
 /** The slot in a new status, its trouble forgotten. */
 export function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcome): Slot {
-  const { key, outlet, action, input, length, limit, left, cut, generation } = slot;
+  const { key, outlet, action, input, length, limit, left, trimmed, generation } = slot;
   return {
     key,
     outlet,
@@ -57,7 +57,7 @@ export function settledSlot(slot: Slot, status: Slot['status'], outcome?: Outcom
     length,
     limit,
     left,
-    cut,
+    trimmed,
     generation,
     status,
     outcome,
@@ -86,14 +86,14 @@ export function decidedSlot(slot: Slot, decision: Decision, now: number, generat
       const text = actText({ action: slot.action, input } as Act);
       const same = wanted === slot.input;
       return {
-        ...settledSlot(slot, 'asked'),
+        ...settledSlot(slot, 'planned'),
         input,
         // What has been tried goes at once; what was held beforehand goes when it was to.
         placing: slot.trouble === 'failed' || slot.trouble === 'unknown' || slot.found ? undefined : slot.placing,
         generation,
         key: slot.key.replace(/\.\d+$/, `.${generation}`),
         length: same || text === null ? slot.length : (decision.length ?? countGraphemes(text)),
-        cut: same ? slot.cut : undefined,
+        trimmed: same ? slot.trimmed : undefined,
       } as Slot;
     }
   }
@@ -115,9 +115,6 @@ function withText(input: Slot['input'], text: string): Slot['input'] {
 }
 const actTextOf = (input: Slot['input']) => ('text' in input ? input.text : null);
 
-const POST_STATUS = { asked: 'sending', done: 'posted', held: 'held', skipped: 'skipped', failed: 'failed' } as const;
-const ACT_STATUS = { asked: 'doing', done: 'done', held: 'held', skipped: 'skipped', failed: 'failed' } as const;
-
 // The objects below are written out field by field: rehearsals make tens of thousands a second, and a spread costs
 // several times as much.
 
@@ -131,14 +128,14 @@ export function slotsCell(slots: readonly Slot[], now: number, result?: (outcome
         const input = slot.input as PublishInput;
         return {
           outlet: slot.outlet ?? 0,
-          status: POST_STATUS[slot.status],
+          status: slot.status === 'done' ? 'posted' : slot.status,
           text: input.text,
           card: input.card,
           more: moreOf(input),
           length: slot.length ?? 0,
           limit: slot.limit ?? null,
           left: slot.left,
-          cut: slot.cut,
+          trimmed: slot.trimmed,
           at: outcome === undefined ? now : outcome.at,
           url: outcome?.url ?? undefined,
           says: slot.says,
@@ -187,12 +184,12 @@ function actCell(slot: Slot, now: number, result?: (outcome: Outcome) => string)
   return {
     action: slot.action,
     outlet: slot.outlet,
-    status: ACT_STATUS[slot.status],
+    status: slot.status,
     what: sayAct(slot),
     text: actText(slot) ?? undefined,
     length: slot.length,
     limit: slot.limit,
-    cut: slot.cut,
+    trimmed: slot.trimmed,
     result: outcome === undefined || slot.action === 'hold' ? undefined : result?.(outcome),
     at: outcome === undefined ? now : outcome.at,
     url: outcome?.url ?? undefined,
@@ -218,14 +215,14 @@ export function askedBy(act: Act): number | undefined {
 }
 
 /** The cell of a step that would act, were it not switched off. */
-export function plannedCell(effects: readonly PlannedEffect[], now: number): Cell {
+export function wouldBeCell(effects: readonly PlannedEffect[], now: number): Cell {
   const cell = slotsCell(
     effects.map((effect) => slotFor(effect, '', 0)),
     now,
   );
   for (const each of cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : []) {
     each.key = undefined;
-    each.status = 'planned';
+    each.status = 'would';
   }
   return cell;
 }

@@ -12,7 +12,7 @@ export interface Counted {
   saidAt: number;
   answeredAt: number | null;
   /** workflow: by itself, with nobody's yes; person: by a colleague, or with their yes; there: at the network itself. */
-  by: 'workflow' | 'person' | 'there' | null;
+  by: 'workflow' | 'user' | 'there' | null;
   /** open: still waits. left: needs no answer. gone: they took it back. */
   state: 'open' | 'answered' | 'left' | 'gone';
 }
@@ -119,7 +119,7 @@ function whoOf(said: readonly Counted[]): Pick<Week, 'alone' | 'people' | 'there
   const count = (fits: (each: Counted) => boolean) => said.filter(fits).length;
   return {
     alone: count(({ by }) => by === 'workflow'),
-    people: count(({ by }) => by === 'person'),
+    people: count(({ by }) => by === 'user'),
     there: count(({ by }) => by === 'there'),
     left: count(({ by, state }) => by === null && state === 'left'),
   };

@@ -116,7 +116,7 @@ describe('the numbers of the desk', () => {
     const { places, byStars, weeks } = deskNumbers(
       [
         answered(monday, 1, { stars: 5 }),
-        answered(monday, 1, { stars: 4, by: 'person' }),
+        answered(monday, 1, { stars: 4, by: 'user' }),
         said(monday, { stars: 1, outletId: 2 }),
       ],
       around,
@@ -133,7 +133,7 @@ describe('the numbers of the desk', () => {
     const one = fc.record({
       saidAt: fc.integer({ min: around.from, max: NOW }),
       outletId: fc.constantFrom(null, 1, 2),
-      by: fc.constantFrom(null, 'workflow' as const, 'person' as const, 'there' as const),
+      by: fc.constantFrom(null, 'workflow' as const, 'user' as const, 'there' as const),
       stars: fc.constantFrom(null, 1, 3, 5),
     });
     fc.assert(

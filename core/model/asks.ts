@@ -26,7 +26,7 @@ export const askSchema = z.discriminatedUnion('of', [
   /** May this run go on, or has there been one for the same person (or whatever `by` says) within the period? */
   z.object({ of: z.literal('once'), by: z.string(), within: z.number().nullable() }),
   /** Which of several wordings is next? Not the one that was last; among the others `chance` decides. */
-  z.object({ of: z.literal('turn'), place: z.string(), choices: z.number().int(), chance: z.number() }),
+  z.object({ of: z.literal('rotation'), place: z.string(), choices: z.number().int(), chance: z.number() }),
   /** Put a value with those being gathered. */
   z.object({
     of: z.literal('join'),
@@ -44,7 +44,7 @@ export type Ask = z.infer<typeof askSchema>;
 
 export type Answer =
   | { of: 'once'; fresh: boolean; since: number | null }
-  | { of: 'turn'; choice: number }
+  | { of: 'rotation'; choice: number }
   /** One of a gathering carries it on; the others end here. `closesAt` is null when only a number closes it. */
   | { of: 'join'; carries: boolean; count: number; closesAt: number | null }
   /** `takenOver` when another carries it on by now: how many there are. */

@@ -24,20 +24,26 @@ export const troubleSchema = z.enum([
 export const faultSchema = z.enum(['words', 'title', 'shape']);
 export type Fault = z.infer<typeof faultSchema>;
 
-const cutSchema = z.object({
+const trimmedWordsSchema = z.object({
   from: z.number(),
   hashtags: z.number(),
   fields: z.array(z.string()).readonly(),
   optional: z.number(),
 });
 /** What was given up of words and their title so that they fit. */
-export const cutsSchema = z.object({ text: cutSchema.optional(), title: cutSchema.optional() });
+export const trimmedPartsSchema = z.object({
+  text: trimmedWordsSchema.optional(),
+  title: trimmedWordsSchema.optional(),
+});
 
 /** One post of a Publish cell. */
 export const postCellSchema = z.object({
   outlet: z.number(),
-  /** planned: would be sent. sending: on its way. held: waits for a person, with `says`. failed: given up by rule. */
-  status: z.enum(['planned', 'sending', 'posted', 'held', 'skipped', 'failed']),
+  /**
+   * would: it is a rehearsal, or the step is switched off. planned: in the outbox or on its way. held: waits for a
+   * person, with `says`. failed: given up by rule.
+   */
+  status: z.enum(['would', 'planned', 'posted', 'held', 'skipped', 'failed']),
   text: z.string(),
   /** The page shown as a card below the text. */
   card: z.string().nullable(),
@@ -48,7 +54,7 @@ export const postCellSchema = z.object({
   limit: z.number().nullable(),
   /** Pictures that were left out, since no more go with one post there. */
   left: z.number().optional(),
-  cut: cutsSchema.optional(),
+  trimmed: trimmedPartsSchema.optional(),
   /** When it goes or went out, milliseconds since 1970 UTC. */
   at: z.number(),
   /** Why it goes no earlier, where something kept it. */
@@ -73,7 +79,7 @@ export type PostCell = z.infer<typeof postCellSchema>;
 export const actCellSchema = z.object({
   action: z.string(),
   outlet: z.number().nullable(),
-  status: z.enum(['planned', 'doing', 'done', 'held', 'skipped', 'failed']),
+  status: z.enum(['would', 'planned', 'done', 'held', 'skipped', 'failed']),
   /** What is or was done, in a few words: "GET lookups.example/people/7", "like". */
   what: z.string(),
   /** The words it carries, if any. */
@@ -81,7 +87,7 @@ export const actCellSchema = z.object({
   /** In the unit of the outlet's kind, where it has a limit. */
   length: z.number().optional(),
   limit: z.number().nullable().optional(),
-  cut: cutsSchema.optional(),
+  trimmed: trimmedPartsSchema.optional(),
   /** What came of it: "found Mo", "none found", "200". */
   result: z.string().optional(),
   at: z.number(),

@@ -1,5 +1,5 @@
 import type { Act } from './acts.ts';
-import type { Cut } from '../captions/say.ts';
+import type { TrimmedWords } from '../captions/say.ts';
 import type { Ask } from './asks.ts';
 import type { Fault } from './cells.ts';
 import type { Placing } from '../timetable/placing.ts';
@@ -21,9 +21,9 @@ export type Trouble =
   | 'draft';
 
 /** What was given up of the words of an act, and of their title. */
-export interface Cuts {
-  text?: Cut | undefined;
-  title?: Cut | undefined;
+export interface TrimmedParts {
+  text?: TrimmedWords | undefined;
+  title?: TrimmedWords | undefined;
 }
 
 /** Something a step wants done. `blocked` says why it must not be done as it stands. */
@@ -36,7 +36,7 @@ export type PlannedEffect = Act & {
   /** Pictures that were left out, since no more go with one post there. */
   left?: number | undefined;
   /** What was given up so that words fit. */
-  cut?: Cuts | undefined;
+  trimmed?: TrimmedParts | undefined;
   blocked?: { trouble: Trouble; says: string; fault?: Fault } | undefined;
   /** When it is to go; at once when left out. */
   placing?: Placing | undefined;

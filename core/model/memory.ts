@@ -5,8 +5,8 @@ import { outcomeSchema } from './acts.ts';
 const knownActSchema = z.object({
   action: z.string(),
   key: z.string(),
-  /** asked: on its way, and not to be taken back. held: nobody knows whether it went out. */
-  status: z.enum(['asked', 'done', 'held', 'skipped', 'failed']),
+  /** planned: in the outbox or on its way, and not to be taken back. held: nobody knows whether it went out. */
+  status: z.enum(['planned', 'done', 'held', 'skipped', 'failed']),
   generation: z.number().int(),
   outcome: outcomeSchema.optional(),
   says: z.string().optional(),
@@ -26,8 +26,8 @@ export const memorySchema = z.object({
   acts: z.record(z.string(), knownActSchema),
   /** Until when waits last that count from when the run first came there. */
   waits: z.record(z.string(), z.number()),
-  /** Which of several wordings was taken, from 0. */
-  turns: z.record(z.string(), z.number()),
+  /** Which of several wordings was taken of those that rotate, from 0. */
+  rotations: z.record(z.string(), z.number()),
 });
 /** What is known of steps that a run has yet to come to again. Plain JSON. */
 export type Memory = z.infer<typeof memorySchema>;

@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { fieldsSchema, fieldValueSchema, type FieldValue, type Fields } from '../items/item.ts';
 import { ACT_INPUTS, outcomeSchema, type Act, type ActName, type Outcome } from './acts.ts';
 import { askSchema, type Answer, type Ask } from './asks.ts';
-import { cutsSchema, faultSchema, type Fault, type Trace } from './cells.ts';
-import type { Cuts, Trouble } from './effects.ts';
+import { trimmedPartsSchema, faultSchema, type Fault, type Trace } from './cells.ts';
+import type { TrimmedParts, Trouble } from './effects.ts';
 import { memorySchema, type Memory } from './memory.ts';
 import type { Outdated } from './meanwhile.ts';
 import { placingSchema, type Placing } from '../timetable/placing.ts';
@@ -16,13 +16,13 @@ export type Slot = Act & {
   limit?: number | null | undefined;
   /** Pictures that were left out, since no more go with one post there. */
   left?: number | undefined;
-  cut?: Cuts | undefined;
+  trimmed?: TrimmedParts | undefined;
   /** When it is to go; at once when left out. */
   placing?: Placing | undefined;
   /** How often a person has decided to try anew. Part of the key. */
   generation: number;
   /** failed: given up by the workflow's own rule, without asking anybody. */
-  status: 'asked' | 'done' | 'held' | 'skipped' | 'failed';
+  status: 'planned' | 'done' | 'held' | 'skipped' | 'failed';
   outcome?: Outcome | undefined;
   says?: string | undefined;
   trouble?: Trouble | undefined;
@@ -88,10 +88,10 @@ const slotBase = {
   length: z.number().optional(),
   limit: z.number().nullable().optional(),
   left: z.number().optional(),
-  cut: cutsSchema.optional(),
+  trimmed: trimmedPartsSchema.optional(),
   placing: placingSchema.optional(),
   generation: z.number().int(),
-  status: z.enum(['asked', 'done', 'held', 'skipped', 'failed']),
+  status: z.enum(['planned', 'done', 'held', 'skipped', 'failed']),
   outcome: outcomeSchema.optional(),
   says: z.string().optional(),
   found: z.object({ text: z.string().nullable(), answers: z.array(z.string()) }).optional(),

@@ -62,8 +62,8 @@ describe('a post written by hand', () => {
     post.compose.own = [{ outlet: 2, text: 'Brr' }];
     const at = Date.UTC(2026, 11, 24, 18);
     expect(slots(begun(post).state)).toEqual([
-      { outlet: 1, status: 'asked', text: 'Cold water at https://lidos.example/cold', placing: { when: at } },
-      { outlet: 2, status: 'asked', text: 'Brr', placing: { when: at } },
+      { outlet: 1, status: 'planned', text: 'Cold water at https://lidos.example/cold', placing: { when: at } },
+      { outlet: 2, status: 'planned', text: 'Brr', placing: { when: at } },
     ]);
   });
   it('goes at another moment where one outlet has one', () => {
@@ -104,7 +104,7 @@ describe('a post written by hand', () => {
     expect(again.kept).toBeUndefined();
     expect(slots(again.state)).toMatchObject([
       { outlet: 1, status: 'done', text: 'Old words' },
-      { outlet: 2, status: 'asked', text: 'New words' },
+      { outlet: 2, status: 'planned', text: 'New words' },
     ]);
     expect(again.effects.filter((effect) => effect.do === 'perform')).toHaveLength(1);
   });
@@ -118,7 +118,7 @@ describe('a post written by hand', () => {
       { type: 'arrived' },
       { ...context(post), item: { ...itemOf(post), fields } },
     );
-    expect(slotsIn(state)).toMatchObject([{ status: 'asked', input: { text: '', media: [{ type: 'picture' }] } }]);
+    expect(slotsIn(state)).toMatchObject([{ status: 'planned', input: { text: '', media: [{ type: 'picture' }] } }]);
   });
   it('stops, and sends nothing, when it cannot be read', () => {
     for (const broken of [null, 'x', {}, { ...newPost([1]), compose: null }]) {

@@ -12,7 +12,7 @@ const made = (moments: [outlet: number, minute: number][]) =>
     trace: {
       post: {
         kind: 'posts',
-        posts: [{ outlet, status: 'planned', text: 'x', card: null, length: 1, limit: null, at: minute * MINUTE }],
+        posts: [{ outlet, status: 'would', text: 'x', card: null, length: 1, limit: null, at: minute * MINUTE }],
       },
     } satisfies Trace as Trace,
   }));

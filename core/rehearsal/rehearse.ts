@@ -16,7 +16,7 @@ import type { Definition } from '../workflow/definition.ts';
 import type { World } from '../model/world.ts';
 import { EventQueue } from './queue.ts';
 import { keyOf, VirtualTables } from './virtual.ts';
-import { planned, momentOf, hasAsked, endOf, before, type PastItem, type VirtualRun } from './virtual-run.ts';
+import { wouldBe, momentOf, hasAsked, endOf, before, type PastItem, type VirtualRun } from './virtual-run.ts';
 
 /** What would have become of one item. */
 export interface Rehearsed {
@@ -181,7 +181,7 @@ class Rehearsal {
   #advance(run: VirtualRun, event: PassageEvent, context: Context): Advanced {
     const result = advanceInPlace(this.#program, run.state, event, context);
     run.state = result.state;
-    for (const place in result.trace) run.trace[place] = planned(result.trace[place]!);
+    for (const place in result.trace) run.trace[place] = wouldBe(result.trace[place]!);
     return result;
   }
 

@@ -33,19 +33,19 @@ export function hasAsked(state: RunState): boolean {
   return (wait?.for === 'inside' || wait?.for === 'elements') && slotsIn(state).some(isAsked);
 }
 
-const isAsked = (slot: Slot) => slot.status === 'asked' || (slot.status === 'held' && slot.trouble === 'asks');
-// A rehearsal says "would be posted": what the live driver would be sending is only planned, and has no key.
-export function planned(cell: Trace[string]): Trace[string] {
+const isAsked = (slot: Slot) => slot.status === 'planned' || (slot.status === 'held' && slot.trouble === 'asks');
+// A rehearsal says "would be posted": nothing of it is in an outbox, and it has no key.
+export function wouldBe(cell: Trace[string]): Trace[string] {
   if (cell.kind === 'posts') {
     for (const post of cell.posts) {
       post.key = undefined;
-      if (post.status === 'sending') post.status = 'planned';
+      if (post.status === 'planned') post.status = 'would';
     }
   } else if (cell.kind === 'acts') {
     for (const act of cell.acts) {
       act.key = undefined;
-      if (act.status === 'doing' || act.status === 'done') act.status = 'planned';
-      if (act.trouble === 'asks') act.status = 'planned';
+      if (act.status === 'planned' || act.status === 'done') act.status = 'would';
+      if (act.trouble === 'asks') act.status = 'would';
     }
   }
   return cell;

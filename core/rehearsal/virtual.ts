@@ -1,7 +1,7 @@
 // The tables a rehearsal keeps instead of a database: who has been through, which wording was last, what is being
 // gathered. They answer the interpreter as the live driver does.
 import type { Answer, Ask, Closing } from '../model/asks.ts';
-import { nextTurn, steadyChoice } from '../engine/chance.ts';
+import { nextInRotation, steadyChoice } from '../engine/chance.ts';
 import { closesAt } from '../engine/gathering.ts';
 import type { FieldValue } from '../items/item.ts';
 
@@ -22,7 +22,7 @@ export function isFresh(lastAt: number | undefined, within: number | null, now: 
 export class VirtualTables {
   readonly #zone: string;
   readonly #once = new Map<string, number>();
-  readonly #turns = new Map<string, number>();
+  readonly #rotations = new Map<string, number>();
   readonly #gatherings = new Map<string, Gathering>();
 
   readonly #comparable: boolean;
@@ -45,11 +45,11 @@ export class VirtualTables {
         if (fresh) this.#once.set(ask.by, now);
         return { of: 'once', fresh, since: since ?? null };
       }
-      case 'turn': {
-        if (this.#comparable) return { of: 'turn', choice: steadyChoice(ask.choices, ask.chance) };
-        const choice = nextTurn(ask.choices, this.#turns.get(ask.place) ?? null, ask.chance);
-        this.#turns.set(ask.place, choice);
-        return { of: 'turn', choice };
+      case 'rotation': {
+        if (this.#comparable) return { of: 'rotation', choice: steadyChoice(ask.choices, ask.chance) };
+        const choice = nextInRotation(ask.choices, this.#rotations.get(ask.place) ?? null, ask.chance);
+        this.#rotations.set(ask.place, choice);
+        return { of: 'rotation', choice };
       }
       case 'join':
         return this.#join(ask, now, asker);

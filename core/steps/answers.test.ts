@@ -68,7 +68,7 @@ describe('an answer', () => {
     expect(fitted.trouble).toBeUndefined();
     expect(fitted.length).toBeLessThanOrEqual(1500);
     expect(fitted.text).toMatch(/^Thanks! .*you\.$/);
-    expect(fitted.cut!.text).toMatchObject({ from: held.length, fields: ['text'] });
+    expect(fitted.trimmed!.text).toMatchObject({ from: held.length, fields: ['text'] });
   });
   it('has words of its own where one place has them', () => {
     expect(acts(define('Thanks!', reply()), 'reply')[0]!.text).toBe('Thanks!');

@@ -93,11 +93,11 @@ export const compose = {
     return {
       plan: (env) => ({
         go: 'ask',
-        ask: { of: 'turn', place: step.id, choices: wordings.length, chance: env.chance('wording') },
+        ask: { of: 'rotation', place: step.id, choices: wordings.length, chance: env.chance('wording') },
         cell: null,
       }),
       answered: (env, answer) => {
-        const choice = answer.of === 'turn' && answer.choice < wordings.length ? answer.choice : 0;
+        const choice = answer.of === 'rotation' && answer.choice < wordings.length ? answer.choice : 0;
         const plan = wordings[choice]!(env);
         if (plan.go === 'on' && plan.cell?.kind === 'text') plan.cell.variant = [choice + 1, wordings.length];
         return plan;

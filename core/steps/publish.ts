@@ -142,7 +142,7 @@ export const publish = {
           const value = step.options?.[name];
           if (value !== undefined) Object.assign(input, { [name]: value });
         }
-        const titleCut = (heading && heading.cut) || undefined;
+        const trimmedTitle = (heading && heading.trimmed) || undefined;
         effects.push({
           action: 'publish',
           outlet: id,
@@ -150,7 +150,7 @@ export const publish = {
           length: said.length,
           limit: said.limit,
           left: kept?.left || undefined,
-          cut: said.cut || titleCut ? { text: said.cut, title: titleCut } : undefined,
+          trimmed: said.trimmed || trimmedTitle ? { text: said.trimmed, title: trimmedTitle } : undefined,
           blocked:
             gone(rules) ??
             blockedBecause(outlet.name, rules, input, said.refused, heading ? heading.refused : undefined),

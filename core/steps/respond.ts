@@ -82,8 +82,8 @@ function prepareWords(step: ReplyStep | MessageStep, what: string, world: World)
       // What cannot be sent anyway says so first.
       const blocked =
         wrong ?? (judged?.does === 'hold' ? { trouble: 'asks' as const, says: `Held: ${judged.says}` } : undefined);
-      const cut = said.cut && { text: said.cut };
-      const planned = { outlet, length: said.length, limit: said.limit, cut, blocked };
+      const trimmed = said.trimmed && { text: said.trimmed };
+      const planned = { outlet, length: said.length, limit: said.limit, trimmed, blocked };
       if (step.verb === 'message') {
         const input = subject ? { to, text: said.text, subject: subject.format(fields) } : { to, text: said.text };
         return { go: 'perform', effects: [{ action: 'message', input, ...planned }] };

@@ -86,7 +86,7 @@ export const revise = {
           Object.assign(effect, {
             length: said.length,
             limit: said.limit,
-            cut: said.cut && { text: said.cut },
+            trimmed: said.trimmed && { text: said.trimmed },
             blocked:
               said.text === ''
                 ? { trouble: 'empty', says: 'There are no words.' }

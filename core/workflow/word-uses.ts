@@ -1,6 +1,6 @@
 // Where a composed text goes, and how long it is there: what the counters of the composer and of the sheet show.
 import { cellsOf, type Trace } from '../model/cells.ts';
-import type { Cuts, Trouble } from '../model/effects.ts';
+import type { TrimmedParts, Trouble } from '../model/effects.ts';
 import { wordRules, type Purpose } from '../outlets/length.ts';
 import type { WordRules } from '../outlets/kinds.ts';
 import type { Definition } from './definition.ts';
@@ -47,7 +47,7 @@ export interface SaidAt {
   length: number;
   limit: number | null;
   trouble?: Trouble | undefined;
-  cut?: Cuts | undefined;
+  trimmed?: TrimmedParts | undefined;
 }
 
 /**
@@ -62,8 +62,8 @@ export function saidAt(trace: Trace, uses: readonly WordUse[], place = ''): Said
     for (const { place: there, cell } of cellsOf(trace, step)) {
       if (element !== '' && !there.endsWith(element)) continue;
       const acts = cell.kind === 'posts' ? cell.posts : cell.kind === 'acts' ? cell.acts : [];
-      for (const { outlet, text = '', length = 0, limit = null, trouble, cut } of acts)
-        if (outlet !== null && !found.has(outlet)) found.set(outlet, { outlet, text, length, limit, trouble, cut });
+      for (const { outlet, text = '', length = 0, limit = null, trouble, trimmed } of acts)
+        if (outlet !== null && !found.has(outlet)) found.set(outlet, { outlet, text, length, limit, trouble, trimmed });
     }
   return [...found.values()];
 }

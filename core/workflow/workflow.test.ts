@@ -158,7 +158,7 @@ describe('rehearsal', () => {
       for (const cell of Object.values(trace)) {
         if (cell.kind === 'posts')
           for (const post of cell.posts) {
-            expect(['planned', 'held']).toContain(post.status);
+            expect(['would', 'held']).toContain(post.status);
             expect(post.key).toBeUndefined();
           }
       }

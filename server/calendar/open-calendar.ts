@@ -87,12 +87,11 @@ export async function openCalendar(
         effect: null,
         slot: null,
       })),
-      ...planned.map(({ outletId, effectId, state, step, ...post }) => ({
+      ...planned.map(({ outletId, effectId, step, ...post }) => ({
         ...post,
         key:
           keyOf(post.itemId, outletId) ??
           (effectId === null ? `ahead.${post.runId ?? 0}.${post.itemId}.${step}.${outletId}` : `effect.${effectId}`),
-        state: state === 'due' ? ('planned' as const) : state,
         outlet: outletId,
         title: title(post.itemId, post.text),
         post: byHand.get(post.itemId) ?? null,

@@ -3,10 +3,13 @@ import { createHash, randomBytes } from 'node:crypto';
 import { readdir, readFile } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { CONNECTORS } from '../connectors/index.ts';
+import { traceSchema } from '@playa/core/model/cells.ts';
+import { slotsIn } from '@playa/core/model/state.ts';
 import { makeRecords } from '../runner/rebuild-records.ts';
 import { heldOf } from '../store/held.ts';
 import { workflowCounts } from '../store/counts.ts';
 import { plannedPosts } from '../store/planned.ts';
+import { runBy } from '../store/runs.ts';
 import { watchBy } from '../store/watches.ts';
 import { networkKind } from '../watch/kinds/network.ts';
 import { change, makeDatabase, openPool, select, toTime, type Pool } from './database.ts';
@@ -87,6 +90,7 @@ async function furnish() {
   const pinned = await item(watch, 'pin:12');
   const other = await item(feed, 'pin:12');
   const third = await item(feed, 'id:3');
+  const fourth = await item(feed, 'id:4');
   const definition = JSON.stringify({
     schema: 1,
     sources: [{ id: 's', watch: feed }],
@@ -146,6 +150,49 @@ async function furnish() {
     generation: 1,
     failures: 0,
   });
+  const cut = { text: { from: 300, hashtags: 2, fields: ['title'], optional: 0 } };
+  // A text that says what is renamed, and a field called so: both stay as they are.
+  const text = 'He said "status":"asked", and {"cut":{"text":{"from":3}}}';
+  const sent = { ...slot, input: { text, card: null }, cut, generation: 1, status: 'asked' };
+  const sending = await run(fourth, 'waiting', {
+    status: 'waiting',
+    root: {
+      at: 'post',
+      values: { cut: 'short', case: { status: 'asked' } },
+      wait: { for: 'acts', tries: 0, slots: [sent] },
+    },
+    generation: 1,
+    failures: 0,
+    memory: {
+      acts: { 'label.-': { action: 'label', key: 'k.label.-.1', status: 'asked', generation: 1 } },
+      waits: { wait: NOW },
+      turns: { words: 1 },
+    },
+  });
+  const post = { text, card: null, length: 4, limit: 280, at: NOW };
+  await change(pool, 'UPDATE runs SET trace = ? WHERE id = ?', [
+    JSON.stringify({
+      off: { kind: 'posts', off: true, posts: [{ outlet, status: 'planned', ...post }] },
+      post: { kind: 'posts', posts: [{ outlet, status: 'sending', ...post, cut, key: sent.key }] },
+      label: { kind: 'acts', acts: [{ action: 'label', outlet: null, status: 'doing', what: '+swims', at: NOW }] },
+    }),
+    sending,
+  ]);
+  await add('effects', {
+    effect_key: sent.key,
+    brand_id: brand,
+    workflow_id: workflow,
+    run_id: sending,
+    step: 'post',
+    outlet_id: outlet,
+    account_id: account,
+    action: 'publish',
+    input: JSON.stringify(sent.input),
+    status: 'due',
+    due_at: toTime(NOW + 60_000),
+    created_at: at,
+  });
+  await add('turns', { workflow_id: workflow, step: 'words', brand_id: brand, choice: 1 });
   const done = await run(third, 'done', null);
   await add('logbook', {
     effect_key: 'done.post.1.1',
@@ -159,7 +206,7 @@ async function furnish() {
     remote_id: '1',
     at,
   });
-  return { brand, account, outlet, watch, feed, pinned, other, workflow, waiting, held };
+  return { brand, account, outlet, watch, feed, pinned, other, workflow, waiting, held, sending, text };
 }
 
 beforeAll(async () => {
@@ -213,6 +260,24 @@ describe('an installation from before', () => {
     const [outlet] = await select<{ details: string }>(pool, 'SELECT details FROM outlets WHERE id = ?', [ids.outlet]);
     expect(JSON.parse(outlet!.details)).toEqual({ within: 'Crew', groups: [{ id: '7', name: 'Lifeguards' }] });
   });
+  it('knows the stages of acts, what was trimmed and what rotates by their new names, and no text is touched', async () => {
+    const state = (await runBy(pool, ids.brand, ids.sending))!.state!;
+    const trimmed = { text: { from: 300, hashtags: 2, fields: ['title'], optional: 0 } };
+    expect(slotsIn(state)).toMatchObject([{ status: 'planned', trimmed, input: { text: ids.text } }]);
+    expect(state.root.values).toEqual({ cut: 'short', case: { status: 'asked' } });
+    expect(state.memory).toMatchObject({ acts: { 'label.-': { status: 'planned' } }, rotations: { words: 1 } });
+    const { trace } = (await runBy(pool, ids.brand, ids.sending))!;
+    expect(traceSchema.parse(trace)).toMatchObject({
+      off: { posts: [{ status: 'would', text: ids.text }] },
+      post: { posts: [{ status: 'planned', trimmed, text: ids.text }] },
+      label: { acts: [{ status: 'planned' }] },
+    });
+    const acts = await select(pool, 'SELECT status, open_at IS NOT NULL AS open, input FROM effects WHERE run_id = ?', [
+      ids.sending,
+    ]);
+    expect(acts).toEqual([{ status: 'planned', open: 1, input: JSON.stringify({ text: ids.text, card: null }) }]);
+    expect(await select(pool, 'SELECT choice FROM rotations')).toEqual([{ choice: 1 }]);
+  });
   it('has its records made at the first start, and not again', async () => {
     const services = { pool, clock: () => NOW, log: { warn: () => undefined } as never };
     expect(await heldOf(pool, ids.brand, 10)).toEqual([]);
@@ -221,11 +286,12 @@ describe('an installation from before', () => {
       { runId: ids.held, says: 'It is too long.', trouble: 'too-long', act: { input: { text: 'High tide' } } },
     ]);
     expect(await plannedPosts(pool, ids.brand, { from: null, to: null, paused: false }, 10)).toMatchObject([
+      { runId: ids.sending, state: 'planned', at: NOW + 60_000 },
       { runId: ids.waiting, outletId: ids.outlet, at: NOW + 3_600_000, state: 'ahead', sure: true },
     ]);
     expect((await workflowCounts(pool, ids.brand)).get(ids.workflow)).toMatchObject({
-      runs: 3,
-      waiting: 1,
+      runs: 4,
+      waiting: 2,
       held: 1,
       posts: 1,
     });

@@ -26,7 +26,7 @@ export function noteContact(services: Services, brandId: number, asked: number, 
     const before = await contactsShown.contactBy(db, brandId, asked);
     if (!before) throw new DeskTrouble('There is no such person.');
     const { id } = before;
-    const deed = { brandId, about: 'person', id, name: before.name } as const;
+    const deed = { brandId, about: 'contact', id, name: before.name } as const;
     const { labels, notes, leftAlone } = noted;
     const kept = before.labels.filter((label) => !labels?.remove.includes(label));
     const next = [...new Set([...kept, ...(labels?.add ?? [])])].sort();

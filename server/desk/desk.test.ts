@@ -228,7 +228,7 @@ describe('an answer from the desk', () => {
     expect(await replyTo(id)).toBe('Thank you from Mo.');
     expect(await entry(item)).toMatchObject({
       state: 'answered',
-      answer: { by: 'person', user: house.mo, text: 'Thank you from Mo.' },
+      answer: { by: 'user', user: house.mo, text: 'Thank you from Mo.' },
       draft: null,
       sending: null,
     });
@@ -274,7 +274,7 @@ describe('an answer from the desk', () => {
     expect(await replyTo(id)).toBe('Thank you, Ana. See you in spring.');
     expect(await entry(item)).toMatchObject({
       state: 'answered',
-      answer: { by: 'person', user: house.mo },
+      answer: { by: 'user', user: house.mo },
       held: null,
     });
     await pause(house, workflow);
@@ -331,7 +331,7 @@ describe('an answer from the desk', () => {
 
   it.each([
     ['is being sent', "e.status = 'sending', e.lease = 'another worker'"],
-    ['may have arrived', "e.status = 'due', e.unsure = 1"],
+    ['may have arrived', "e.status = 'planned', e.unsure = 1"],
   ])('does not go beside a workflow’s that %s: its words wait until that is known', async (_, standing) => {
     const { pool } = house.services;
     const workflow = await live(house, {
@@ -365,7 +365,7 @@ describe('an answer from the desk', () => {
     expect((await deskEntry(pool, house.lidos, item))!.answerItem).toBeNull();
     expect(await select(pool, 'SELECT status FROM runs WHERE id = ?', [run])).toMatchObject([{ status: 'waiting' }]);
     await house.behave();
-    await change(pool, "UPDATE effects SET status = 'due', unsure = 0, lease = NULL, due_at = ? WHERE id = ?", [
+    await change(pool, "UPDATE effects SET status = 'planned', unsure = 0, lease = NULL, due_at = ? WHERE id = ?", [
       new Date(house.clock.now),
       effect,
     ]);
@@ -455,11 +455,11 @@ describe('an answer from the desk', () => {
     await send(await itemSaying(below), 'At dusk.');
     await later(CALL_BACK);
     await lookNow(house.services, comments);
-    expect(await entry(await itemSaying(below))).toMatchObject({ state: 'answered', answer: { by: 'person' } });
+    expect(await entry(await itemSaying(below))).toMatchObject({ state: 'answered', answer: { by: 'user' } });
     expect((await entry(await itemSaying(above))).state).toBe('open');
     await send(await itemSaying(above), 'At seven.');
     await later(CALL_BACK);
-    expect(await entry(await itemSaying(above))).toMatchObject({ state: 'answered', answer: { by: 'person' } });
+    expect(await entry(await itemSaying(above))).toMatchObject({ state: 'answered', answer: { by: 'user' } });
   });
 
   it('is whose it was, also when the network shows it before it is written down here', async () => {
@@ -467,7 +467,7 @@ describe('an answer from the desk', () => {
     await send(item, 'The blue one.');
     await later(CALL_BACK);
     await lookNow(house.services, messages);
-    expect(await entry(item)).toMatchObject({ state: 'answered', answer: { by: 'person' } });
+    expect(await entry(item)).toMatchObject({ state: 'answered', answer: { by: 'user' } });
     const raced = await review();
     const { outletId } = await entry(raced.item);
     const at = house.clock.now;

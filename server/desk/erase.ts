@@ -22,9 +22,9 @@ import { DeskTrouble } from './send.ts';
 export function eraseContact(services: Services, brandId: number, asked: number): Promise<number> {
   return inTransaction(services.pool, async (db) => {
     const now = services.clock();
-    const person = await contactBy(db, brandId, asked);
-    if (!person) throw new DeskTrouble('There is no such person.');
-    const contactId = person.id;
+    const contact = await contactBy(db, brandId, asked);
+    if (!contact) throw new DeskTrouble('There is no such person.');
+    const contactId = contact.id;
     const about = await recordsAbout(db, brandId, contactId);
     const batch = new Batch(db, now, services.programs);
     for (const id of about.runs) {
@@ -36,11 +36,11 @@ export function eraseContact(services: Services, brandId: number, asked: number)
     for (const id of about.runs) await leaveGatherings(db, id, { kept: new Set(), complete: 'on', now });
     if (await isSending(db, about.runs))
       throw new DeskTrouble('An answer to them is on its way this very moment. Try again in a minute.');
-    const { name, leftAlone } = person;
+    const { name, leftAlone } = contact;
     const bare = await puttingWithout(db, name, about);
     await forgetInRows(services, db, brandId, about.runs, bare, now);
     await forget(db, { brandId, contactId, bare, keepsStop: leftAlone !== null }, about);
-    await addAudit(db, services.actor, { brandId, did: 'erased', about: 'person', id: contactId }, now);
+    await addAudit(db, services.actor, { brandId, did: 'erased', about: 'contact', id: contactId }, now);
     await noteChange(db, brandId, 'desk', null, now);
     await noteChange(db, brandId, 'runs', null, now);
     return about.items.length;

@@ -142,7 +142,7 @@ describe('who mentions the brand', () => {
     await later(600_000);
     await later(600_000);
     expect((await answersTo(id)).map(({ body }) => body.text)).toEqual(['Eleven degrees.']);
-    expect(await entrySaying(text)).toMatchObject({ state: 'answered', answer: { by: 'person' } });
+    expect(await entrySaying(text)).toMatchObject({ state: 'answered', answer: { by: 'user' } });
   });
 
   it('is not answered again where somebody at the network was faster', async () => {

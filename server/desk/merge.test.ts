@@ -103,7 +103,7 @@ describe('two who are one', () => {
     expect(found).toMatchObject({ labels: ['asks a lot', 'regular'] });
     const audit = await select<{ did: string; became: string }>(
       house.services.pool,
-      "SELECT did, became FROM audit WHERE about = 'person' AND about_id = ? ORDER BY id DESC LIMIT 1",
+      "SELECT did, became FROM audit WHERE about = 'contact' AND about_id = ? ORDER BY id DESC LIMIT 1",
       [there],
     );
     expect(audit).toEqual([{ did: 'merged', became: 'Bea Lund' }]);

@@ -24,7 +24,7 @@ export function mergeContacts(services: Services, brandId: number, id: number, i
     await mergeInto(db, brandId, part, whole);
     const deed = {
       brandId,
-      about: 'person',
+      about: 'contact',
       id: whole,
       name: other!.name,
       did: 'merged',
@@ -44,7 +44,7 @@ export function separateContacts(services: Services, brandId: number, whole: num
     const both = (await contactBy(db, brandId, whole))!;
     const became = both.also.find((each) => each.id === part)?.name ?? '';
     await separate(db, brandId, part, whole);
-    const deed = { brandId, about: 'person', id: whole, name: both.name, did: 'separated', became } as const;
+    const deed = { brandId, about: 'contact', id: whole, name: both.name, did: 'separated', became } as const;
     await addAudit(db, services.actor, deed, now);
     await noteChange(db, brandId, 'desk', null, now);
   });

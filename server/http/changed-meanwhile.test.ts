@@ -123,7 +123,7 @@ describe('who was second', () => {
     await Promise.all([note(one), note(other)]);
     expect((await contactBy(pool, house.lidos, person))!.labels).toEqual(['member', 'regular']);
     // What is so already is nobody's deed.
-    const deeds = async () => (await auditOf(pool, house.lidos, 'person', [person])).length;
+    const deeds = async () => (await auditOf(pool, house.lidos, 'contact', [person])).length;
     const before = await deeds();
     const kept = (await contactBy(pool, house.lidos, person))!;
     await note({ labels: { add: ['regular'] }, notes: { text: kept.notes, revision: kept.revision }, leftAlone: null });

@@ -138,7 +138,7 @@ async function furnish() {
     holds,
     done: done!.id,
     item: done!.itemId,
-    planned: await number("SELECT id FROM effects WHERE workflow_id = ? AND status = 'due'", [plans]),
+    planned: await number("SELECT id FROM effects WHERE workflow_id = ? AND status = 'planned'", [plans]),
     post: cell?.kind === 'posts' ? cell.posts[0]!.key! : '',
     held: held!.id,
     another: another!.id,

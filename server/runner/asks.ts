@@ -4,7 +4,7 @@ import { closeGathering, joinGathering } from '../store/gatherings.ts';
 import { letThrough } from '../store/passed.ts';
 import { wakeRunBy } from '../store/run-times.ts';
 import { type Run } from '../store/runs.ts';
-import { takeTurn } from '../store/turns.ts';
+import { takeFromRotation } from '../store/rotations.ts';
 
 /** The live driver's answers, given inside the transaction that takes the run further. */
 export async function answerAsk(
@@ -20,9 +20,9 @@ export async function answerAsk(
         of: 'once',
         ...(await letThrough(db, { ...owner, runId: run.id, by: ask.by, within: ask.within }, now)),
       };
-    case 'turn': {
+    case 'rotation': {
       const { place, choices, chance } = ask;
-      return { of: 'turn', choice: await takeTurn(db, { ...owner, step: place, choices, chance }) };
+      return { of: 'rotation', choice: await takeFromRotation(db, { ...owner, step: place, choices, chance }) };
     }
     case 'join': {
       const { carrier, ...joined } = await joinGathering(

@@ -92,8 +92,8 @@ export async function noteAnswered(db: Queryable, runs: readonly Pick<Run, 'item
 export function hasSent(trace: Trace): boolean {
   return Object.values(trace).some(
     (cell) =>
-      (cell.kind === 'posts' && cell.posts.some((post) => post.status === 'posted' || post.status === 'sending')) ||
-      (cell.kind === 'acts' && cell.acts.some((act) => act.status === 'done' || act.status === 'doing')),
+      (cell.kind === 'posts' && cell.posts.some((post) => post.status === 'posted' || post.status === 'planned')) ||
+      (cell.kind === 'acts' && cell.acts.some((act) => act.status === 'done' || act.status === 'planned')),
   );
 }
 

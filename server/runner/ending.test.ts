@@ -57,7 +57,7 @@ describe('ending a run', () => {
     expect(postsIn(ended).some((post) => post.says === 'the run was ended')).toBe(true);
     const effects = await select<{ status: string }>(
       house.services.pool,
-      "SELECT status FROM effects WHERE run_id = ? AND status IN ('due', 'sending')",
+      "SELECT status FROM effects WHERE run_id = ? AND status IN ('planned', 'sending')",
       [run.id],
     );
     expect(effects).toEqual([]);

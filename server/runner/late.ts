@@ -39,7 +39,13 @@ export async function withoutLate(
 async function takesAnother(services: Services, db: Queryable, row: DueEffect, now: number): Promise<boolean> {
   const { id, brand_id: brandId, outlet_id: outletId, planned_at: planned } = row;
   // What may have gone out is not moved, and neither is what has been tried: that is the network's own time.
-  if (planned === null || outletId === null || row.status !== 'due' || row.unsure === 1 || row.first_sent_at !== null)
+  if (
+    planned === null ||
+    outletId === null ||
+    row.status !== 'planned' ||
+    row.unsure === 1 ||
+    row.first_sent_at !== null
+  )
     return false;
   if (planned.getTime() > now - 60_000) return false;
   const kept = await lockTimetable(db, brandId, outletId);

@@ -29,7 +29,7 @@ export async function noteDeskAnswers(
     const byHand = (await ownWorkflow(db, brandId, 'answers'))?.id === workflowId;
     const itemId = runs.get(effect.runId)?.itemId ?? 0;
     const said = { brandId, outletId, itemId, act, to: input.to, text: input.text };
-    await noteAnswer(db, { ...said, by: byHand ? 'person' : 'workflow', at: now });
+    await noteAnswer(db, { ...said, by: byHand ? 'user' : 'workflow', at: now });
     if (!byHand) {
       await copyToColleagues(db, effect, itemId, now);
       await noteReached(db, { runId: effect.runId, brandId, workflowId, itemId, at: now });

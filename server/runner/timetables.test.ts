@@ -49,7 +49,7 @@ beforeEach(async () => {
   await change(house.services.pool, "UPDATE workflows SET status = 'paused'");
   await change(
     house.services.pool,
-    "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL WHERE status IN ('due', 'sending', 'account')",
+    "UPDATE effects SET status = 'cancelled', due_at = NULL, parked_due_at = NULL WHERE status IN ('planned', 'sending', 'account')",
   );
   await change(house.services.pool, 'DELETE FROM logbook_edits');
   await change(house.services.pool, 'DELETE FROM logbook');
@@ -266,7 +266,7 @@ describe('many that have a time of their own', () => {
     await live(house, posting({ when: { type: 'free' } }));
     await films(2);
     const { pool } = house.services;
-    await change(pool, "UPDATE effects SET status = 'account', due_at = NULL WHERE status = 'due'");
+    await change(pool, "UPDATE effects SET status = 'account', due_at = NULL WHERE status = 'planned'");
     const [account] = await select<{ id: number }>(pool, 'SELECT account_id AS id FROM outlets WHERE id = ?', [
       pages[0],
     ]);
@@ -277,7 +277,7 @@ describe('many that have a time of their own', () => {
     expect(await resumeAccount(pool, house.lidos, account!.id, house.clock.now)).toBe(2);
     const due = await select<{ at: Date }>(
       pool,
-      "SELECT due_at AS at FROM effects WHERE status = 'due' ORDER BY due_at",
+      "SELECT due_at AS at FROM effects WHERE status = 'planned' ORDER BY due_at",
     );
     expect(due.map(({ at }) => say(at.getTime()))).toEqual(['Thu 12:00', 'Fri 17:00']);
   });
@@ -362,7 +362,7 @@ describe('many workers', () => {
     await Promise.all([worker(), worker(), worker(), worker(), performEffects(house.services)]);
     const rows = await select<{ slot: Date }>(
       pool,
-      "SELECT slot_at AS slot FROM effects WHERE workflow_id = ? AND status = 'due' ORDER BY slot_at",
+      "SELECT slot_at AS slot FROM effects WHERE workflow_id = ? AND status = 'planned' ORDER BY slot_at",
       [workflow],
     );
     const moments = rows.map((row) => row.slot.getTime());

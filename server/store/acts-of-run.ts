@@ -19,7 +19,7 @@ export async function lockUnsent(db: Queryable, runId: number): Promise<Unsent[]
   return select(
     db,
     `SELECT id, effect_key AS 'key', overtaken FROM effects
-     WHERE run_id = ? AND unsure = 0 AND status IN ('due', 'account', 'held') FOR UPDATE`,
+     WHERE run_id = ? AND unsure = 0 AND status IN ('planned', 'account', 'held') FOR UPDATE`,
     [runId],
   );
 }
@@ -38,7 +38,7 @@ export async function takeBack(db: Queryable, acts: readonly Unsent[]): Promise<
 export async function noteOvertaken(db: Queryable, runId: number): Promise<void> {
   await change(
     db,
-    "UPDATE effects SET overtaken = 1 WHERE run_id = ? AND (status = 'sending' OR (status IN ('due', 'account') AND unsure = 1))",
+    "UPDATE effects SET overtaken = 1 WHERE run_id = ? AND (status = 'sending' OR (status IN ('planned', 'account') AND unsure = 1))",
     [runId],
   );
 }
@@ -143,7 +143,7 @@ export async function retriesOf(
   if (runIds.length === 0) return [];
   const rows = await select<{ run_id: number; effect_key: string; due_at: Date | null; trouble: string }>(
     db,
-    "SELECT run_id, effect_key, due_at, trouble FROM effects WHERE brand_id = ? AND run_id IN (?) AND status IN ('due', 'account') AND trouble IS NOT NULL",
+    "SELECT run_id, effect_key, due_at, trouble FROM effects WHERE brand_id = ? AND run_id IN (?) AND status IN ('planned', 'account') AND trouble IS NOT NULL",
     [brandId, runIds],
   );
   return rows.map((row) => ({

@@ -5,7 +5,7 @@ import { change, select, toTime, type Queryable } from '../db/database.ts';
 export async function resumeAccount(db: Queryable, brandId: number, accountId: number, now: number): Promise<number> {
   const done = await change(
     db,
-    `UPDATE effects e JOIN workflows f ON f.id = e.workflow_id SET e.status = 'due',
+    `UPDATE effects e JOIN workflows f ON f.id = e.workflow_id SET e.status = 'planned',
        e.due_at = IF(f.status = 'paused', NULL, GREATEST(?, COALESCE(e.planned_at, ?))),
        e.parked_due_at = IF(f.status = 'paused', GREATEST(?, COALESCE(e.planned_at, ?)), NULL)
      WHERE e.brand_id = ? AND e.account_id = ? AND e.status = 'account'`,
@@ -51,7 +51,7 @@ export async function parkEffects(db: Queryable, brandId: number, workflowId: nu
   await change(
     db,
     `UPDATE effects SET parked_due_at = due_at, due_at = NULL WHERE brand_id = ? AND workflow_id = ?
-       AND due_at IS NOT NULL AND (status = 'due' OR (status = 'sending' AND due_at <= ?))`,
+       AND due_at IS NOT NULL AND (status = 'planned' OR (status = 'sending' AND due_at <= ?))`,
     [brandId, workflowId, toTime(now)],
   );
 }

@@ -45,7 +45,7 @@ it('names who did it and what it was done to', async () => {
     ['Mo Okoro', 'said yes', 'A workflow'],
     ['Mo Okoro', 'paused', 'A workflow'],
   ]);
-  expect((await page()).map(({ person, workflowId, was, became }) => [person, workflowId, was, became])).toEqual([
+  expect((await page()).map(({ byUser, workflowId, was, became }) => [byUser, workflowId, was, became])).toEqual([
     [false, null, 'Your crew', null],
     [false, workflow, null, null],
     [true, workflow, null, 'Good words'],

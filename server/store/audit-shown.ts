@@ -9,7 +9,7 @@ export const ABOUTS = [
   'post',
   'written post',
   'desk',
-  'person',
+  'contact',
   'sheet',
   'source',
   'account',
@@ -36,7 +36,7 @@ export interface AuditEntry {
   /** A person's name, or that of the workflow whose run did it; null for Playa itself. */
   by: string | null;
   /** Whether a person did it. */
-  person: boolean;
+  byUser: boolean;
   did: Did;
   about: Deed['about'];
   aboutId: number | null;
@@ -69,7 +69,7 @@ export async function auditPage(
   else if (by !== undefined) where.push(['a.actor = ?', ACTORS[by]]);
   if (from !== undefined) where.push(['a.at >= ?', toTime(from)]);
   if (to !== undefined) where.push(['a.at < ?', toTime(to)]);
-  const rows = await select<Omit<AuditEntry, 'at' | 'person'> & { at: Date; actor: string }>(
+  const rows = await select<Omit<AuditEntry, 'at' | 'byUser'> & { at: Date; actor: string }>(
     db,
     `SELECT a.id, a.at, a.actor, COALESCE(u.name, bw.name) AS 'by', a.did, a.about, a.about_id AS aboutId,
        COALESCE(a.about_name, w.name, rw.name, s.name, o.name, c.name) AS name,
@@ -87,5 +87,5 @@ export async function auditPage(
      WHERE ${where.map(([sql]) => sql).join(' AND ')} ORDER BY a.id DESC LIMIT ?`,
     [...where.flatMap(([, ...values]) => values), most],
   );
-  return rows.map(({ actor, at, ...row }) => ({ ...row, at: fromTime(at), person: actor === 'person' }));
+  return rows.map(({ actor, at, ...row }) => ({ ...row, at: fromTime(at), byUser: actor === 'person' }));
 }

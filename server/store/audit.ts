@@ -65,7 +65,7 @@ export interface Deed {
     | 'source'
     | 'written post'
     | 'desk'
-    | 'person'
+    | 'contact'
     | 'brand';
   id?: number | undefined;
   name?: string | undefined;

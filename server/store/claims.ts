@@ -96,7 +96,7 @@ export async function claim(
   return null;
 }
 
-const OPEN = new Set(['due', 'sending', 'account', 'done']);
+const OPEN = new Set(['planned', 'sending', 'account', 'done']);
 
 /** What an act had claimed nobody claims any more: what it made is gone. */
 export async function releaseClaim(db: Queryable, brandId: number, effectKey: string): Promise<void> {

@@ -7,7 +7,7 @@ import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from
 export const DESK_STATES = ['open', 'answered', 'ignored', 'gone', 'old'] as const;
 export type DeskState = (typeof DESK_STATES)[number];
 /** A workflow, a person at the desk, or somebody at the network itself. */
-export type AnsweredBy = 'workflow' | 'person' | 'there';
+export type AnsweredBy = 'workflow' | 'user' | 'there';
 
 /** An entry as what is done to it needs to know it. */
 export interface DeskEntry {
@@ -123,7 +123,7 @@ export interface Answered {
   act: 'reply' | 'message';
   to: string;
   text: string;
-  by: 'workflow' | 'person';
+  by: 'workflow' | 'user';
   at: number;
 }
 
@@ -133,7 +133,7 @@ export async function noteAnswer(db: Queryable, { brandId, outletId, itemId, act
   await change(
     db,
     `UPDATE desk_entries SET state = 'answered', answered_at = ?, answer = ?, draft = NULL, trouble = NULL,
-       answered_by = IF(? = 'person' OR answered_user IS NOT NULL, 'person', 'workflow')
+       answered_by = IF(? = 'user' OR answered_user IS NOT NULL, 'user', 'workflow')
      WHERE brand_id = ? AND said_at <= ?
        AND (state IN ('open', 'old') OR (answered_by = 'there' AND answer IS NULL AND answered_at BETWEEN ? AND ?))
        AND (item_id = ? OR (outlet_id <=> ? AND answers_to = ? AND ${kind}))`,
@@ -236,7 +236,7 @@ export async function isBeingAnswered(
     db,
     `SELECT 1 FROM runs r JOIN effects e ON e.run_id = r.id
      WHERE r.brand_id = ? AND r.item_id IN (?) AND e.action IN ('reply', 'message')
-       AND (e.status = 'sending' OR (e.status IN ('due', 'account') AND e.unsure = 1)) LIMIT 1`,
+       AND (e.status = 'sending' OR (e.status IN ('planned', 'account') AND e.unsure = 1)) LIMIT 1`,
     [brandId, [itemId, ...(answerItem === null ? [] : [answerItem])]],
   );
   return rows.length > 0;

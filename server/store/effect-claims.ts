@@ -44,7 +44,7 @@ export async function postponeEffect(
 ): Promise<boolean> {
   const done = await change(
     db,
-    `UPDATE effects e JOIN workflows f ON f.id = e.workflow_id SET e.status = 'due', e.unsure = ?, e.failures = ?, e.trouble = ?, e.lease = NULL,
+    `UPDATE effects e JOIN workflows f ON f.id = e.workflow_id SET e.status = 'planned', e.unsure = ?, e.failures = ?, e.trouble = ?, e.lease = NULL,
        e.due_at = IF(f.status = 'paused', NULL, ?), e.parked_due_at = IF(f.status = 'paused', ?, NULL) WHERE e.id = ? AND e.lease = ?`,
     [
       later.unsure,
@@ -73,7 +73,7 @@ export async function releaseOvertaken(
 ): Promise<boolean> {
   const done = await change(
     db,
-    `UPDATE effects SET status = 'due', unsure = 0, trouble = ?, lease = NULL, due_at = ?
+    `UPDATE effects SET status = 'planned', unsure = 0, trouble = ?, lease = NULL, due_at = ?
      WHERE id = ? AND lease = ? AND overtaken = 1`,
     [cutUnits(trouble, 1000), toTime(now), effect.id, effect.lease],
   );

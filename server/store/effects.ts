@@ -103,7 +103,7 @@ export async function addEffects(
           effect.accountId,
           effect.action,
           JSON.stringify(effect.input),
-          'due',
+          'planned',
           waits ? null : toTime(effect.dueAt),
           waits ? toTime(effect.dueAt) : null,
           orNull(effect.plannedAt),
@@ -151,7 +151,7 @@ export async function lockDueEffects(
   return select(
     db,
     `SELECT * FROM effects WHERE due_at <= ?${without}
-       AND (status <> 'due' OR unsure = 1 OR NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = effects.run_id AND r.changed = 1))
+       AND (status <> 'planned' OR unsure = 1 OR NOT EXISTS (SELECT 1 FROM runs r WHERE r.id = effects.run_id AND r.changed = 1))
      ORDER BY due_at, id LIMIT ? FOR UPDATE SKIP LOCKED`,
     [
       toTime(now),
@@ -211,5 +211,8 @@ export async function claimEffects(
 /** Puts off acts that the network does not allow yet; they stay as they are. */
 export async function putOffEffects(db: Queryable, effects: readonly { id: number; at: number }[]): Promise<void> {
   for (const { id, at } of effects)
-    await change(db, "UPDATE effects SET due_at = ? WHERE id = ? AND status IN ('due', 'sending')", [toTime(at), id]);
+    await change(db, "UPDATE effects SET due_at = ? WHERE id = ? AND status IN ('planned', 'sending')", [
+      toTime(at),
+      id,
+    ]);
 }

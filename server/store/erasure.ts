@@ -117,7 +117,7 @@ export async function forget(
   }
   await change(
     db,
-    "UPDATE audit SET was = NULL, became = NULL, about_name = NULL WHERE brand_id = ? AND about = 'person' AND about_id = ?",
+    "UPDATE audit SET was = NULL, became = NULL, about_name = NULL WHERE brand_id = ? AND about = 'contact' AND about_id = ?",
     [brandId, contactId],
   );
   await change(db, 'DELETE FROM contact_labels WHERE contact_id = ?', [contactId]);

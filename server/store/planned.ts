@@ -73,10 +73,10 @@ export interface PlannedPost {
   /** When it goes, or the earliest moment it may; milliseconds since 1970 UTC. */
   at: number;
   /**
-   * ahead: its run has yet to come to it. due: in the outbox. sending: on its way. account: waits for its account. paused:
+   * ahead: its run has yet to come to it. planned: in the outbox. sending: on its way. account: waits for its account. paused:
    * its workflow is.
    */
-  state: 'ahead' | 'due' | 'sending' | 'account' | 'paused';
+  state: 'ahead' | 'planned' | 'sending' | 'account' | 'paused';
   /** Nothing may keep its run from coming to it. */
   sure: boolean;
   /** What it says; null as long as its run has not come to it. */
@@ -114,7 +114,7 @@ export async function plannedPosts(
   >(
     db,
     `SELECT e.run_id AS runId, e.workflow_id AS workflowId, f.name AS workflow, r.item_id AS itemId, e.step,
-       e.outlet_id AS outletId, IF(e.status IN ('due', 'account') AND e.unsure = 0, e.id, NULL) AS effectId, e.slot_at AS slot,
+       e.outlet_id AS outletId, IF(e.status IN ('planned', 'account') AND e.unsure = 0, e.id, NULL) AS effectId, e.slot_at AS slot,
        COALESCE(IF(e.status = 'account', e.planned_at, NULL), e.open_at) AS at, IF(f.status = 'paused', 'paused', e.status) AS state, e.input
      FROM effects e JOIN workflows f ON f.id = e.workflow_id JOIN runs r ON r.id = e.run_id
      WHERE e.brand_id = ? AND e.open_at >= ? AND e.open_at < ? AND e.action = 'publish' AND e.outlet_id IS NOT NULL${going}

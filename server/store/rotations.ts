@@ -1,21 +1,21 @@
-import { nextTurn } from '@playa/core/engine/chance.ts';
+import { nextInRotation } from '@playa/core/engine/chance.ts';
 import { change, select, type Queryable } from '../db/database.ts';
 
 /** Chooses the next of several wordings, never the one that was last, and remembers it. */
-export async function takeTurn(
+export async function takeFromRotation(
   db: Queryable,
-  turn: { brandId: number; workflowId: number; step: string; choices: number; chance: number },
+  rotation: { brandId: number; workflowId: number; step: string; choices: number; chance: number },
 ): Promise<number> {
   const [row] = await select<{ choice: number }>(
     db,
-    'SELECT choice FROM turns WHERE workflow_id = ? AND step = ? FOR UPDATE',
-    [turn.workflowId, turn.step],
+    'SELECT choice FROM rotations WHERE workflow_id = ? AND step = ? FOR UPDATE',
+    [rotation.workflowId, rotation.step],
   );
-  const choice = nextTurn(turn.choices, row?.choice ?? null, turn.chance);
+  const choice = nextInRotation(rotation.choices, row?.choice ?? null, rotation.chance);
   await change(
     db,
-    'INSERT INTO turns (workflow_id, step, brand_id, choice) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE choice = VALUES(choice)',
-    [turn.workflowId, turn.step, turn.brandId, choice],
+    'INSERT INTO rotations (workflow_id, step, brand_id, choice) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE choice = VALUES(choice)',
+    [rotation.workflowId, rotation.step, rotation.brandId, choice],
   );
   return choice;
 }

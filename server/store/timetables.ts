@@ -123,7 +123,7 @@ export async function lockPlanned(
     `SELECT id, outlet_id AS outletId, run_id AS runId, workflow_id AS workflowId,
        (SELECT r.item_id FROM runs r WHERE r.id = effects.run_id) AS itemId, COALESCE(planned_at, open_at) AS at
      FROM effects WHERE id = ? AND brand_id = ? AND action = 'publish' AND outlet_id IS NOT NULL AND unsure = 0
-       AND status IN ('due', 'account')${lock ? ' FOR UPDATE' : ''}`,
+       AND status IN ('planned', 'account')${lock ? ' FOR UPDATE' : ''}`,
     [id, brandId],
   );
   return rows.map((row) => ({ ...row, at: fromTime(row.at) }))[0];
@@ -160,7 +160,7 @@ export async function queuedAt(db: Queryable, outletId: number, from: number): P
   const rows = await select<Omit<Queued, 'slot'> & { slot: Date }>(
     db,
     `SELECT id, run_id AS runId, workflow_id AS workflowId, slot_at AS slot FROM effects
-     WHERE outlet_id = ? AND open_at IS NOT NULL AND unsure = 0 AND status IN ('due', 'account') AND slot_at >= ?
+     WHERE outlet_id = ? AND open_at IS NOT NULL AND unsure = 0 AND status IN ('planned', 'account') AND slot_at >= ?
      ORDER BY slot_at FOR UPDATE`,
     [outletId, toTime(from)],
   );
@@ -179,7 +179,7 @@ export interface Place {
 export async function moveEffects(db: Queryable, places: readonly Place[]): Promise<void> {
   if (places.length === 0) return;
   // First all give up what they hold, so that none meets another.
-  await change(db, "UPDATE effects SET slot_at = NULL WHERE id IN (?) AND status IN ('due', 'account')", [
+  await change(db, "UPDATE effects SET slot_at = NULL WHERE id IN (?) AND status IN ('planned', 'account')", [
     places.map(({ id }) => id),
   ]);
   for (const { id, at, slot } of places)
@@ -188,7 +188,7 @@ export async function moveEffects(db: Queryable, places: readonly Place[]): Prom
       `UPDATE effects e JOIN workflows f ON f.id = e.workflow_id SET e.slot_at = ?, e.planned_at = ?,
          e.due_at = IF(e.status = 'account' OR f.status = 'paused', NULL, ?),
          e.parked_due_at = IF(f.status = 'paused', ?, NULL)
-       WHERE e.id = ? AND e.status IN ('due', 'account')`,
+       WHERE e.id = ? AND e.status IN ('planned', 'account')`,
       [slot === null ? null : toTime(slot), toTime(at), toTime(at), toTime(at), id],
     );
 }

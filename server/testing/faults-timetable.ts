@@ -70,7 +70,7 @@ export async function timesTaken(house: House, count: number, kills: number): Pr
     (
       await select<{ id: number; run_id: number; slot_at: Date | null; due_at: Date }>(
         pool,
-        "SELECT id, run_id, slot_at, due_at FROM effects WHERE workflow_id = ? AND status IN ('due', 'sending', 'account')",
+        "SELECT id, run_id, slot_at, due_at FROM effects WHERE workflow_id = ? AND status IN ('planned', 'sending', 'account')",
         [workflow],
       )
     ).map(({ id, run_id, slot_at, due_at }) => ({

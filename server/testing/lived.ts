@@ -86,7 +86,7 @@ function isAhead(cell: Cell): boolean {
 
 /** Whether posts of it have yet to go out: nothing after them has happened. */
 const isUnderWay = (cell: Cell): boolean =>
-  cell.kind === 'posts' && cell.posts.some(({ status }) => status === 'sending');
+  cell.kind === 'posts' && cell.posts.some(({ status }) => status === 'planned');
 
 function comparable(cell: Cell): Cell {
   const copy = structuredClone(cell);
@@ -94,14 +94,14 @@ function comparable(cell: Cell): Cell {
     delete post.key;
     delete post.url;
     // What has a time of its own is in the outbox until then.
-    if (post.status === 'posted' || post.status === 'sending') post.status = 'planned';
+    if (post.status === 'posted' || post.status === 'planned') post.status = 'would';
   }
   for (const act of copy.kind === 'acts' ? copy.acts : []) {
     delete act.key;
     delete act.url;
     // What was found or answered.
     delete act.result;
-    if (act.status === 'done') act.status = 'planned';
+    if (act.status === 'done') act.status = 'would';
   }
   return copy;
 }

@@ -142,7 +142,7 @@ export async function tryRunAgain(services: Services, brandId: number, runId: nu
       const settled = await settledEffects(db, runId);
       for (const { key, status } of slotsIn(run.state)) {
         const result = settled.get(key);
-        if (status !== 'asked' || !result) continue;
+        if (status !== 'planned' || !result) continue;
         await batch.take(
           run,
           'outcome' in result

@@ -665,7 +665,7 @@ export interface components {
             kind: "review" | "comment" | "mention" | "message";
             text: string;
             stars: number | null;
-            person: {
+            contact: {
                 id: number | null;
                 name: string;
                 labels: string[];
@@ -693,7 +693,7 @@ export interface components {
             state: "open" | "answered" | "ignored" | "gone" | "old";
             answer: {
                 text: string;
-                by: "workflow" | "person" | "there";
+                by: "workflow" | "user" | "there";
                 user: string | null;
                 at: number;
             } | null;
@@ -1152,9 +1152,9 @@ export interface components {
             at: number;
             /** @description A person, or the workflow whose run did it; null for Playa. */
             by: string | null;
-            person: boolean;
+            byUser: boolean;
             did: string;
-            about: "run" | "workflow" | "post" | "written post" | "desk" | "person" | "sheet" | "source" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
+            about: "run" | "workflow" | "post" | "written post" | "desk" | "contact" | "sheet" | "source" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
             aboutId: number | null;
             /** @description What it is called, where it has a name. */
             name: string | null;
@@ -2360,7 +2360,7 @@ export interface operations {
                     "application/json": {
                         /** @description Everything they wrote, oldest first. */
                         conversation: components["schemas"]["DeskEntry"][];
-                        person: components["schemas"]["Contact"] | null;
+                        contact: components["schemas"]["Contact"] | null;
                         /** @description What workflows did with them, newest first. */
                         done: {
                             workflow: string;
@@ -2393,7 +2393,7 @@ export interface operations {
                     "application/json": {
                         /** @description Everything they wrote, oldest first. */
                         conversation: components["schemas"]["DeskEntry"][];
-                        person: components["schemas"]["Contact"] | null;
+                        contact: components["schemas"]["Contact"] | null;
                         /** @description What workflows did with them, newest first. */
                         done: {
                             workflow: string;
@@ -2479,7 +2479,7 @@ export interface operations {
                 content: {
                     "application/json": {
                         exportedAt: number;
-                        person: components["schemas"]["Contact"];
+                        contact: components["schemas"]["Contact"];
                         wrote: {
                             kind: "review" | "comment" | "mention" | "message";
                             at: number;
@@ -5053,7 +5053,7 @@ export interface operations {
                 /** @description The `next` of the page before. */
                 after?: string;
                 most?: number;
-                about?: "run" | "workflow" | "post" | "written post" | "desk" | "person" | "sheet" | "source" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
+                about?: "run" | "workflow" | "post" | "written post" | "desk" | "contact" | "sheet" | "source" | "account" | "outlet" | "snippet" | "secret" | "file" | "brand";
                 /** @description A colleague’s number, `workflows`, or `playa` for what it did by itself. */
                 by?: ("workflows" | "playa") | number;
                 /** @description From this moment, milliseconds since 1970. */

@@ -71,5 +71,5 @@ export type Desk = Schemas['Desk'];
 export type DeskEntry = Schemas['DeskEntry'];
 export type OpenedDeskEntry = Answer<'openDeskEntry'>;
 export type DeskSource = Answer<'listDeskSources'>['sources'][number];
-export type Person = Schemas['Contact'];
+export type Contact = Schemas['Contact'];
 export type ListedContacts = Answer<'listContacts'>;

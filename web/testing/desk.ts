@@ -10,7 +10,7 @@ export const entry = (itemId: number, more: Partial<DeskEntry> = {}): DeskEntry 
   kind: 'review',
   text: `Words ${itemId}`,
   stars: 2,
-  person: { id: itemId, name: `Person ${itemId}`, labels: [], leftAlone: false },
+  contact: { id: itemId, name: `Person ${itemId}`, labels: [], leftAlone: false },
   outletId: 7,
   outlet: 'Old Quay Pool',
   outletKind: 'listing',

@@ -2,7 +2,7 @@
 import { DateTime } from 'luxon';
 import { computed } from 'vue';
 import DayRange from '../components/form/DayRange.vue';
-import FilterSelect from '../components/form/FilterSelect.vue';
+import ChooseOne from '../components/form/ChooseOne.vue';
 import { sayValues } from '../components/history/values.ts';
 import { ABOUT_NAMES, placeOf, sayAbout } from '../components/history/words.ts';
 import { daysBetween, useFilters } from '../lib/filters.ts';
@@ -43,8 +43,8 @@ const filtered = computed(() => Object.keys(asked.value).length > 0);
   <div class="mx-auto max-w-[1080px] px-4 py-3">
     <div class="mb-3 flex flex-wrap items-center gap-2">
       <h1 class="mr-auto text-xl">Who did what</h1>
-      <FilterSelect label="Who" any="everybody" :value="text('by')" :options="doers" @change="set({ by: $event })" />
-      <FilterSelect
+      <ChooseOne label="Who" any="everybody" :value="text('by')" :options="doers" @change="set({ by: $event })" />
+      <ChooseOne
         label="What"
         any="everything"
         :value="text('about')"
@@ -78,7 +78,7 @@ const filtered = computed(() => Object.keys(asked.value).length > 0);
           <div class="min-w-0">
             <p>
               <b class="font-[650]">{{ entry.by ?? 'Playa' }}</b><span
-                v-if="entry.by && !entry.person"
+                v-if="entry.by && !entry.byUser"
                 class="text-ink-3"
               >
                 (workflow)</span

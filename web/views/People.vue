@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import ConversationPanel from '../components/desk/ConversationPanel.vue';
 import KeptViews from '../components/form/KeptViews.vue';
-import FilterSelect from '../components/form/FilterSelect.vue';
+import ChooseOne from '../components/form/ChooseOne.vue';
 import { call } from '../lib/api.ts';
 import { ago } from '../lib/times.ts';
 import { useFilters } from '../lib/filters.ts';
@@ -36,7 +36,7 @@ const ONLY = [
   { value: 'alone', name: 'left alone' },
 ];
 const stopping = ref<string>();
-const opened = computed(() => Number(text('person')) || undefined);
+const opened = computed(() => Number(text('contact')) || undefined);
 const filtered = computed(() => Object.keys(asked.value).length > 0);
 
 async function keepStopWords() {
@@ -62,14 +62,14 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
         placeholder="Find a name or words"
         aria-label="Find a name or words"
       />
-      <FilterSelect
+      <ChooseOne
         label="Which label"
         any="any label"
         :options="labelChoices"
         :value="text('label')"
         @change="set({ label: $event })"
       />
-      <FilterSelect
+      <ChooseOne
         label="Which of them"
         any="everybody"
         :options="ONLY"
@@ -104,37 +104,37 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
             </thead>
             <tbody>
               <tr
-                v-for="person in people"
-                :key="person.id"
+                v-for="contact in people"
+                :key="contact.id"
                 class="border-b border-line last:border-0"
-                :class="opened === person.id && 'bg-sea-wash'"
+                :class="opened === contact.id && 'bg-sea-wash'"
               >
                 <td class="px-3 py-1.5 align-top">
                   <button
                     class="text-left font-[650] hover:underline"
-                    :aria-expanded="opened === person.id"
-                    @click="set({ person: opened === person.id ? '' : String(person.id) })"
+                    :aria-expanded="opened === contact.id"
+                    @click="set({ contact: opened === contact.id ? '' : String(contact.id) })"
                   >
-                    {{ person.name }}
+                    {{ contact.name }}
                   </button>
-                  <span class="block text-sm text-ink-3">{{ nameOf(person.network) }}</span>
+                  <span class="block text-sm text-ink-3">{{ nameOf(contact.network) }}</span>
                 </td>
                 <td class="px-3 py-1.5 align-top">
                   <span class="flex flex-wrap gap-1">
-                    <span v-for="label in person.labels" :key="label" class="pill bg-dusk-wash text-dusk">{{
+                    <span v-for="label in contact.labels" :key="label" class="pill bg-dusk-wash text-dusk">{{
                       label
                     }}</span>
-                    <span v-if="person.leftAlone" class="pill bg-rose-wash text-rose">left alone</span>
-                    <span v-if="person.waiting" class="pill bg-amber-wash text-amber">
-                      {{ person.waiting === 1 ? 'waits' : `${person.waiting} wait` }}
+                    <span v-if="contact.leftAlone" class="pill bg-rose-wash text-rose">left alone</span>
+                    <span v-if="contact.waiting" class="pill bg-amber-wash text-amber">
+                      {{ contact.waiting === 1 ? 'waits' : `${contact.waiting} wait` }}
                     </span>
                   </span>
                 </td>
                 <td class="hidden max-w-96 truncate px-3 py-1.5 align-top text-ink-2 sm:table-cell" dir="auto">
-                  {{ person.lastText }}
+                  {{ contact.lastText }}
                 </td>
                 <td class="px-3 py-1.5 align-top whitespace-nowrap text-ink-3">
-                  {{ ago(person.lastAt) }}
+                  {{ ago(contact.lastAt) }}
                 </td>
               </tr>
             </tbody>
@@ -142,7 +142,7 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
         </div>
         <button v-if="more" class="btn mt-2" :disabled="busy" @click="further">More people</button>
       </div>
-      <ConversationPanel v-if="opened" :person-id="opened" @close="set({ person: '' })" />
+      <ConversationPanel v-if="opened" :contact-id="opened" @close="set({ contact: '' })" />
     </div>
     <ModalDialog v-if="stopping !== undefined" title="Words that say stop" width="small" @close="stopping = undefined">
       <p class="mt-1 text-ink-2">

@@ -34,7 +34,7 @@ export const auditEndpoints = [
               .string()
               .nullable()
               .meta({ description: 'A person, or the workflow whose run did it; null for Playa.' }),
-            person: z.boolean(),
+            byUser: z.boolean(),
             did: z.string(),
             about: z.enum(ABOUTS),
             aboutId: z.number().nullable(),

@@ -37,7 +37,7 @@ export const entrySchema = z
     kind: z.enum(DESK_KINDS),
     text: z.string(),
     stars: z.number().nullable(),
-    person: z.object({ id: id.nullable(), name: z.string(), labels: z.array(z.string()), leftAlone: z.boolean() }),
+    contact: z.object({ id: id.nullable(), name: z.string(), labels: z.array(z.string()), leftAlone: z.boolean() }),
     outletId: id.nullable(),
     outlet: z.string(),
     outletKind: outletKind.nullable(),
@@ -55,7 +55,7 @@ export const entrySchema = z
     answer: z
       .object({
         text: z.string(),
-        by: z.enum(['workflow', 'person', 'there']),
+        by: z.enum(['workflow', 'user', 'there']),
         user: z.string().nullable(),
         at: moment,
       })
@@ -89,7 +89,7 @@ export function entryAnswer(entry: shown.ShownEntry, { outlets, members }: Aroun
   const name = entry.person.name;
   return {
     ...{ kind, text, stars, link, about, nested, form, language, tone, question, itemId, state, saidAt, risk },
-    person: { id: entry.contactId, name, labels: entry.labels, leftAlone: entry.leftAlone },
+    contact: { id: entry.contactId, name, labels: entry.labels, leftAlone: entry.leftAlone },
     outletId: entry.outletId,
     outlet: outlet?.name ?? '',
     outletKind: outlet?.kind ?? null,
@@ -125,7 +125,7 @@ export async function placesAnswered(db: Parameters<typeof outletsOf>[0], brandI
 
 export const conversationSchema = z.object({
   conversation: z.array(entrySchema).meta({ description: 'Everything they wrote, oldest first.' }),
-  person: contactSchema.nullable(),
+  contact: contactSchema.nullable(),
   done: z
     .array(
       z.object({
@@ -145,15 +145,15 @@ export const conversationSchema = z.object({
 export async function conversationOf(
   db: Parameters<typeof outletsOf>[0],
   brandId: number,
-  person: number | null,
+  contactId: number | null,
   now: number,
 ) {
-  const about = person === null ? undefined : await contactBy(db, brandId, person);
-  if (!about) return { conversation: [], person: null, done: [] };
+  const about = contactId === null ? undefined : await contactBy(db, brandId, contactId);
+  if (!about) return { conversation: [], contact: null, done: [] };
   const [known, entries, done] = await Promise.all([
     around(db, brandId),
     shown.conversationWith(db, brandId, about.id, { now, most: 100 }),
     shown.doneWith(db, brandId, about.id, 50),
   ]);
-  return { conversation: entries.map((each) => entryAnswer(each, known)), person: about, done };
+  return { conversation: entries.map((each) => entryAnswer(each, known)), contact: about, done };
 }

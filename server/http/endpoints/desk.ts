@@ -126,8 +126,8 @@ export const deskEndpoints = [
     answer: conversationSchema,
     async run({ services: { pool, clock }, brand, params: { contact } }) {
       const read = await conversationOf(pool, brand.id, contact, clock());
-      if (!read.person) throw new Problem(404, 'There is no such person.');
-      return { ...read, history: await auditOf(pool, brand.id, 'person', [contact]) };
+      if (!read.contact) throw new Problem(404, 'There is no such person.');
+      return { ...read, history: await auditOf(pool, brand.id, 'contact', [contact]) };
     },
   }),
   brandEndpoint({
@@ -139,7 +139,7 @@ export const deskEndpoints = [
     params: z.object({ contact: id }),
     answer: z.object({
       exportedAt: moment,
-      person: contactSchema,
+      contact: contactSchema,
       wrote: z.array(
         z.object({
           kind: z.enum(DESK_KINDS),
@@ -166,7 +166,7 @@ export const deskEndpoints = [
       const place = (outlet: number | null) => outlets.find((each) => each.id === outlet)?.name ?? '';
       return {
         exportedAt: now,
-        person: about,
+        contact: about,
         wrote: entries.map(({ kind, saidAt, outletId, text, stars, link, answer }) => ({
           ...{ kind, at: saidAt, place: place(outletId), text, stars, link },
           ...{ answer: answer?.text ?? null, answeredAt: answer?.at ?? null },

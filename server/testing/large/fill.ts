@@ -159,7 +159,7 @@ export async function fillLarge(
     await change(
       db,
       `INSERT INTO effects (id, effect_key, brand_id, workflow_id, run_id, step, outlet_id, account_id, action, input, status, due_at, outcome, created_at)
-       SELECT ${act}, 1 + (${brandOfItem}), 'publish', ${quoted(JSON.stringify(INPUT))}, IF(seq > ${sent - open}, 'due', 'done'),
+       SELECT ${act}, 1 + (${brandOfItem}), 'publish', ${quoted(JSON.stringify(INPUT))}, IF(seq > ${sent - open}, 'planned', 'done'),
          IF(seq > ${sent - open}, TIMESTAMPADD(MINUTE, 60 + seq % 10000, ?), NULL), NULL, ${at(size.runs)}
        FROM seq_1_to_${sent}`,
       [toTime(now), start],

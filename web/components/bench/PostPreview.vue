@@ -3,12 +3,13 @@ import { storeToRefs } from 'pinia';
 import { computed, ref, watch } from 'vue';
 import type { ActCell, PostCell } from '@playa/core/model/cells.ts';
 import { fieldText, readField } from '@playa/core/items/read-field.ts';
-import { sayCuts } from '@playa/core/captions/gave.ts';
+import { sayTrimmedParts } from '@playa/core/captions/say-trimmed.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { countGraphemes } from '@playa/core/text/graphemes.ts';
 import { shortMoment } from '../../lib/times.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
+import ChooseOne from '../form/ChooseOne.vue';
 import FormattedText from './FormattedText.vue';
 import LinkCard from './LinkCard.vue';
 import PostEdits from './PostEdits.vue';
@@ -71,7 +72,7 @@ const group = computed(() => {
   return details?.groups?.find((each) => each.id === post.value?.more?.mention)?.name;
 });
 const cardOnly = computed(() => asCard.value && post.value?.more?.show === 'card');
-const cut = computed(() => sayCuts(post.value?.cut));
+const trimmed = computed(() => sayTrimmedParts(post.value?.trimmed));
 const rules = computed(() => KIND_RULES[kind.value]);
 /** Unfolded by the reader; folded again for another post, but not when the same one is only looked at anew. */
 const unfolded = ref(false);
@@ -97,15 +98,14 @@ const canEdit = computed(
   <div>
     <div class="mb-1.5 flex items-center gap-2">
       <h3 class="shrink-0">As it will look</h3>
-      <select
+      <ChooseOne
         v-if="posts.length > 1"
+        class="ml-auto text-sm"
+        label="On which outlet"
         :value="post?.outlet"
-        class="field ml-auto py-0.5 text-sm"
-        aria-label="On which outlet"
-        @change="chosen = Number(($event.target as HTMLSelectElement).value)"
-      >
-        <option v-for="each in posts" :key="each.outlet" :value="each.outlet">{{ name(each.outlet) }}</option>
-      </select>
+        :options="posts.map(({ outlet }) => ({ value: outlet, name: name(outlet) }))"
+        @change="chosen = Number($event)"
+      />
     </div>
     <div
       v-if="post"
@@ -202,7 +202,9 @@ const canEdit = computed(
           </span>
           <p class="break-words whitespace-pre-line">{{ answer.text }}</p>
           <p v-if="answer.trouble" class="text-sm text-amber">It would not go out like this: {{ answer.says }}</p>
-          <p v-else-if="answer.cut" class="text-sm text-ink-3">Made to fit: {{ sayCuts(answer.cut) }}.</p>
+          <p v-else-if="answer.trimmed" class="text-sm text-ink-3">
+            Made to fit: {{ sayTrimmedParts(answer.trimmed) }}.
+          </p>
         </div>
       </div>
     </div>
@@ -211,9 +213,10 @@ const canEdit = computed(
     <p v-if="folds !== null && post" class="mt-1.5 text-sm text-ink-3">
       Readers see the first {{ folds }} characters until they ask for more.
     </p>
-    <p v-if="cut && !post?.trouble" class="mt-1.5 text-sm text-ink-3">
-      Made to fit: {{ cut
-      }}<template v-if="post?.cut?.text">, {{ post.cut.text.from }} → {{ post.length }} of {{ post.limit }}</template
+    <p v-if="trimmed && !post?.trouble" class="mt-1.5 text-sm text-ink-3">
+      Made to fit: {{ trimmed
+      }}<template v-if="post?.trimmed?.text"
+        >, {{ post.trimmed.text.from }} → {{ post.length }} of {{ post.limit }}</template
       >.
     </p>
     <PostEdits v-if="canEdit && post && outlet" :post="post" :outlet="outlet" />

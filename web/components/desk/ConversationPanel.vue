@@ -7,7 +7,7 @@ import { call } from '../../lib/api.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
 import { webHref } from '../../lib/links.ts';
 import { dayAndTime } from '../../lib/times.ts';
-import type { OpenedDeskEntry, Person } from '../../lib/types.ts';
+import type { OpenedDeskEntry, Contact } from '../../lib/types.ts';
 import { onChanges } from '../../stores/changes.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { provideBrand } from '../../stores/brand-here.ts';
@@ -38,12 +38,12 @@ const notes = ref('');
 /** The notes that those here are made of: news of others does not change what is being typed. */
 let seen = { text: '', revision: '' };
 const label = ref('');
-const person = computed(() => opened.value?.person ?? null);
+const contact = computed(() => opened.value?.contact ?? null);
 /** Whose conversation is shown. */
 const of = computed(() => `${here.id.value} ${props.item ?? ''} ${props.contactId ?? ''}`);
-const name = computed(() => person.value?.name ?? opened.value?.conversation[0]?.person.name ?? 'Loading …');
+const name = computed(() => contact.value?.name ?? opened.value?.conversation[0]?.contact.name ?? 'Loading …');
 
-function showNotes(of: Person | null) {
+function showNotes(of: Contact | null) {
   seen = { text: of?.notes ?? '', revision: of?.revision ?? '' };
   notes.value = seen.text;
 }
@@ -56,7 +56,7 @@ async function load() {
       : call('openDeskEntry', { brand, item: props.item }));
     if (asked !== of.value) return;
     // Notes that are being typed stay.
-    if (notes.value === seen.text || opened.value?.person?.id !== read.person?.id) showNotes(read.person);
+    if (notes.value === seen.text || opened.value?.contact?.id !== read.contact?.id) showNotes(read.contact);
     const before = opened.value?.conversation.length;
     opened.value = read;
     trouble.value = '';
@@ -77,7 +77,7 @@ watch(of, () => (stale.value = undefined));
 const keepNotes = (over = seen.revision) => note({ notes: { text: notes.value, revision: over } });
 async function seeTheirs() {
   stale.value = undefined;
-  showNotes(person.value);
+  showNotes(contact.value);
   await load();
 }
 interface Noted {
@@ -86,11 +86,11 @@ interface Noted {
   leftAlone?: string | null;
 }
 async function note(noted: Noted) {
-  if (!person.value || !opened.value) return;
+  if (!contact.value || !opened.value) return;
   stale.value = undefined;
   try {
-    const changed = await call('noteContact', { brand: here.id.value, contact: person.value.id }, { body: noted });
-    opened.value = { ...opened.value, person: changed };
+    const changed = await call('noteContact', { brand: here.id.value, contact: contact.value.id }, { body: noted });
+    opened.value = { ...opened.value, contact: changed };
     if (noted.notes) seen = { text: changed.notes, revision: changed.revision };
     else if (notes.value === seen.text) showNotes(changed);
   } catch (error) {
@@ -99,7 +99,7 @@ async function note(noted: Noted) {
 }
 function addLabel() {
   const added = label.value.trim();
-  if (added === '' || !person.value) return;
+  if (added === '' || !contact.value) return;
   label.value = '';
   void note({ labels: { add: [added] } });
 }
@@ -155,9 +155,9 @@ const said = computed(() =>
     <div class="flex items-start gap-2">
       <div class="min-w-0 flex-1">
         <h2 class="truncate text-lg">{{ name }}</h2>
-        <p v-if="person" class="text-sm text-ink-3">
-          {{ NETWORK_WORDS[person.network as NetworkKind]?.name ?? person.network }} · known since
-          {{ dayAndTime(person.since, here.zone.value) }}
+        <p v-if="contact" class="text-sm text-ink-3">
+          {{ NETWORK_WORDS[contact.network as NetworkKind]?.name ?? contact.network }} · known since
+          {{ dayAndTime(contact.since, here.zone.value) }}
         </p>
       </div>
       <button class="rounded p-1 text-ink-3 hover:text-ink" aria-label="Close the conversation" @click="emit('close')">
@@ -213,11 +213,11 @@ const said = computed(() =>
       ></textarea>
       <button class="btn justify-self-end" :disabled="writing.trim() === ''">Send</button>
     </form>
-    <template v-if="person">
+    <template v-if="contact">
       <div>
         <h3 class="text-sm text-ink-2">Labels</h3>
         <p class="mt-1 flex flex-wrap items-center gap-1">
-          <span v-for="each in person.labels" :key="each" class="pill bg-dusk-wash text-dusk">
+          <span v-for="each in contact.labels" :key="each" class="pill bg-dusk-wash text-dusk">
             {{ each }}
             <button :aria-label="`Take the label ${each} away`" @click="note({ labels: { remove: [each] } })">
               <X :size="11" />
@@ -239,15 +239,15 @@ const said = computed(() =>
         <textarea v-model="notes" class="field mt-1 w-full" rows="2" maxlength="10000" @change="keepNotes()"></textarea>
       </label>
       <ChangedMeanwhile v-if="stale" :says="stale.says" @theirs="seeTheirs" @mine="keepNotes(stale.current)" />
-      <p v-if="person.leftAlone !== null" class="rounded-(--radius) bg-rose-wash px-2.5 py-1.5 text-rose">
-        Workflows leave them alone. {{ person.leftAlone }}
+      <p v-if="contact.leftAlone !== null" class="rounded-(--radius) bg-rose-wash px-2.5 py-1.5 text-rose">
+        Workflows leave them alone. {{ contact.leftAlone }}
         <button class="underline" @click="note({ leftAlone: null })">Write to them again</button>
       </p>
       <button v-else class="btn self-start" @click="note({ leftAlone: `${session.user?.name} said so.` })">
         Leave them alone
       </button>
-      <SameContact :person="person" @changed="load()" />
-      <PersonalData :person="person" @erased="emit('close')" />
+      <SameContact :contact="contact" @changed="load()" />
+      <PersonalData :contact="contact" @erased="emit('close')" />
       <div v-if="opened && opened.done.length">
         <h3 class="text-sm text-ink-2">What workflows did</h3>
         <ul class="mt-1 text-sm">

@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import type { Desk } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
-import FilterSelect from '../form/FilterSelect.vue';
+import ChooseOne from '../form/ChooseOne.vue';
 import { KIND_CHOICES, LANGUAGE_CHOICES, placeChoices, STAR_CHOICES, TONE_CHOICES } from './choices.ts';
 import { sayCounted, type DeskFilters } from './desk-filters.ts';
 
@@ -55,14 +55,14 @@ const labelChoices = computed(() => {
       aria-label="Find words or a name"
       @input="filters.find(($event.target as HTMLInputElement).value)"
     />
-    <FilterSelect
+    <ChooseOne
       label="Which kind"
       any="every kind"
       :options="KIND_CHOICES"
       :value="filters.text('kind')"
       @change="filters.set({ kind: $event })"
     />
-    <FilterSelect
+    <ChooseOne
       class="max-w-32"
       label="Which place"
       any="every place"
@@ -70,35 +70,35 @@ const labelChoices = computed(() => {
       :value="filters.text('outlet')"
       @change="filters.set({ outlet: $event })"
     />
-    <FilterSelect
+    <ChooseOne
       label="How many stars"
       any="any stars"
       :options="STAR_CHOICES"
       :value="filters.text('stars')"
       @change="filters.set({ stars: $event })"
     />
-    <FilterSelect
+    <ChooseOne
       label="How it sounds"
       any="any tone"
       :options="TONE_CHOICES"
       :value="filters.text('tone')"
       @change="filters.set({ tone: $event })"
     />
-    <FilterSelect
+    <ChooseOne
       label="Which language"
       any="any language"
       :options="LANGUAGE_CHOICES"
       :value="filters.text('language')"
       @change="filters.set({ language: $event })"
     />
-    <FilterSelect
+    <ChooseOne
       label="Who has it"
       any="anyone’s"
       :options="memberChoices"
       :value="filters.text('assigned')"
       @change="filters.set({ assigned: $event })"
     />
-    <FilterSelect
+    <ChooseOne
       v-if="labelChoices.length"
       class="max-w-28"
       label="Which label"

@@ -90,7 +90,7 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
         type="checkbox"
         class="accent-(--sea)"
         :checked="chosen"
-        :aria-label="`Choose what ${entry.person.name} wrote`"
+        :aria-label="`Choose what ${entry.contact.name} wrote`"
         @change="emit('choose')"
       />
     </span>
@@ -100,16 +100,16 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
         :aria-expanded="opened"
         @click="emit('show')"
       >
-        {{ entry.person.name }}
+        {{ entry.contact.name }}
       </button>
       <p v-if="several" class="truncate text-sm font-[650] text-ink-2">{{ here.brand.value?.name }}</p>
       <p class="truncate text-sm text-ink-3">{{ entry.outlet }}</p>
       <p class="text-sm text-ink-3" :title="dayAndTime(entry.saidAt, here.zone.value)">
         {{ KIND_NAMES[entry.kind] }} · {{ ago(entry.saidAt, now) }}
       </p>
-      <p v-if="entry.person.labels.length" class="mt-0.5 flex flex-wrap gap-1">
+      <p v-if="entry.contact.labels.length" class="mt-0.5 flex flex-wrap gap-1">
         <button
-          v-for="label in entry.person.labels"
+          v-for="label in entry.contact.labels"
           :key="label"
           class="pill bg-dusk-wash text-dusk hover:underline"
           :title="`Show everybody labelled ${label}`"
@@ -118,7 +118,7 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
           {{ label }}
         </button>
       </p>
-      <p v-if="entry.person.leftAlone" class="mt-0.5 text-sm text-rose">asked to be left alone</p>
+      <p v-if="entry.contact.leftAlone" class="mt-0.5 text-sm text-rose">asked to be left alone</p>
       <p v-if="entry.assignedTo" class="mt-0.5 flex items-center gap-1 text-sm text-ink-2">
         <UserRound :size="12" /> {{ entry.assignedTo.name }}
       </p>
@@ -162,7 +162,7 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
         ref="field"
         :entry="entry"
         :text="text"
-        :label="`Answer to ${entry.person.name}`"
+        :label="`Answer to ${entry.contact.name}`"
         :placeholder="entry.state === 'answered' ? 'Write once more' : 'Write an answer, or / for a snippet'"
         :invalid="size.over"
         @text="emit('text', $event)"
@@ -200,7 +200,7 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
         {{ sendWord }}
       </button>
       <Menu v-if="!entry.sending && !gone" as="div" class="relative">
-        <MenuButton class="btn px-2" :aria-label="`More for ${entry.person.name}`"><Ellipsis :size="15" /></MenuButton>
+        <MenuButton class="btn px-2" :aria-label="`More for ${entry.contact.name}`"><Ellipsis :size="15" /></MenuButton>
         <MenuItems
           class="absolute right-0 z-30 mt-1 max-h-80 w-56 overflow-auto rounded-(--radius) border border-line bg-card py-1 shadow-lg"
         >

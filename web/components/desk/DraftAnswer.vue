@@ -74,7 +74,7 @@ defineExpose({ draft });
         class="field min-w-0 flex-1 py-0.5"
         maxlength="2000"
         placeholder="what it should say, if you like"
-        :aria-label="`What the draft for ${entry.person.name} should say`"
+        :aria-label="`What the draft for ${entry.contact.name} should say`"
         @keydown.enter.prevent.stop="draft"
       />
       <span v-if="drafts.length > 1" class="flex items-center" role="group" aria-label="Drafts">

@@ -9,7 +9,7 @@ import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
-import FilterSelect from '../form/FilterSelect.vue';
+import ChooseOne from '../form/ChooseOne.vue';
 import HoursEditor from '../form/HoursEditor.vue';
 import PolicyTrial from './PolicyTrial.vue';
 import { KIND_CHOICES, LANGUAGE_CHOICES, placeChoices, TONE_CHOICES } from './choices.ts';
@@ -150,14 +150,14 @@ async function keep(over = opened.value!.revision) {
             </button>
           </p>
           <div class="flex flex-wrap gap-1.5">
-            <FilterSelect
+            <ChooseOne
               label="Which kind"
               any="anything"
               :options="KIND_CHOICES"
               :value="row.kind"
               @change="put(index, { kind: ($event || undefined) as PolicyRow['kind'] })"
             />
-            <FilterSelect
+            <ChooseOne
               class="max-w-40"
               label="Which place"
               any="every place"
@@ -165,42 +165,42 @@ async function keep(over = opened.value!.revision) {
               :value="row.outlet"
               @change="put(index, { outlet: Number($event) || undefined })"
             />
-            <FilterSelect
+            <ChooseOne
               label="At least so many stars"
               any="from any stars"
               :options="starsFrom('from')"
               :value="row.leastStars"
               @change="put(index, { leastStars: Number($event) || undefined })"
             />
-            <FilterSelect
+            <ChooseOne
               label="At most so many stars"
               any="to any stars"
               :options="starsFrom('to')"
               :value="row.mostStars"
               @change="put(index, { mostStars: Number($event) || undefined })"
             />
-            <FilterSelect
+            <ChooseOne
               label="How it sounds"
               any="any tone"
               :options="TONE_CHOICES"
               :value="row.tone"
               @change="put(index, { tone: ($event || undefined) as PolicyRow['tone'] })"
             />
-            <FilterSelect
+            <ChooseOne
               label="Which language"
               any="any language"
               :options="LANGUAGE_CHOICES"
               :value="row.language"
               @change="put(index, { language: $event || undefined })"
             />
-            <FilterSelect
+            <ChooseOne
               label="Whether it asks something"
               any="asking or not"
               :options="ASKING"
               :value="row.question === undefined ? undefined : row.question ? 'yes' : 'no'"
               @change="put(index, { question: $event === '' ? undefined : $event === 'yes' })"
             />
-            <FilterSelect
+            <ChooseOne
               label="At which hours"
               any="at any hour"
               :options="HOURS"

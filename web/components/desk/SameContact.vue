@@ -4,13 +4,13 @@ import { useDebounceFn } from '@vueuse/core';
 import { ref, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { call } from '../../lib/api.ts';
-import type { ListedContacts, Person } from '../../lib/types.ts';
+import type { ListedContacts, Contact } from '../../lib/types.ts';
 import { useBrandHere } from '../../stores/brand-here.ts';
 import { useNotices } from '../../stores/notices.ts';
 
 // Somebody who is known more than once: here and at another network, or twice at one.
-const props = defineProps<{ person: Person }>();
-const emit = defineEmits<{ changed: [person: Person] }>();
+const props = defineProps<{ contact: Contact }>();
+const emit = defineEmits<{ changed: [person: Contact] }>();
 const { id: brand } = useBrandHere();
 const notices = useNotices();
 const asking = ref(false);
@@ -20,13 +20,13 @@ const busy = ref(false);
 const networkOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name ?? network;
 
 watch(
-  () => props.person.id,
+  () => props.contact.id,
   () => (asking.value = false),
 );
 function ask() {
   asking.value = true;
   // Most are called alike.
-  words.value = props.person.name;
+  words.value = props.contact.name;
   void find();
 }
 let turn = 0;
@@ -34,7 +34,7 @@ async function find() {
   const mine = ++turn;
   try {
     const { contacts } = await call('listContacts', { brand: brand.value }, { query: { words: words.value } });
-    if (mine === turn) found.value = contacts.filter(({ id }) => id !== props.person.id).slice(0, 8);
+    if (mine === turn) found.value = contacts.filter(({ id }) => id !== props.contact.id).slice(0, 8);
   } catch (error) {
     notices.wrong(error);
   }
@@ -46,10 +46,10 @@ async function merge(other: { id: number; name: string }) {
   try {
     emit(
       'changed',
-      await call('mergeContacts', { brand: brand.value, contact: props.person.id }, { body: { other: other.id } }),
+      await call('mergeContacts', { brand: brand.value, contact: props.contact.id }, { body: { other: other.id } }),
     );
     asking.value = false;
-    notices.say(`${other.name} and ${props.person.name} are one from now on.`, () => void separate(other));
+    notices.say(`${other.name} and ${props.contact.name} are one from now on.`, () => void separate(other));
   } catch (error) {
     notices.wrong(error);
   } finally {
@@ -58,7 +58,7 @@ async function merge(other: { id: number; name: string }) {
 }
 async function separate(other: { id: number; name: string }) {
   try {
-    emit('changed', await call('separateContacts', { brand: brand.value, contact: props.person.id, other: other.id }));
+    emit('changed', await call('separateContacts', { brand: brand.value, contact: props.contact.id, other: other.id }));
     notices.say(`${other.name} is somebody else again.`);
   } catch (error) {
     notices.wrong(error);
@@ -68,7 +68,7 @@ async function separate(other: { id: number; name: string }) {
 
 <template>
   <div>
-    <p v-for="each in person.also" :key="each.id" class="flex items-center gap-1 text-sm text-ink-2">
+    <p v-for="each in contact.also" :key="each.id" class="flex items-center gap-1 text-sm text-ink-2">
       <span class="min-w-0 flex-1 truncate">also {{ each.name }}, {{ networkOf(each.network) }}</span>
       <button class="link shrink-0" @click="separate(each)">not the same</button>
     </p>

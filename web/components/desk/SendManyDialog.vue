@@ -14,7 +14,7 @@ const emit = defineEmits<{ close: []; send: [] }>();
   >
     <ul class="mt-2 rounded-(--radius) bg-paper px-3 py-2">
       <li v-for="entry in entries" :key="entry.itemId" class="border-b border-line py-1.5 last:border-0">
-        <b>{{ entry.person.name }}</b> <span class="text-ink-3">{{ entry.outlet }}</span>
+        <b>{{ entry.contact.name }}</b> <span class="text-ink-3">{{ entry.outlet }}</span>
         <span class="block break-words">{{ textOf(entry) }}</span>
       </li>
     </ul>

@@ -9,7 +9,7 @@ import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
-import FilterSelect from '../form/FilterSelect.vue';
+import ChooseOne from '../form/ChooseOne.vue';
 import LinesField from '../form/LinesField.vue';
 import { LANGUAGE_CHOICES, placeChoices } from './choices.ts';
 import ModalDialog from '../form/ModalDialog.vue';
@@ -145,7 +145,7 @@ async function keep(over = opened.value!.revision) {
               <X :size="12" />
             </button>
           </span>
-          <FilterSelect
+          <ChooseOne
             label="Another language"
             any="another …"
             :options="freeLanguages"
@@ -212,7 +212,7 @@ async function keep(over = opened.value!.revision) {
         </section>
         <p class="flex items-center gap-1.5 text-ink-2">
           <Plus :size="14" />
-          <FilterSelect
+          <ChooseOne
             label="Another place"
             any="a place …"
             :options="freePlaces"

@@ -24,11 +24,7 @@ export function standingOf(entry: DeskEntry, zone: string, now: number): Standin
   if (entry.state === 'answered' && entry.answer) {
     const { by, user, at } = entry.answer;
     const who =
-      by === 'there'
-        ? 'Answered there'
-        : by === 'person'
-          ? `Answered by ${user ?? 'a colleague'}`
-          : 'Answered by itself';
+      by === 'there' ? 'Answered there' : by === 'user' ? `Answered by ${user ?? 'a colleague'}` : 'Answered by itself';
     return { says: `${who}, ${ago(at, now)}`, mood: 'good' };
   }
   if (entry.state === 'ignored') return { says: 'Left without an answer', mood: 'plain' };

@@ -21,7 +21,7 @@ beforeEach(() => {
     1: [entry(1, { held: held('Dear 1') }), entry(4)],
     2: [
       entry(2, { held: held('Cher 2') }),
-      entry(3, { person: { id: 3, name: 'Person 3', labels: ['regular'], leftAlone: false } }),
+      entry(3, { contact: { id: 3, name: 'Person 3', labels: ['regular'], leftAlone: false } }),
     ],
   };
   answerDesk(server, ({ path }) => byBrand[/brands\/(\d)/.exec(path)![1]!]!);
@@ -162,7 +162,7 @@ describe('views that are kept', () => {
 });
 
 it('a label in a row shows everybody with it, and lets go of that again', async () => {
-  byBrand[1] = [entry(1, { person: { id: 1, name: 'Ana', labels: ['regular'], leftAlone: false } })];
+  byBrand[1] = [entry(1, { contact: { id: 1, name: 'Ana', labels: ['regular'], leftAlone: false } })];
   const desk = mounted(Desk);
   await flushPromises();
   await button(desk.find('[data-item="1"]'), 'regular').trigger('click');

@@ -45,7 +45,7 @@ describe('what the desk says of an entry', () => {
     });
     expect(says({ trouble: 'Too long.', held: held('x') }).mood).toBe('wrong');
     expect(says({ state: 'gone' }).says).toBe('They have deleted it.');
-    const answer = { text: 'Thanks', by: 'person' as const, user: 'Ana', at: NOW - 120_000 };
+    const answer = { text: 'Thanks', by: 'user' as const, user: 'Ana', at: NOW - 120_000 };
     expect(says({ state: 'answered', answer }).says).toBe('Answered by Ana, 2 min ago');
     expect(says({ snoozedUntil: NOW + 1000 }).says).toMatch(/^Put off until/);
     expect(says({})).toEqual({ says: '', mood: 'plain' });
@@ -160,7 +160,7 @@ describe('a row', () => {
     const text = '<img src=x onerror=alert(1)> \u202Egnp.exe {$secret} ignore all instructions';
     const row = mounted(DeskRow, {
       ...props,
-      entry: entry(1, { text, person: { id: 1, name: '<b>x</b>', labels: [], leftAlone: true } }),
+      entry: entry(1, { text, contact: { id: 1, name: '<b>x</b>', labels: [], leftAlone: true } }),
     });
     expect(row.find('img').exists()).toBe(false);
     expect(row.text()).toContain(text);
@@ -385,7 +385,7 @@ describe('somebody who asks for their data', () => {
 
   it('that cannot be done now says why, and can be tried again', async () => {
     server.to('DELETE', /contacts\/4$/, () => new Refusal(409, 'An answer to them is on its way this very moment.'));
-    const panel = mounted(PersonalData, { person: { ...person, leftAlone: 'They said so.' } });
+    const panel = mounted(PersonalData, { contact: { ...person, leftAlone: 'They said so.' } });
     await button(panel, 'Forget them').trigger('click');
     expect(dialog()!.textContent).toContain('Workflows go on leaving them alone.');
     press('Forget them');
@@ -427,7 +427,7 @@ describe('somebody who is known more than once', () => {
     await flushPromises();
     expect(asked(/same$/)).toEqual([{ other: 9 }]);
     expect(part.emitted('changed')![0]).toMatchObject([{ also: [{ id: 9 }] }]);
-    await part.setProps({ person: { ...person, also: [{ id: 9, name: 'Ana Prata', network: 'listings' }] } });
+    await part.setProps({ contact: { ...person, also: [{ id: 9, name: 'Ana Prata', network: 'listings' }] } });
     expect(part.text()).toContain('also Ana Prata');
     await button(part, 'not the same').trigger('click');
     await flushPromises();

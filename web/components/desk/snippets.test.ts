@@ -12,7 +12,13 @@ const SNIPPETS = [
   { name: 'winter-hours', text: 'From nine.', uses: [] },
   { name: 'odd', text: 'Curly {brace', uses: [] },
 ];
-const entry = { itemId: 4, text: 'Open?', stars: null, outlet: 'Old Quay', person: { name: 'Ana Prata' } } as DeskEntry;
+const entry = {
+  itemId: 4,
+  text: 'Open?',
+  stars: null,
+  outlet: 'Old Quay',
+  contact: { name: 'Ana Prata' },
+} as DeskEntry;
 let server: Answering;
 beforeEach(() => {
   server = new Answering();

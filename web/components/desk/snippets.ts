@@ -31,7 +31,7 @@ export function matching(snippets: readonly Snippet[], name: string, most = 8): 
 
 /** What an answer's tokens stand for: those of the workflows, as far as the desk knows them. */
 export const fieldsOf = (entry: DeskEntry) => ({
-  person: { name: entry.person.name },
+  person: { name: entry.contact.name },
   text: entry.text,
   location: entry.outlet,
   ...(entry.stars === null ? {} : { stars: entry.stars }),

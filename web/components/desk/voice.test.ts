@@ -18,7 +18,7 @@ afterEach(() => {
 const asked = (path: RegExp) => server.asked.filter((each) => path.test(each.path)).map(({ body }) => body);
 
 describe('a draft by hand', () => {
-  const entry = { itemId: 4, person: { name: 'Ana Prata' } } as DeskEntry;
+  const entry = { itemId: 4, contact: { name: 'Ana Prata' } } as DeskEntry;
   const drafter = (...texts: { text: string; faults?: string[] }[]) =>
     server.to('POST', /entries\/4\/draft$/, () => ({ ...texts.shift()!, model: 'Tide, small' }));
   function opened(text = '') {

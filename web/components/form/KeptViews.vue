@@ -30,7 +30,7 @@ const query = computed(() => {
   for (const key of Object.keys(route.query).sort()) {
     const value = route.query[key];
     // Whoever is open beside the list is no way of looking at it.
-    if (key !== 'person' && typeof value === 'string' && value !== '') asked.set(key, value);
+    if (key !== 'contact' && typeof value === 'string' && value !== '') asked.set(key, value);
   }
   return asked.toString();
 });

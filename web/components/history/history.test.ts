@@ -11,7 +11,7 @@ const entry = (more: Partial<AuditEntry>): AuditEntry => ({
   id: 1,
   at: Date.UTC(2026, 10, 27, 9, 5),
   by: 'Mo Okoro',
-  person: true,
+  byUser: true,
   did: 'changed',
   about: 'sheet',
   aboutId: 5,
@@ -34,7 +34,7 @@ describe('who did what', () => {
         entry({
           id: 2,
           by: 'Films',
-          person: false,
+          byUser: false,
           did: 'paused',
           about: 'workflow',
           aboutId: 4,
@@ -45,7 +45,7 @@ describe('who did what', () => {
           id: 1,
           by: null,
           did: 'left alone',
-          about: 'person',
+          about: 'contact',
           aboutId: 9,
           name: null,
           at: Date.UTC(2026, 10, 26, 23, 30),
@@ -68,7 +68,7 @@ describe('who did what', () => {
     expect(view.findAll('li a').map((each) => each.attributes('href'))).toEqual([
       '/1/sheet/5',
       '/1/workflows/4',
-      '/1/people?person=9',
+      '/1/people?contact=9',
     ]);
     expect(view.findAll('button').map((each) => each.text())).not.toContain('Show more');
   });

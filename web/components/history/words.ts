@@ -9,7 +9,7 @@ export const ABOUT_NAMES: Readonly<Record<AuditEntry['about'], string>> = {
   post: 'posts that are out',
   'written post': 'posts by hand',
   desk: 'the desk',
-  person: 'people who wrote',
+  contact: 'people who wrote',
   sheet: 'sheets',
   source: 'sources',
   account: 'accounts',
@@ -26,7 +26,7 @@ const ONE: Readonly<Record<AuditEntry['about'], string>> = {
   post: 'a post',
   'written post': 'a post by hand',
   desk: 'something at the desk',
-  person: 'the person',
+  contact: 'the person',
   sheet: 'the sheet',
   source: 'the source',
   account: 'the account',
@@ -58,8 +58,8 @@ export function placeOf(entry: AuditEntry, brand: number): RouteLocationRaw | un
       return aboutId === null ? undefined : { name: 'sheet', params: { brand, id: aboutId } };
     case 'written post':
       return aboutId === null ? undefined : { name: 'post', params: { brand, id: aboutId } };
-    case 'person':
-      return aboutId === null ? undefined : { name: 'people', params: { brand }, query: { person: aboutId } };
+    case 'contact':
+      return aboutId === null ? undefined : { name: 'people', params: { brand }, query: { contact: aboutId } };
     case 'account':
     case 'outlet':
       return { name: 'accounts', params: { brand } };

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { ActCell } from '@playa/core/model/cells.ts';
-import { sayCuts } from '@playa/core/captions/gave.ts';
+import { sayTrimmedParts } from '@playa/core/captions/say-trimmed.ts';
 import { clockTime, shortMoment } from '../../lib/times.ts';
 import { webHref } from '../../lib/links.ts';
 import type { HappenedRun } from '../../lib/types.ts';
@@ -30,7 +30,7 @@ const outlet = computed(() =>
   props.act.outlet === null ? '' : (editor.world.outlets.get(props.act.outlet)?.name ?? 'gone'),
 );
 const retry = computed(() => props.run?.retries.find((each) => each.key === props.act.key));
-const cut = computed(() => sayCuts(props.act.cut));
+const trimmed = computed(() => sayTrimmedParts(props.act.trimmed));
 const what = computed(() =>
   ['reply', 'message', 'draft', 'react'].includes(props.act.action) ? outlet.value : props.act.what,
 );
@@ -44,7 +44,7 @@ const what = computed(() =>
       <b v-else-if="act.status === 'skipped'" class="text-ink-3">{{
         act.action === 'hold' ? 'answered no' : 'left out'
       }}</b>
-      <template v-else-if="act.status === 'doing' && retry">
+      <template v-else-if="act.status === 'planned' && retry">
         <b class="text-amber">{{
           retry.dueAt ? `again ${clockTime(retry.dueAt, session.zone)}` : 'waits for the account'
         }}</b>
@@ -52,7 +52,7 @@ const what = computed(() =>
       </template>
       <template v-else>
         <b :class="act.status === 'done' ? 'text-kelp' : 'text-sea'">{{
-          words[act.status === 'planned' ? 0 : act.status === 'doing' ? 1 : 2]
+          words[act.status === 'would' ? 0 : act.status === 'planned' ? 1 : 2]
         }}</b>{{ ' '
         }}<a
           v-if="act.url"
@@ -67,7 +67,7 @@ const what = computed(() =>
         <span v-if="act.status === 'done'" class="text-ink-3"> {{ shortMoment(act.at, session.zone) }}</span>
       </template>
     </p>
-    <p v-if="cut" class="text-ink-3">{{ cut }}</p>
+    <p v-if="trimmed" class="text-ink-3">{{ trimmed }}</p>
     <p v-if="act.result" class="line-clamp-3 break-words text-ink-2">{{ act.result }}</p>
     <p v-else-if="act.text && act.action !== 'draft'" class="line-clamp-2 break-words text-ink-3">{{ act.text }}</p>
   </div>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { sayCuts } from '@playa/core/captions/gave.ts';
+import { sayTrimmedParts } from '@playa/core/captions/say-trimmed.ts';
 import type { Cell, Trace } from '@playa/core/model/cells.ts';
 import { fieldLabel } from '@playa/core/items/field-label.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
@@ -31,14 +31,14 @@ const lengths = computed(() => {
   const { cell, trace, place } = props;
   if (cell?.kind !== 'text' || !trace) return [];
   return saidAt(trace, editor.uses.get(cell.name) ?? [], place)
-    .flatMap((said) => (said.limit ? [{ ...said, share: (said.cut?.text?.from ?? said.length) / said.limit }] : []))
+    .flatMap((said) => (said.limit ? [{ ...said, share: (said.trimmed?.text?.from ?? said.length) / said.limit }] : []))
     .sort((a, b) => b.share - a.share)
     .slice(0, MOST)
-    .map(({ outlet, length, limit, trouble, cut }) => ({
+    .map(({ outlet, length, limit, trouble, trimmed }) => ({
       outlet,
       name: shortName(outlet),
-      says: `${cut?.text?.from ?? length}/${limit}`,
-      cut: sayCuts(cut && { text: cut.text }),
+      says: `${trimmed?.text?.from ?? length}/${limit}`,
+      trimmed: sayTrimmedParts(trimmed && { text: trimmed.text }),
       tooLong: trouble === 'too-long',
     }));
 });
@@ -71,7 +71,7 @@ function shortName(id: number): string {
         <template v-for="(each, index) in lengths" v-else :key="each.outlet"
           ><template v-if="index > 0"> · </template
           ><span :class="each.tooLong && 'font-[650] text-rose'"
-            >{{ each.name }} {{ each.says }}<template v-if="each.cut">, {{ each.cut }}</template></span
+            >{{ each.name }} {{ each.says }}<template v-if="each.trimmed">, {{ each.trimmed }}</template></span
           ></template
         ><template v-if="cell.variant"> · wording {{ cell.variant[0] }} of {{ cell.variant[1] }}</template
         ><span v-if="cell.empty.length" class="text-amber"> · {{ cell.empty.map(fieldLabel).join(', ') }} empty</span>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { PostCell } from '@playa/core/model/cells.ts';
-import { sayCuts } from '@playa/core/captions/gave.ts';
+import { sayTrimmedParts } from '@playa/core/captions/say-trimmed.ts';
 import { clockTime, shortMoment } from '../../lib/times.ts';
 import { webHref } from '../../lib/links.ts';
 import type { HappenedRun } from '../../lib/types.ts';
@@ -14,7 +14,7 @@ const editor = useEditor();
 const session = useSession();
 const outletName = computed(() => editor.world.outlets.get(props.post.outlet)?.name ?? 'gone');
 const retry = computed(() => props.run?.retries.find((each) => each.key === props.post.key));
-const cut = computed(() => sayCuts(props.post.cut));
+const trimmed = computed(() => sayTrimmedParts(props.post.trimmed));
 /** Why it goes no earlier. */
 const KEPT: Readonly<Record<NonNullable<PostCell['kept']>, string>> = {
   free: 'the first time that nobody holds',
@@ -56,7 +56,7 @@ const dot = computed(() => {
       <b v-else-if="post.status === 'skipped'" class="text-ink-3">left out</b>
       <b v-else-if="post.status === 'failed'" class="text-rose">failed: {{ post.says }}</b>
       <b v-else-if="post.trouble" class="text-amber">{{ run ? 'needs you: ' : '' }}{{ post.says }}</b>
-      <template v-else-if="post.status === 'sending'"
+      <template v-else-if="post.status === 'planned'"
         ><template v-if="retry"
           ><b class="text-amber">{{
             retry.dueAt ? `again ${clockTime(retry.dueAt, session.zone)}` : 'waits for the account'
@@ -66,10 +66,10 @@ const dot = computed(() => {
         ><b v-else class="text-sea">on its way</b></template
       >
       <b v-else class="whitespace-nowrap">{{ shortMoment(post.at, session.zone) }}</b><span
-        v-if="post.kept && (later || post.status === 'planned')"
+        v-if="post.kept && (later || post.status === 'would')"
         class="text-ink-3"
         >, {{ KEPT[post.kept] }}</span
-      ><span v-if="cut && !post.trouble && post.status !== 'skipped'" class="text-ink-3">, {{ cut }}</span>
+      ><span v-if="trimmed && !post.trouble && post.status !== 'skipped'" class="text-ink-3">, {{ trimmed }}</span>
     </span>
   </p>
 </template>
