@@ -1,6 +1,7 @@
 // What is planned is seen by outlet and day, and moved: by hand to a free time, to one that is taken, by the keyboard alone.
 import { expect, test, type Page } from './test.ts';
 import { enter } from './steps.ts';
+import { dateField, dateIn, typeDate } from './pickers.ts';
 
 const chips = (page: Page) => page.locator('button[aria-pressed]');
 const planned = (page: Page) => chips(page).filter({ hasText: 'The plan, on the microblog' });
@@ -26,10 +27,9 @@ async function openWeekWithRoom(page: Page): Promise<void> {
   if ((await freeThere(page).count()) > 0) return;
   await planned(page).last().click();
   const panel = page.getByRole('complementary', { name: 'The chosen post' });
-  const field = panel.getByLabel('When it goes out');
-  const at = new Date(`${await field.inputValue()}Z`);
+  const at = new Date(`${await dateIn(panel, 'When it goes out')}Z`);
   at.setUTCDate(at.getUTCDate() + 7);
-  await field.fill(at.toISOString().slice(0, 16));
+  await typeDate(panel, 'When it goes out', at.toISOString().slice(0, 16));
   await panel.getByRole('button', { name: 'Move', exact: true }).click();
   await expect(page.getByRole('status').filter({ hasText: 'goes out' }).last()).toBeVisible();
   await page.getByRole('button', { name: 'The week after' }).click();
@@ -78,10 +78,10 @@ test('by the keyboard a post takes a time that is held, and what moves on is sho
   await both.nth(1).focus();
   await page.keyboard.press('Enter');
   const panel = page.getByRole('complementary', { name: 'The chosen post' });
-  const second = await panel.getByLabel('When it goes out').inputValue();
+  const second = await dateIn(panel, 'When it goes out');
   await first.focus();
   await page.keyboard.press('Enter');
-  await panel.getByLabel('When it goes out').fill(second);
+  await typeDate(panel, 'When it goes out', second);
   await expect(panel).toContainText('That time is taken.');
   await panel.getByRole('button', { name: 'Move', exact: true }).press('Enter');
   const dialog = page.getByRole('dialog');
@@ -90,7 +90,7 @@ test('by the keyboard a post takes a time that is held, and what moves on is sho
   await dialog.getByRole('button', { name: 'Move the others on' }).press('Enter');
   await expect(dialog).toBeHidden();
   await expect(page.getByText(/moved on\./)).toBeVisible();
-  await expect(panel.getByLabel('When it goes out')).toHaveValue(second);
+  await expect(dateField(panel, 'When it goes out')).toHaveAttribute('data-value', second);
 });
 
 test('a timetable is made, kept, and shows free times', async ({ page }) => {
@@ -98,7 +98,7 @@ test('a timetable is made, kept, and shows free times', async ({ page }) => {
   await page.getByRole('link', { name: 'Calendar', exact: true }).click();
   await page.getByRole('button', { name: 'Make a timetable of Our photographs' }).click();
   const dialog = page.getByRole('dialog', { name: 'When Our photographs publishes' });
-  await dialog.getByLabel('Another time on Monday').fill('06:45');
+  await typeDate(dialog, 'Another time on Monday', '06:45');
   await dialog.getByRole('button', { name: 'Add the time to Monday' }).click();
   await dialog.getByRole('button', { name: 'the same every day' }).click();
   await dialog.getByRole('button', { name: 'Keep the timetable' }).click();

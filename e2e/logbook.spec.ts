@@ -2,6 +2,7 @@ import AxeBuilder from '@axe-core/playwright';
 import { readFile } from 'node:fs/promises';
 import { enter } from './steps.ts';
 import { expect, test, type Page } from './test.ts';
+import { choose } from './pickers.ts';
 
 async function openLogbook(page: Page): Promise<void> {
   await enter(page);
@@ -40,7 +41,7 @@ test('what went out is found as one types, opened, filtered and saved', async ({
 test('posts are deleted at their networks, several at once, and stay known', async ({ page }) => {
   await openLogbook(page);
   await page.getByRole('searchbox', { name: 'Find in what was said' }).fill('low water');
-  await page.getByLabel('Which workflow').selectOption({ label: 'Neighbours’ notes' });
+  await choose(page.getByRole('combobox', { name: 'Which workflow' }), 'Neighbours’ notes');
   const boxes = entries(page).getByRole('checkbox');
   await expect(boxes.nth(1)).toBeVisible();
   await boxes.nth(0).check();

@@ -2,6 +2,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from './test.ts';
 import { enter, headersOf, lagoon, playa } from './steps.ts';
+import { dateField, dateIn, typeDate } from './pickers.ts';
 
 const words = (page: Page) => page.getByRole('textbox', { name: 'The words of the caption' });
 const calendar = async (page: Page) => {
@@ -28,7 +29,7 @@ test('a post is written from the calendar, shown as it will look, planned, corre
   await enter(page);
   await begin(page, /^Tern Bay Lidos/);
   await expect(page.getByRole('checkbox', { name: /^Tern Bay Lidos/ })).toBeChecked();
-  await expect(page.getByLabel('The moment it goes out')).toHaveValue(/T12:00$/);
+  await expect(dateField(page, 'The moment it goes out')).toHaveAttribute('data-value', /T12:00$/);
   await page.getByRole('button', { name: 'Plan it' }).click();
   await expect(page.getByRole('alert')).toHaveText(/It says nothing yet/);
   await words(page).click();
@@ -57,14 +58,13 @@ test('a post is written from the calendar, shown as it will look, planned, corre
   // One of the two goes an hour later; then the words are corrected, and both keep their places.
   await chip(page, 'Lanes are quiet before nine').last().click();
   const panel = page.getByRole('complementary', { name: 'The chosen post' });
-  const when = panel.getByLabel('When it goes out');
-  const later = (await when.inputValue()).replace('T12:', 'T13:');
-  await when.fill(later);
+  const later = (await dateIn(panel, 'When it goes out')).replace('T12:', 'T13:');
+  await typeDate(panel, 'When it goes out', later);
   await panel.getByRole('button', { name: 'Move', exact: true }).click();
   await expect(chip(page, '13:00 Lanes are quiet')).toHaveCount(1);
   await chip(page, '12:00 Lanes are quiet').click();
   await panel.getByRole('link', { name: 'Open and change it' }).click();
-  await expect(page.getByLabel(/^The moment on /)).toHaveValue(later);
+  await expect(dateField(page, /^The moment on /)).toHaveAttribute('data-value', later);
   await expect(words(page)).toContainText('Lanes are quiet before nine');
   await words(page).click();
   await page.keyboard.press('ControlOrMeta+Home');

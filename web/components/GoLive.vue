@@ -14,6 +14,7 @@ import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
 import PhraseText from './PhraseText.vue';
 import { momentOf } from '@playa/core/rehearsal/virtual-run.ts';
+import DatePicker from './form/DatePicker.vue';
 import ModalDialog from './form/ModalDialog.vue';
 
 const LiveDifferences = defineAsyncComponent(() => import('./LiveDifferences.vue'));
@@ -196,8 +197,7 @@ async function go() {
         </label>
         <label class="flex flex-wrap items-center gap-2">
           <input v-model="beginning" type="radio" value="since" class="accent-(--sea)" /> also everything since
-          <input v-model="since" type="date" class="field" aria-label="Since which day" @focus="beginning = 'since'" />,
-          in the same way
+          <DatePicker v-model="since" label="Since which day" @focusin="beginning = 'since'" />, in the same way
         </label>
         <div v-if="beginning !== 'now'" class="max-h-52 overflow-auto rounded-(--radius) bg-paper px-3 py-2">
           <p v-if="replies && leftOut" class="text-ink-3">

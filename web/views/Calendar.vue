@@ -6,6 +6,7 @@ import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import AddressDialog from '../components/form/AddressDialog.vue';
 import CalendarShelf from '../components/calendar/CalendarShelf.vue';
+import ChooseOne from '../components/form/ChooseOne.vue';
 import CalendarMenu from '../components/calendar/CalendarMenu.vue';
 import ImportPostsDialog from '../components/calendar/ImportPostsDialog.vue';
 import DayList from '../components/calendar/DayList.vue';
@@ -166,14 +167,22 @@ const { moving, move, send } = useMoving(all, busy, load);
           @file="importing = $event"
           @address="addressed = true"
         />
-        <select v-model.number="filters.outlet" class="field max-w-36" aria-label="Which outlet">
-          <option :value="0">all outlets</option>
-          <option v-for="each in calendar?.outlets" :key="each.id" :value="each.id">{{ each.name }}</option>
-        </select>
-        <select v-model.number="filters.workflow" class="field max-w-36" aria-label="Which workflow">
-          <option :value="0">all workflows</option>
-          <option v-for="[id, name] in workflows" :key="id" :value="id">{{ name }}</option>
-        </select>
+        <ChooseOne
+          class="max-w-36"
+          label="Which outlet"
+          any="all outlets"
+          :value="filters.outlet || ''"
+          :options="(calendar?.outlets ?? []).map(({ id, name }) => ({ value: id, name }))"
+          @change="filters.outlet = Number($event)"
+        />
+        <ChooseOne
+          class="max-w-36"
+          label="Which workflow"
+          any="all workflows"
+          :value="filters.workflow || ''"
+          :options="workflows.map(([value, name]) => ({ value, name }))"
+          @change="filters.workflow = Number($event)"
+        />
         <select v-model="filters.state" class="field" aria-label="Which posts">
           <option value="">out and planned</option>
           <option value="out">what is out</option>

@@ -12,6 +12,7 @@ import { everyPage } from '../lib/pages.ts';
 import type { Answer, ListedSheet, SheetRow } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
+import ChooseOne from '../components/form/ChooseOne.vue';
 
 // A page worth sharing, sent here by a bookmark, by another program, or pasted: with a note it becomes a row of a sheet, and
 // what its workflow does with rows happens to it.
@@ -194,16 +195,16 @@ const opened = window.opener !== null;
           }}</span>
         </p>
       </div>
-      <label class="block"
-        ><span class="text-sm text-ink-2">Into</span>
-        <select
-          class="field w-full"
+      <div>
+        <span class="text-sm text-ink-2">Into</span>
+        <ChooseOne
+          class="w-full"
+          label="Into"
           :value="sheet.id"
-          @change="remembered = Number(($event.target as HTMLSelectElement).value)"
-        >
-          <option v-for="each in fitting" :key="each.id" :value="each.id">{{ each.name }}</option>
-        </select>
-      </label>
+          :options="fitting.map(({ id, name }) => ({ value: id, name }))"
+          @change="remembered = Number($event)"
+        />
+      </div>
       <details v-if="others.length">
         <summary class="cursor-pointer text-ink-2">More of {{ sheet.name }}</summary>
         <label v-for="column in others" :key="column.key" class="mt-2 block"

@@ -13,7 +13,7 @@ import SendManyDialog from '../components/desk/SendManyDialog.vue';
 import SourcesDialog from '../components/desk/SourcesDialog.vue';
 import VoiceDialog from '../components/desk/VoiceDialog.vue';
 import { useDesk, type BrandEntry } from '../components/desk/use-desk.ts';
-import FilterSelect from '../components/form/FilterSelect.vue';
+import ChooseOne from '../components/form/ChooseOne.vue';
 import KeptViews from '../components/form/KeptViews.vue';
 import { useSession } from '../stores/session.ts';
 
@@ -85,8 +85,8 @@ const onKey = useDeskKeys(openDesk, {
         <button v-if="many.length" class="btn" @click="asking = many">
           Send the {{ many.length }} {{ chosen.size ? 'chosen' : 'shown' }} …
         </button>
-        <FilterSelect label="In which order" :options="ORDERS" :value="order" @change="setOrder($event)" />
-        <FilterSelect
+        <ChooseOne label="In which order" :options="ORDERS" :value="order" @change="setOrder($event)" />
+        <ChooseOne
           v-if="session.brands.length > 1"
           label="Whose desk"
           :any="session.brand?.name ?? ''"

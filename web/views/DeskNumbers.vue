@@ -12,7 +12,7 @@ import {
   waitFigure,
   whoFigure,
 } from '../components/desk/number-figures.ts';
-import FilterSelect from '../components/form/FilterSelect.vue';
+import ChooseOne from '../components/form/ChooseOne.vue';
 import { useSession } from '../stores/session.ts';
 import { useResource } from '../stores/resource.ts';
 
@@ -58,7 +58,7 @@ const figures = computed(() =>
         <ArrowLeft :size="15" /> Desk
       </RouterLink>
       <h1 class="text-xl">Numbers</h1>
-      <FilterSelect
+      <ChooseOne
         class="ml-auto"
         label="Over which weeks"
         :options="STRETCHES"

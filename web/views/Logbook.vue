@@ -9,7 +9,7 @@ import DeleteDialog from '../components/logbook/DeleteDialog.vue';
 import { COLUMNS, useColumns, type LogbookColumn } from '../components/logbook/columns.ts';
 import EntryPanel from '../components/logbook/EntryPanel.vue';
 import EntryRow from '../components/logbook/EntryRow.vue';
-import FilterSelect from '../components/form/FilterSelect.vue';
+import ChooseOne from '../components/form/ChooseOne.vue';
 import KeptViews from '../components/form/KeptViews.vue';
 import AddressDialog from '../components/form/AddressDialog.vue';
 import TidyList from '../components/logbook/TidyList.vue';
@@ -147,7 +147,7 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
         placeholder="Find in what was said"
         aria-label="Find in what was said"
       />
-      <FilterSelect
+      <ChooseOne
         class="w-32"
         label="Which outlet"
         any="all outlets"
@@ -155,7 +155,7 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
         :value="text('outlet')"
         @change="set({ outlet: $event })"
       />
-      <FilterSelect
+      <ChooseOne
         class="w-36"
         label="Which workflow"
         any="all workflows"
@@ -163,7 +163,7 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
         :value="text('workflow')"
         @change="set({ workflow: $event })"
       />
-      <FilterSelect
+      <ChooseOne
         class="w-36"
         label="Which sort"
         any="everything"
@@ -171,7 +171,7 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
         :value="text('sort')"
         @change="set({ sort: $event })"
       />
-      <FilterSelect
+      <ChooseOne
         class="w-36"
         label="What became of it"
         any="in any state"

@@ -4,6 +4,8 @@ import { DateTime } from 'luxon';
 import { call } from '../../lib/api.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import { useSession } from '../../stores/session.ts';
+import DatePicker from '../form/DatePicker.vue';
+import TimePicker from '../form/TimePicker.vue';
 
 // A schedule as a source: the usual ones by choosing, any other as a recurrence rule (RFC 5545).
 const emit = defineEmits<{ made: [id: number] }>();
@@ -110,8 +112,8 @@ async function make() {
       />
     </div>
     <div class="flex flex-wrap items-center gap-2 text-ink-2">
-      at <input v-model="time" type="time" class="field" aria-label="Time of day" /> from
-      <input v-model="start" type="date" class="field" aria-label="First day" /> in {{ session.zone }}
+      at <TimePicker v-model="time" label="Time of day" /> from <DatePicker v-model="start" label="First day" /> in
+      {{ session.zone }}
     </div>
     <p v-if="wrong" role="alert" class="text-sm text-rose">{{ wrong }}</p>
     <p v-else-if="next.length" class="text-sm text-ink-2">

@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import type { Group } from '@playa/core/conditions/condition.ts';
 import type { FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import type { Trigger } from '@playa/core/triggers/trigger.ts';
+import ChooseOne from '../form/ChooseOne.vue';
 import ConditionGroup from '../form/ConditionGroup.vue';
 
 // What of a source starts the workflow: what appears, what changes, or what becomes so.
@@ -70,18 +71,16 @@ const setAgain = (again: boolean) =>
       </select>
     </label>
     <div v-if="on === 'changes'" class="mt-2 flex flex-wrap items-center gap-1.5">
-      <select
+      <ChooseOne
         v-for="(heeded, index) in [...heeds, '']"
         :key="index"
-        class="field max-w-44"
-        :aria-label="index === 0 ? 'Field that has to change' : `Or this field, ${index + 1}`"
+        class="max-w-44"
+        :label="index === 0 ? 'Field that has to change' : `Or this field, ${index + 1}`"
         :value="heeded"
-        @change="heed(index, ($event.target as HTMLSelectElement).value)"
-      >
-        <option v-if="index > 0" value="">{{ heeded ? 'not this one' : 'or another …' }}</option>
-        <option v-if="heeded && !fields.some((field) => field.path === heeded)" :value="heeded">{{ heeded }}</option>
-        <option v-for="field in fields" :key="field.path" :value="field.path">{{ field.label }}</option>
-      </select>
+        :options="fields.map(({ path: value, label: name }) => ({ value, name }))"
+        :any="index > 0 ? (heeded ? 'not this one' : 'or another …') : undefined"
+        @change="heed(index, $event)"
+      />
       <p class="w-full text-sm text-ink-3">Only changes start it; what is new does not.</p>
     </div>
     <template v-if="waits">

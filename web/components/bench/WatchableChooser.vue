@@ -3,6 +3,7 @@ import { computed, ref } from 'vue';
 import type { WatchableOutlet } from '../../lib/types.ts';
 import { matchNames } from '../../lib/match-names.ts';
 import { useSession } from '../../stores/session.ts';
+import ChooseOne from '../form/ChooseOne.vue';
 
 // What connected accounts can see: choose what appears, then where; several places at once become several sources.
 const props = defineProps<{ watchable: WatchableOutlet[]; busy: boolean }>();
@@ -52,15 +53,14 @@ const send = () => emit('chosen', chosenSort.value?.outlets.filter((each) => pic
     <RouterLink class="link" :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect one</RouterLink>
   </p>
   <form v-else class="grid gap-2" @submit.prevent="send">
-    <select
-      class="field max-w-xl"
-      aria-label="What appears"
+    <ChooseOne
+      class="w-full max-w-xl"
+      label="What appears"
+      prompt="choose what appears"
       :value="sort"
-      @change="choose(($event.target as HTMLSelectElement).value)"
-    >
-      <option value="" disabled>choose what appears</option>
-      <option v-for="each in sorts" :key="each.key" :value="each.key">{{ each.label }}</option>
-    </select>
+      :options="sorts.map(({ key, label }) => ({ value: key, name: label }))"
+      @change="choose"
+    />
     <fieldset v-if="chosenSort">
       <legend class="mb-1 text-ink-2">Where</legend>
       <div class="flex flex-wrap gap-x-4 gap-y-1">

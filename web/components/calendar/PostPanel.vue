@@ -8,6 +8,7 @@ import { webHref } from '../../lib/links.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { CalendarOutlet, CalendarPost } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
+import DatePicker from '../form/DatePicker.vue';
 import { STATES } from './states.ts';
 
 // One post of the calendar: its words, where it comes from, and another moment for it.
@@ -87,13 +88,13 @@ const sheet = computed(() => ({
       }}</RouterLink>
     </p>
     <form v-if="canMove(post)" class="mt-3 border-t border-line pt-2" @submit.prevent="to !== null && emit('move', to)">
-      <label class="flex flex-wrap items-center gap-2">
+      <div class="flex flex-wrap items-center gap-2">
         Goes out
-        <input v-model="when" type="datetime-local" class="field" aria-label="When it goes out" />
+        <DatePicker v-model="when" granularity="minute" label="When it goes out" />
         <button class="btn btn-main px-2 py-1" :disabled="busy || to === null || to === post.at || to < now">
           Move
         </button>
-      </label>
+      </div>
       <p v-for="conflict in conflicts" :key="conflict" class="mt-1 text-amber">{{ sayConflict(conflict, outlet) }}</p>
       <button
         v-if="nextFree"

@@ -6,7 +6,9 @@ import { call } from '../../lib/api.ts';
 import type { CalendarOutlet } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import DatePicker from '../form/DatePicker.vue';
 import ModalDialog from '../form/ModalDialog.vue';
+import TimePicker from '../form/TimePicker.vue';
 
 // When an outlet publishes: weekly times, pauses, how much a day; taken over by other outlets where that is wanted.
 const props = defineProps<{ outlet: CalendarOutlet; outlets: readonly CalendarOutlet[] }>();
@@ -98,11 +100,10 @@ async function keep() {
           >
             <X :size="12" /></button
         ></span>
-        <input
-          v-model="adding[day]"
-          type="time"
-          class="field py-0.5"
-          :aria-label="`Another time on ${name}`"
+        <TimePicker
+          v-model="adding[day]!"
+          class="py-0.5"
+          :label="`Another time on ${name}`"
           @keydown.enter.prevent="add(day)"
         />
         <button class="btn btn-quiet px-1 py-0.5" :aria-label="`Add the time to ${name}`" @click="add(day)">
@@ -171,8 +172,8 @@ async function keep() {
     </fieldset>
     <div class="mt-4 border-t border-line pt-3">
       <div v-for="(pause, index) in draft.pauses" :key="index" class="mb-1 flex flex-wrap items-center gap-2">
-        Pause from <input v-model="pause.from" type="date" class="field" aria-label="First day of the pause" /> to
-        <input v-model="pause.to" type="date" class="field" aria-label="Last day of the pause" />
+        Pause from <DatePicker v-model="pause.from" label="First day of the pause" /> to
+        <DatePicker v-model="pause.to" label="Last day of the pause" />
         <input
           v-model="pause.name"
           class="field w-36"

@@ -9,6 +9,7 @@ import MonthGrid from './MonthGrid.vue';
 import PostPanel from './PostPanel.vue';
 import TimetableDialog from './TimetableDialog.vue';
 import WeekGrid from './WeekGrid.vue';
+import { picked, typeInto } from '../../testing/pickers.ts';
 
 const ZONE = 'Europe/Lisbon';
 const at = (text: string) => DateTime.fromISO(text, { zone: ZONE }).toMillis();
@@ -54,15 +55,14 @@ describe('one post of the calendar', () => {
 
   it('is moved to another moment; what speaks against it is said before', async () => {
     const panel = shown(post('a', '2031-11-27T10:00'), [post('b', '2031-11-28T10:30')]);
-    const field = panel.get<HTMLInputElement>('input[type=datetime-local]');
-    expect(field.element.value).toBe('2031-11-27T10:00');
+    expect(picked(panel, 'When it goes out')).toBe('2031-11-27T10:00');
     const button = panel.findAll('button').find((each) => each.text() === 'Move')!;
     expect(button.attributes('disabled')).toBeDefined();
-    await field.setValue('2031-11-28T10:00');
+    await typeInto(panel, 'When it goes out', '2031-11-28T10:00');
     expect(panel.text()).toContain('Less than 60 min from another post.');
     await panel.get('form').trigger('submit');
     expect(panel.emitted('move')).toEqual([[at('2031-11-28T10:00')]]);
-    await field.setValue('2031-11-20T10:00');
+    await typeInto(panel, 'When it goes out', '2031-11-20T10:00');
     expect(button.attributes('disabled')).toBeDefined();
   });
   it('is offered the next free time after its own', async () => {

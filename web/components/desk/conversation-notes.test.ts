@@ -16,7 +16,7 @@ it('those being typed are never kept over what came meanwhile before one has sai
   let there = person;
   const changed = 'Somebody has changed the notes since you opened it. What you typed is kept here.';
   const server = new Answering()
-    .to('GET', /contacts\/4$/, () => ({ person: there, conversation: [], done: [], history: [] }))
+    .to('GET', /contacts\/4$/, () => ({ contact: there, conversation: [], done: [], history: [] }))
     .to('PATCH', /contacts\/4$/, ({ body }) => {
       const { notes } = body as { notes?: { text: string; revision: string } };
       if (!notes) return there;

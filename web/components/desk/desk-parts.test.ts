@@ -11,6 +11,7 @@ import DeskRow from './DeskRow.vue';
 import PersonalData from './PersonalData.vue';
 import PolicyDialog from './PolicyDialog.vue';
 import SameContact from './SameContact.vue';
+import { typeInto } from '../../testing/pickers.ts';
 
 const NOW = Date.parse('2026-11-27T12:00:00Z');
 const ZONE = 'Europe/Lisbon';
@@ -276,9 +277,7 @@ describe('hours in the policy', () => {
     await choose('within');
     expect(sentence()).toContain('within');
     expect(dialog.textContent).toContain('By the clock of Tern Bay Lidos, Europe/Lisbon.');
-    const from = dialog.querySelector<HTMLInputElement>('[aria-label="Monday from"]')!;
-    from.value = '08:30';
-    from.dispatchEvent(new Event('change'));
+    await typeInto(new DOMWrapper(dialog), 'Monday from', '08:30');
     await flushPromises();
     expect(sentence()).toContain('08:30');
     await choose('');
@@ -368,7 +367,7 @@ describe('somebody who asks for their data', () => {
 
   it('is forgotten only after that was said again, and said what goes and what stays', async () => {
     server.to('DELETE', /contacts\/4$/, () => ({ forgotten: 3 }));
-    const panel = mounted(PersonalData, { person });
+    const panel = mounted(PersonalData, { contact: person });
     expect(panel.find('a').attributes('href')).toBe('/api/brands/1/contacts/4/export');
     await button(panel, 'Forget them').trigger('click');
     expect(dialog()!.textContent).toContain('Forget Ana Prata?');
@@ -418,7 +417,7 @@ describe('somebody who is known more than once', () => {
         also: [{ id: 9, name: 'Ana Prata', network: 'listings' }],
       }))
       .to('DELETE', /contacts\/4\/same\/9$/, () => person);
-    const part = mounted(SameContact, { person });
+    const part = mounted(SameContact, { contact: person });
     await button(part, 'The same person as').trigger('click');
     await flushPromises();
     // Not they themselves.
@@ -438,7 +437,7 @@ describe('somebody who is known more than once', () => {
     server
       .to('GET', /contacts\?words=/, ({ path }) => ({ contacts: path.includes('Bea') ? [listed(5, 'Bea Lund')] : [] }))
       .to('POST', /same$/, () => new Refusal(409, 'They are one already.'));
-    const part = mounted(SameContact, { person });
+    const part = mounted(SameContact, { contact: person });
     await button(part, 'The same person as').trigger('click');
     await flushPromises();
     expect(part.text()).toContain('Nobody else is called like that.');

@@ -1,11 +1,12 @@
 // Drafts by hand and the voice they are worded in, mounted before a made-up server.
-import { flushPromises } from '@vue/test-utils';
+import { DOMWrapper, flushPromises } from '@vue/test-utils';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { usualVoice, type Voice } from '@playa/core/voice/voice.ts';
 import type { DeskEntry } from '../../lib/types.ts';
 import { Answering, button, eventually, mounted, Refusal } from '../../testing/mounted.ts';
 import DraftAnswer from './DraftAnswer.vue';
 import VoiceDialog from './VoiceDialog.vue';
+import { chooseBy } from '../../testing/pickers.ts';
 
 let server: Answering;
 beforeEach(() => {
@@ -118,12 +119,10 @@ describe('the voice', () => {
     write('Facts it may tell', 'A swim is £6.50\n\n  Telephone 0289 555 014 ');
     write('Signed with', '– The lidos');
     for (const [label, value] of [
-      ['Another language', 'pt'],
-      ['Another place', '7'],
+      ['Another language', 'Portuguese'],
+      ['Another place', 'Old Quay Pool'],
     ] as const) {
-      const select = dialog().querySelector<HTMLSelectElement>(`[aria-label="${label}"]`)!;
-      select.value = value;
-      select.dispatchEvent(new Event('change'));
+      await chooseBy(new DOMWrapper(dialog()), label, value);
       await flushPromises();
     }
     expect(dialog().querySelector('section')!.getAttribute('aria-label')).toBe('Old Quay Pool');

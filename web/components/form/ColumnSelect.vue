@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { OutletDetails } from '@playa/core/model/world.ts';
+import ChooseOne from './ChooseOne.vue';
 
 // A column of a table, by the name people call it; written freely where nobody knows which there are.
 const props = defineProps<{
@@ -11,21 +12,23 @@ const props = defineProps<{
   written?: boolean;
 }>();
 const emit = defineEmits<{ change: [column: string] }>();
-const offered = computed(() => props.columns.filter((each) => !props.written || !each.computed));
-const known = computed(() => offered.value.some((each) => each.name === props.column));
+const choices = computed(() =>
+  props.columns
+    .filter((each) => !props.written || !each.computed)
+    .map(({ name, label }) => ({ value: name, name: label ?? name })),
+);
 </script>
 
 <template>
-  <select
+  <ChooseOne
     v-if="columns.length"
-    class="field max-w-40"
-    :aria-label="label"
+    class="max-w-40"
+    :label="label"
     :value="column"
-    @change="emit('change', ($event.target as HTMLSelectElement).value)"
-  >
-    <option v-if="!known" :value="column">{{ column || 'choose a column' }}</option>
-    <option v-for="each in offered" :key="each.name" :value="each.name">{{ each.label ?? each.name }}</option>
-  </select>
+    :options="choices"
+    prompt="choose a column"
+    @change="emit('change', $event)"
+  />
   <input
     v-else
     class="field w-28"

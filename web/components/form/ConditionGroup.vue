@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
+import { computed } from 'vue';
 import type { Condition, Group, Test } from '@playa/core/conditions/condition.ts';
 import { OPERATORS, operatorsFor, type Asks, type Operator } from '@playa/core/conditions/operators.ts';
 import { LANGUAGES } from '@playa/core/said/language.ts';
 import { TONES, type Tone } from '@playa/core/said/tone.ts';
 import { fieldInfo, type FieldInfo } from '@playa/core/shapes/catalogue.ts';
 import LengthInput from './LengthInput.vue';
-import KeptInput from './KeptInput.vue';
+import ChooseOne, { type Option } from './ChooseOne.vue';
+import DatePicker from './DatePicker.vue';
 
 // Questions and groups of questions, of which all or any must hold.
 const props = defineProps<{ group: Group; fields: readonly FieldInfo[]; depth: number; path: string }>();
@@ -18,10 +20,11 @@ const opsOf = (test: Test): Operator[] => {
   return ops.includes(test.op) ? ops : [test.op, ...ops];
 };
 /** What can be chosen among, whatever the field holds. */
-const named: Partial<Record<Asks, [value: string, label: string][]>> = {
-  language: Object.entries(LANGUAGES),
-  tone: TONES.map((tone) => [tone, tone]),
+const named: Partial<Record<Asks, Option[]>> = {
+  language: Object.entries(LANGUAGES).map(([value, name]) => ({ value, name })),
+  tone: TONES.map((tone) => ({ value: tone, name: tone })),
 };
+const choices = computed(() => props.fields.map(({ path, label }) => ({ value: path, name: label })));
 /** What a choice can be, with what it is compared with now; nothing for what is no choice, or compared by a part of it. */
 function optionsOf(test: Test): string[] {
   const { shape } = infoOf(test.field);
@@ -110,18 +113,15 @@ const addGroup = () =>
     <div class="grid gap-1.5">
       <div v-for="(item, index) in group.items" :key="index" class="flex flex-wrap items-start gap-1.5 pr-1">
         <template v-if="item.type === 'test'">
-          <select
-            class="field max-w-36"
-            aria-label="Field"
+          <ChooseOne
+            class="max-w-36"
+            label="Field"
             :value="item.field"
-            :data-bench-first="index === 0 && depth === 0 ? '' : undefined"
-            @change="setField(index, item, ($event.target as HTMLSelectElement).value)"
-          >
-            <option v-if="!fields.some((field) => field.path === item.field)" :value="item.field">
-              {{ fieldInfo(item.field).label }}
-            </option>
-            <option v-for="field in fields" :key="field.path" :value="field.path">{{ field.label }}</option>
-          </select>
+            :options="choices"
+            :gone="fieldInfo(item.field).label"
+            :first="index === 0 && depth === 0"
+            @change="setField(index, item, $event)"
+          />
           <select
             class="field max-w-44"
             aria-label="Question"
@@ -130,26 +130,22 @@ const addGroup = () =>
           >
             <option v-for="op in opsOf(item)" :key="op" :value="op">{{ OPERATORS[op].says }}</option>
           </select>
-          <select
+          <ChooseOne
             v-if="OPERATORS[item.op].asks === 'text' && optionsOf(item).length > 0"
-            class="field max-w-44"
-            aria-label="Compared with"
-            :value="item.value"
-            @change="put(index, { ...item, value: ($event.target as HTMLSelectElement).value }, 'value')"
-          >
-            <option v-for="option in optionsOf(item)" :key="option">{{ option }}</option>
-          </select>
-          <select
+            class="max-w-44"
+            label="Compared with"
+            :value="String(item.value ?? '')"
+            :options="optionsOf(item).map((option) => ({ value: option, name: option }))"
+            @change="put(index, { ...item, value: $event }, 'value')"
+          />
+          <ChooseOne
             v-else-if="named[OPERATORS[item.op].asks]"
-            class="field max-w-44"
-            aria-label="Compared with"
-            :value="item.value"
-            @change="put(index, { ...item, value: ($event.target as HTMLSelectElement).value }, 'value')"
-          >
-            <option v-for="[value, label] in named[OPERATORS[item.op].asks]" :key="value" :value="value">
-              {{ label }}
-            </option>
-          </select>
+            class="max-w-44"
+            label="Compared with"
+            :value="String(item.value ?? '')"
+            :options="named[OPERATORS[item.op].asks]!"
+            @change="put(index, { ...item, value: $event }, 'value')"
+          />
           <input
             v-else-if="OPERATORS[item.op].asks === 'keywords'"
             class="field w-32 min-w-0 flex-1"
@@ -172,13 +168,11 @@ const addGroup = () =>
             :seconds="Number(item.value ?? 0)"
             @change="put(index, { ...item, value: $event }, 'value')"
           />
-          <KeptInput
+          <DatePicker
             v-else-if="OPERATORS[item.op].asks === 'date'"
-            type="date"
-            class="field"
-            aria-label="Compared with"
-            :value="String(item.value ?? '').slice(0, 10)"
-            @change="put(index, { ...item, value: ($event.target as HTMLInputElement).value }, 'value')"
+            :model-value="String(item.value ?? '').slice(0, 10)"
+            label="Compared with"
+            @change="put(index, { ...item, value: $event }, 'value')"
           />
           <input
             v-else-if="OPERATORS[item.op].asks !== 'nothing'"

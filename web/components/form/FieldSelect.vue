@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { fieldInfo } from '@playa/core/shapes/catalogue.ts';
 import type { ShapeType } from '@playa/core/shapes/shape.ts';
 import { useEditor } from '../../stores/editor.ts';
+import ChooseOne from './ChooseOne.vue';
 
 // A field of the items, or one that earlier steps have made.
 const props = defineProps<{
@@ -19,25 +20,22 @@ const editor = useEditor();
 const fits = (type: ShapeType) => !props.types || props.types.includes(type);
 const own = computed(() => editor.fields.filter((field) => fits(field.type)));
 const made = computed(() => editor.made.filter((field) => fits(field.type)));
-const known = computed(() => [...own.value, ...made.value].some((field) => field.path === props.field));
+const choices = computed(() => [
+  ...own.value.map(({ path, label }) => ({ value: path, name: label, group: 'Of the item' })),
+  ...made.value.map(({ path, label }) => ({ value: path, name: label, group: 'Made by earlier steps' })),
+]);
 </script>
 
 <template>
-  <select
-    class="field max-w-60"
-    :aria-label="label"
+  <ChooseOne
+    class="max-w-60"
+    :label="label"
     :value="field"
-    :data-bench-first="first ? '' : undefined"
-    @change="emit('change', ($event.target as HTMLSelectElement).value)"
-  >
-    <option v-if="none !== undefined" value="">{{ none }}</option>
-    <option v-else-if="field === ''" value="" disabled>choose a field</option>
-    <option v-if="field && !known" :value="field">{{ fieldInfo(field).label }}</option>
-    <optgroup label="Of the item">
-      <option v-for="each in own" :key="each.path" :value="each.path">{{ each.label }}</option>
-    </optgroup>
-    <optgroup v-if="made.length" label="Made by earlier steps">
-      <option v-for="each in made" :key="each.path" :value="each.path">{{ each.label }}</option>
-    </optgroup>
-  </select>
+    :options="choices"
+    :any="none"
+    prompt="choose a field"
+    :gone="field && fieldInfo(field).label"
+    :first="first"
+    @change="emit('change', $event)"
+  />
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
 import type { WeeklyHours } from '@playa/core/timetable/opening-hours.ts';
-import KeptInput from './KeptInput.vue';
+import TimePicker from './TimePicker.vue';
 
 // Opening hours by weekday, each with any number of stretches.
 const props = defineProps<{ hours: WeeklyHours }>();
@@ -15,12 +15,11 @@ function put(day: number, stretches: WeeklyHours[number], merge = '') {
     merge,
   );
 }
-function setTime(day: number, index: number, end: 'from' | 'to', event: Event) {
-  const { value } = event.target as HTMLInputElement;
+function setTime(day: number, index: number, end: 'from' | 'to', value: string) {
   const stretch = props.hours[day]![index]!;
   // Midnight as an end is the day's end.
   const next = { ...stretch, [end]: end === 'to' && value === '00:00' ? '24:00' : value };
-  if (value === '' || next.from >= next.to) return void ((event.target as HTMLInputElement).value = stretch[end]);
+  if (value === '' || next.from >= next.to) return;
   put(
     day,
     props.hours[day]!.map((each, at) => (at === index ? next : each)),
@@ -45,17 +44,15 @@ function add(day: number) {
         <td class="flex flex-wrap items-center gap-2 py-0.5">
           <span v-if="stretches.length === 0" class="text-ink-3">closed</span>
           <span v-for="(stretch, index) in stretches" :key="index" class="flex items-center gap-1">
-            <KeptInput
-              type="time"
-              class="field py-0"
-              :aria-label="`${DAYS[day]} from`"
-              :value="stretch.from"
+            <TimePicker
+              class="py-0"
+              :label="`${DAYS[day]} from`"
+              :model-value="stretch.from"
               @change="setTime(day, index, 'from', $event)"
-            />–<KeptInput
-              type="time"
-              class="field py-0"
-              :aria-label="`${DAYS[day]} to`"
-              :value="stretch.to === '24:00' ? '00:00' : stretch.to"
+            />–<TimePicker
+              class="py-0"
+              :label="`${DAYS[day]} to`"
+              :model-value="stretch.to === '24:00' ? '00:00' : stretch.to"
               @change="setTime(day, index, 'to', $event)"
             />
             <button

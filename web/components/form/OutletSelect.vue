@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import type { ActName } from '@playa/core/model/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { useOutletCheck } from '../../stores/check-outlet.ts';
+import ChooseOne from './ChooseOne.vue';
 import NewOutlet from './NewOutlet.vue';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
@@ -22,22 +23,21 @@ function choose(value: string | number) {
 const offered = computed(() =>
   [...editor.world.outlets.values()].filter((each) => each.acts?.includes(props.act) || each.id === props.outlet),
 );
+const choices = computed(() =>
+  offered.value.map(({ id, name, kind }) => ({ value: id, name: `${name} (${KIND_RULES[kind].name})` })),
+);
 </script>
 
 <template>
-  <select
+  <ChooseOne
     v-if="offered.length"
-    class="field max-w-72"
-    :aria-label="label"
-    :value="outlet ?? ''"
-    data-bench-first
-    @change="choose(($event.target as HTMLSelectElement).value)"
-  >
-    <option value="" disabled>choose</option>
-    <option v-for="each in offered" :key="each.id" :value="each.id">
-      {{ each.name }} ({{ KIND_RULES[each.kind].name }})
-    </option>
-  </select>
+    class="max-w-72"
+    :label="label"
+    :value="outlet"
+    :options="choices"
+    first
+    @change="choose"
+  />
   <NewOutlet v-if="offered.length" :act="act" @made="choose" />
   <p v-if="trouble" class="w-full text-sm text-rose">
     {{ trouble }} <button class="link" @click="check(outlet!)">Check again</button>

@@ -6,6 +6,7 @@ import { Answering, button, mounted, Refusal } from '../../testing/mounted.ts';
 import History from '../../views/History.vue';
 import { sayValues } from './values.ts';
 import { ABOUT_NAMES, placeOf, sayAbout } from './words.ts';
+import { chooseBy, typeInto } from '../../testing/pickers.ts';
 
 const entry = (more: Partial<AuditEntry>): AuditEntry => ({
   id: 1,
@@ -87,9 +88,9 @@ describe('who did what', () => {
     page = { entries: [], people, next: null };
     await view.get('[aria-label="Who"]').setValue('7');
     await flushPromises();
-    await view.get('[aria-label="What"]').setValue('sheet');
+    await chooseBy(view, 'What', 'sheets');
     await flushPromises();
-    await view.findAll('input[type="date"]')[0]!.setValue('2026-11-27');
+    await typeInto(view, 'First day', '2026-11-27');
     await flushPromises();
     expect(server.asked.at(-1)!.path).toContain(`about=sheet&by=7&from=${Date.UTC(2026, 10, 27)}`);
     expect(view.text()).toContain('Nothing was done that fits.');

@@ -4,13 +4,12 @@ import type { PublishStep } from '@playa/core/steps/publish.ts';
 import type { PublishWhen } from '@playa/core/steps/publish-when.ts';
 import { hasTimes } from '@playa/core/timetable/timetable.ts';
 import { useEditor } from '../../stores/editor.ts';
-import { useSession } from '../../stores/session.ts';
-import { zoneNote } from '../../lib/times.ts';
+import ChooseOne from '../form/ChooseOne.vue';
+import DatePicker from '../form/DatePicker.vue';
 
 // When a post goes: at a moment, at the next free time of each outlet, or at once; single outlets at another moment.
 const props = defineProps<{ step: PublishStep }>();
 const editor = useEditor();
-const session = useSession();
 const change = (what: (step: PublishStep) => void, merge = '') =>
   editor.changeStep<PublishStep>(props.step.id, what, merge);
 const type = computed(() => props.step.when?.type ?? 'now');
@@ -46,7 +45,6 @@ const without = computed(() =>
       })
     : [],
 );
-const inputOf = (event: Event) => (event.target as HTMLInputElement).value;
 </script>
 
 <template>
@@ -58,42 +56,36 @@ const inputOf = (event: Event) => (event.target as HTMLInputElement).value;
         <option value="front">before all that waits for a free time</option>
         <option value="now">at once, when it is ready</option>
       </select>
-      <input
+      <DatePicker
         v-if="moment"
-        class="field"
-        type="datetime-local"
-        aria-label="The moment it goes out"
-        :value="moment.at"
-        @input="setAt(inputOf($event))"
+        :model-value="moment.at"
+        granularity="minute"
+        label="The moment it goes out"
+        @update:model-value="setAt"
       />
-      <span v-if="moment && zoneNote(session.zone)" class="text-sm text-ink-3">in {{ session.zone }}</span>
     </div>
     <p v-for="each in own" :key="each.outlet" class="flex flex-wrap items-center gap-2 text-ink-2">
       {{ nameOf(each.outlet) }}
-      <input
-        class="field"
-        type="datetime-local"
-        :aria-label="`The moment on ${nameOf(each.outlet)}`"
-        :value="each.at"
-        @input="setOwn(each.outlet, inputOf($event))"
+      <DatePicker
+        :model-value="each.at"
+        granularity="minute"
+        :label="`The moment on ${nameOf(each.outlet)}`"
+        @update:model-value="setOwn(each.outlet, $event)"
       />
       <button type="button" class="link" @click="setOwn(each.outlet, null)">with the others</button>
     </p>
-    <label v-if="moment && moment.at && step.outlets.length > 1 && others.length > 0" class="text-sm text-ink-3">
+    <span
+      v-if="moment && moment.at && step.outlets.length > 1 && others.length > 0"
+      class="flex flex-wrap items-center gap-1.5 text-sm text-ink-3"
+    >
       another moment on
-      <select
-        class="field py-0"
-        aria-label="An outlet that has another moment"
-        :value="0"
-        @change="
-          setOwn(Number(($event.target as HTMLSelectElement).value), moment.at);
-          ($event.target as HTMLSelectElement).value = '0';
-        "
-      >
-        <option :value="0" disabled>choose</option>
-        <option v-for="id in others" :key="id" :value="id">{{ nameOf(id) }}</option>
-      </select>
-    </label>
+      <ChooseOne
+        label="An outlet that has another moment"
+        value=""
+        :options="others.map((id) => ({ value: id, name: nameOf(id) }))"
+        @change="setOwn(Number($event), moment.at)"
+      />
+    </span>
     <p v-if="without.length" class="text-sm text-amber">
       {{ without.join(', ') }} {{ without.length === 1 ? 'has' : 'have' }} no timetable: there it goes at once.
     </p>

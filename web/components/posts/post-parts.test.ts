@@ -11,6 +11,7 @@ import { Answering, button, mounted, Refusal } from '../../testing/mounted.ts';
 import ImportPostsDialog from '../calendar/ImportPostsDialog.vue';
 import PostWhen from './PostWhen.vue';
 import { usePost } from './use-post.ts';
+import { typeInto } from '../../testing/pickers.ts';
 
 const outlets = [
   { id: 1, kind: 'page', name: 'Tern Bay page', accountId: 1 },
@@ -174,11 +175,11 @@ describe('when a post goes', () => {
       await when.setProps({ step: step() });
       await flushPromises();
     };
-    await when.get('[aria-label="The moment it goes out"]').setValue('2031-12-24T19:00');
+    await typeInto(when, 'The moment it goes out', '2031-12-24T19:00');
     await set();
     await when.get('[aria-label="An outlet that has another moment"]').setValue('2');
     await set();
-    await when.get('[aria-label="The moment on @ternbaylidos"]').setValue('2031-12-25T08:00');
+    await typeInto(when, 'The moment on @ternbaylidos', '2031-12-25T08:00');
     await set();
     expect(step().when).toEqual({
       type: 'moment',

@@ -6,6 +6,7 @@ import { call } from '../../lib/api.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { TableElsewhere } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
+import ChooseOne from '../form/ChooseOne.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 
 // A sheet is made of a table elsewhere, and kept in step with it.
@@ -28,7 +29,8 @@ async function load() {
   }
 }
 void load();
-function choose() {
+function choose(id: string) {
+  chosen.value = Number(id);
   name.value = table.value?.name.split('·').at(-1)?.trim() ?? '';
 }
 async function make() {
@@ -73,13 +75,16 @@ async function make() {
         <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect an account</RouterLink>
       </p>
       <template v-else-if="tables">
-        <label class="grid gap-1">
+        <div class="grid gap-1">
           <span class="font-[650]">The table</span>
-          <select v-model="chosen" class="field" required @change="choose">
-            <option value="" disabled>Choose a table</option>
-            <option v-for="each in free" :key="each.id" :value="each.id">{{ each.name }}</option>
-          </select>
-        </label>
+          <ChooseOne
+            label="The table"
+            prompt="Choose a table"
+            :value="chosen"
+            :options="free.map(({ id, name: called }) => ({ value: id, name: called }))"
+            @change="choose"
+          />
+        </div>
         <p v-if="table" class="text-sm text-ink-3">{{ table.columns.map((column) => column.name).join(', ') }}</p>
         <label v-if="table" class="grid gap-1">
           <span class="font-[650]">Name of the sheet</span>

@@ -9,7 +9,8 @@ import { rowFields } from '@playa/core/sheets/row-fields.ts';
 import { dayAndTime, shortMoment } from '../../lib/times.ts';
 import type { RowDone } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
-import KeptInput from '../form/KeptInput.vue';
+import ChooseOne from '../form/ChooseOne.vue';
+import DatePicker from '../form/DatePicker.vue';
 import { optionsOf } from './cell-editors.ts';
 import type { OpenSheet } from './use-sheet.ts';
 import { useResource } from '../../stores/resource.ts';
@@ -54,6 +55,11 @@ function picked(column: Column): string | null {
   const at = DateTime.fromISO(String(value), { zone: session.zone });
   return at.isValid ? at.toFormat("yyyy-MM-dd'T'HH:mm") : null;
 }
+/** Fields of several parts say themselves what they are. */
+const hasOwnName = (column: Column) =>
+  isWritten(column) &&
+  (optionsOf(column, context.value) !== undefined ||
+    ((column.type === 'moment' || column.type === 'date') && picked(column) !== null));
 const problemOf = (column: Column) => cellProblem(column, cellOf(column.key), context.value);
 const computedText = (column: Column) =>
   column.type === 'computed' || column.type === 'left'
@@ -94,26 +100,24 @@ const sheetLink = (run: { id: number; workflowId: number }) => ({
     <div class="min-h-0 flex-1 overflow-auto px-4 py-3">
       <p v-if="!row" class="text-ink-2">This row was deleted.</p>
       <div v-for="column in columns" v-else :key="column.key" class="mb-2.5">
-        <label class="block text-sm text-ink-2" :for="`cell-${column.key}`">{{ column.name }}</label>
+        <component
+          :is="hasOwnName(column) ? 'span' : 'label'"
+          class="block text-sm text-ink-2"
+          :for="hasOwnName(column) ? undefined : `cell-${column.key}`"
+          >{{ column.name }}</component
+        >
         <output v-if="!isWritten(column)" :id="`cell-${column.key}`" class="block min-h-5">{{
           computedText(column) || '–'
         }}</output>
-        <select
+        <ChooseOne
           v-else-if="optionsOf(column, context)"
-          :id="`cell-${column.key}`"
-          class="field w-full"
+          class="w-full"
+          :label="column.name"
+          any="–"
           :value="textOf(column.key, cellOf(column.key))"
-          @change="write(column, ($event.target as HTMLSelectElement).value)"
-        >
-          <option value="">–</option>
-          <option
-            v-for="option in new Set([...optionsOf(column, context)!, textOf(column.key, cellOf(column.key))])"
-            v-show="option"
-            :key="option"
-          >
-            {{ option }}
-          </option>
-        </select>
+          :options="optionsOf(column, context)!.map((option) => ({ value: option, name: option }))"
+          @change="write(column, $event)"
+        />
         <textarea
           v-else-if="column.type === 'longText'"
           :id="`cell-${column.key}`"
@@ -123,13 +127,13 @@ const sheetLink = (run: { id: number; workflowId: number }) => ({
           @input="type(column, $event)"
           @change="write(column, ($event.target as HTMLTextAreaElement).value)"
         ></textarea>
-        <KeptInput
+        <DatePicker
           v-else-if="(column.type === 'moment' || column.type === 'date') && picked(column) !== null"
-          :id="`cell-${column.key}`"
-          class="field w-full"
-          :type="column.type === 'date' ? 'date' : 'datetime-local'"
-          :value="picked(column)!"
-          @change="write(column, ($event.target as HTMLInputElement).value)"
+          :model-value="picked(column)!"
+          :granularity="column.type === 'date' ? 'day' : 'minute'"
+          :label="column.name"
+          clearable
+          @change="write(column, $event)"
         />
         <input
           v-else

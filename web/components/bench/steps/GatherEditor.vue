@@ -9,6 +9,7 @@ import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
 import LengthInput from '../../form/LengthInput.vue';
 import KeptInput from '../../form/KeptInput.vue';
+import TimePicker from '../../form/TimePicker.vue';
 
 const props = defineProps<{ step: GatherStep }>();
 const editor = useEditor();
@@ -114,13 +115,12 @@ const between = [
             @change="setClosing((each) => (each.at = closing!.at === null ? '18:00' : null))"
           />at</label
         >
-        <KeptInput
+        <TimePicker
           v-if="closing.at !== null"
-          type="time"
-          class="field py-0"
-          aria-label="Time of day"
-          :value="closing.at"
-          @change="setClosing((each) => (each.at = ($event.target as HTMLInputElement).value || '18:00'))"
+          class="py-0"
+          label="Time of day"
+          :model-value="closing.at"
+          @change="setClosing((each) => (each.at = $event || '18:00'))"
         />
         <label class="ml-2 flex items-center gap-1"
           ><input

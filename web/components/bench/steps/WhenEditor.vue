@@ -6,7 +6,7 @@ import { computed } from 'vue';
 import { useEditor } from '../../../stores/editor.ts';
 import { useSession } from '../../../stores/session.ts';
 import FieldSelect from '../../form/FieldSelect.vue';
-import KeptInput from '../../form/KeptInput.vue';
+import DatePicker from '../../form/DatePicker.vue';
 
 // When a Publish sends: at once, at a free time of the timetable, or at a moment; and how far apart its outlets are.
 const props = defineProps<{ step: PublishStep }>();
@@ -51,13 +51,12 @@ const setApart = (event: Event) => {
       <option value="moment">at a moment</option>
       <option value="field">at the moment a field gives</option>
     </select>
-    <KeptInput
+    <DatePicker
       v-if="step.when?.type === 'moment'"
-      class="field"
-      type="datetime-local"
-      aria-label="The moment"
-      :value="step.when.at"
-      @change="change((each) => (each.when = { type: 'moment', at: ($event.target as HTMLInputElement).value }))"
+      :model-value="step.when.at"
+      granularity="minute"
+      label="The moment"
+      @change="change((each) => (each.when = { type: 'moment', at: $event }))"
     />
     <FieldSelect
       v-if="step.when?.type === 'field'"
