@@ -7,6 +7,7 @@ import { purposeOf, titleRules, wordRules } from '@playa/core/outlets/length.ts'
 import { refusal } from '@playa/core/captions/say.ts';
 import { writtenText } from '@playa/core/captions/written.ts';
 import { call } from '../lib/api.ts';
+import { useAttempt } from '../lib/attempt.ts';
 import type { Sent } from '../lib/endpoint-types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -39,7 +40,7 @@ const words = ref('');
 const wrong = ref('');
 const area = ref<HTMLTextAreaElement | HTMLInputElement>();
 const title = ref<HTMLInputElement>();
-const busy = ref(false);
+const { busy, attempt } = useAttempt(notices.wrong);
 /** What this person has decided, while the row keeps its place. */
 const mine = ref('');
 /** The words as they were when this person began to change them. */
@@ -90,8 +91,7 @@ async function edit() {
 }
 
 async function decide(decision: Sent<'decide'>['body']['decision'], said: string) {
-  busy.value = true;
-  try {
+  await attempt(async () => {
     await (props.effectKey === null
       ? call('tryRunAgain', { brand: session.brandId, id: props.runId })
       : call('decide', { brand: session.brandId, id: props.runId }, { body: { key: props.effectKey, decision } }));
@@ -99,11 +99,7 @@ async function decide(decision: Sent<'decide'>['body']['decision'], said: string
     mine.value = said;
     notices.say(props.paused ? `${said} The workflow is paused, so it waits until that goes on.` : said);
     emit('decided');
-  } catch (error) {
-    notices.wrong(error);
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 /** Whether the picture would be taken in another shape. */
 const shapeable = computed(() => props.fault === 'shape' && Array.isArray(props.input?.media));

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue';
 import { call } from '../lib/api.ts';
+import { useAttempt } from '../lib/attempt.ts';
 import { shortMoment } from '../lib/times.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -19,8 +20,7 @@ const take = ref<Take>('none');
 const last = ref(1);
 const since = ref(0);
 const every = ref(10);
-const busy = ref(false);
-const wrong = ref('');
+const { busy, trouble: wrong, attempt } = useAttempt();
 
 onMounted(async () => {
   try {
@@ -41,9 +41,7 @@ const chosen = computed(() => {
 const things = (count: number) => (count === 1 ? '1 thing' : `${count} things`);
 
 async function resume() {
-  busy.value = true;
-  wrong.value = '';
-  try {
+  await attempt(async () => {
     const { taken } = await call(
       'resumeWorkflow',
       { brand: session.brandId, id: props.workflow.id },
@@ -60,11 +58,7 @@ async function resume() {
       `“${props.workflow.name}” goes on${taken ? `, and takes ${things(taken)} from the pause` : ' from now'}.`,
     );
     emit('resumed');
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 </script>
 

@@ -18,11 +18,12 @@ export interface Attempts {
 /**
  * Something that is asked of the server and can be refused, as forms and dialogs show it.
  *
+ * @param say where a refusal is said when it is not said in `trouble`, such as `notices.wrong`
  * @example
  * const { busy, trouble, attempt } = useAttempt();
  * const keep = () => attempt(async () => emit('kept', await call('makeSheet', { brand }, { body })));
  */
-export function useAttempt(): Attempts {
+export function useAttempt(say?: (error: unknown) => void): Attempts {
   const busy = ref(false);
   const trouble = ref('');
   return {
@@ -34,7 +35,9 @@ export function useAttempt(): Attempts {
       try {
         return await work();
       } catch (error) {
-        if (!known(error)) trouble.value = (error as Error).message;
+        if (known(error)) return undefined;
+        if (say) say(error);
+        else trouble.value = (error as Error).message;
         return undefined;
       } finally {
         busy.value = false;

@@ -10,6 +10,7 @@ import { CONTENT_PLAN } from '@playa/core/sheets/content-plan.ts';
 import DataTable from '../components/table/DataTable.vue';
 import type { Column } from '../components/table/columns.ts';
 import { call } from '../lib/api.ts';
+import { useAttempt } from '../lib/attempt.ts';
 import type { ListedSheet } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { useSession } from '../stores/session.ts';
@@ -24,7 +25,7 @@ const {
   load,
 } = useWholeList('listSheets', () => ({ brand: session.brandId }), { topics: ['sheets', 'workflows'] });
 const sheets = computed(() => pages.value?.flatMap((page) => page.sheets));
-const busy = ref(false);
+const { busy, attempt } = useAttempt(notices.wrong);
 /** A sheet that is being made: its name and columns to begin with. */
 const making = ref<{ name: string; columns: SheetColumn[] }>();
 const fromTable = ref(false);
@@ -49,16 +50,11 @@ async function fromFile(event: Event) {
   const file = field.files?.[0];
   field.value = '';
   if (!file) return;
-  busy.value = true;
-  try {
+  await attempt(async () => {
     const name = cutUnits(file.name.replace(/\.\w+$/, ''), 120) || 'A sheet';
     const made = await call('makeSheetFromFile', { brand: session.brandId }, { query: { name: name }, file });
     await router.push(open(made.id));
-  } catch (error) {
-    notices.wrong(error);
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 async function remove(sheet: ListedSheet) {
   try {

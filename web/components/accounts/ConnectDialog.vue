@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue';
+import { computed, nextTick, ref, useTemplateRef } from 'vue';
 import type { NetworkKind } from '@playa/core/outlets/networks.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { NETWORK_ICONS } from '../../lib/networks.ts';
 import type { NetworkRow } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
+import FieldsForm from '../form/FieldsForm.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 
 // Connecting an account: choose the kind, then either say yes on a page of the network's, or hand over a key here.
@@ -12,60 +14,32 @@ const props = defineProps<{ networks: NetworkRow[]; kind?: NetworkKind | undefin
 const emit = defineEmits<{ close: []; connected: [id: number] }>();
 const session = useSession();
 const chosen = ref<NetworkRow | undefined>(props.networks.find((each) => each.kind === props.kind));
-const values = ref<Record<string, string>>({});
-const busy = ref(false);
-const wrong = ref('');
+const { busy: leaving, trouble: wrong, attempt } = useAttempt();
+const sending = ref(false);
+const busy = computed(() => leaving.value || sending.value);
+const fields = useTemplateRef<{ changed: boolean }>('fields');
 const form = computed(() => (chosen.value?.signIn.by === 'form' ? chosen.value.signIn : undefined));
 
 async function choose(network: NetworkRow) {
   chosen.value = network;
   wrong.value = '';
-  values.value = {};
   if (network.signIn.by === 'consent') return leave(network);
   await nextTick();
   document.querySelector<HTMLInputElement>('#connect-form input')?.focus();
 }
 async function leave(network: NetworkRow) {
-  busy.value = true;
-  try {
-    const { url } = await call(
-      'beginConnect',
-      { brand: session.brandId },
-      {
-        body: {
-          kind: network.kind,
-          backTo: `/${session.brandId}/accounts`,
-        },
-      },
-    );
-    window.location.assign(url);
-  } catch (error) {
-    wrong.value = (error as Error).message;
-    busy.value = false;
-  }
+  const url = await attempt(async () => {
+    const body = { kind: network.kind, backTo: `/${session.brandId}/accounts` };
+    return (await call('beginConnect', { brand: session.brandId }, { body })).url;
+  });
+  if (url === undefined) return;
+  // Nothing can be pressed until the page is left.
+  sending.value = true;
+  window.location.assign(url);
 }
-async function send() {
-  if (!chosen.value) return;
-  busy.value = true;
-  wrong.value = '';
-  try {
-    const { id } = await call(
-      'connectByForm',
-      { brand: session.brandId },
-      {
-        body: {
-          kind: chosen.value.kind,
-          values: values.value,
-        },
-      },
-    );
-    emit('connected', id);
-  } catch (error) {
-    // What was typed stays.
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+async function send(values: Record<string, string>) {
+  const { kind } = chosen.value!;
+  emit('connected', (await call('connectByForm', { brand: session.brandId }, { body: { kind, values } })).id);
 }
 if (chosen.value?.signIn.by === 'consent') void leave(chosen.value);
 </script>
@@ -75,6 +49,7 @@ if (chosen.value?.signIn.by === 'consent') void leave(chosen.value);
     :title="form && chosen ? `Connect ${chosen.name}` : 'Connect an account'"
     width="large"
     :busy="busy"
+    :unsaved="fields?.changed"
     @close="emit('close')"
   >
     <template v-if="form && chosen" #icon>
@@ -82,22 +57,17 @@ if (chosen.value?.signIn.by === 'consent') void leave(chosen.value);
     </template>
     <template v-if="form && chosen">
       <p class="mb-3 max-w-prose text-ink-2">{{ form.help }}</p>
-      <form id="connect-form" class="grid max-w-lg gap-2.5" @submit.prevent="send">
-        <label v-for="field in form.fields" :key="field.name" class="grid gap-0.5">
-          <span>{{ field.label }}<span v-if="field.optional" class="text-ink-3"> (may be left empty)</span></span>
-          <input
-            v-model="values[field.name]"
-            class="field w-full"
-            :type="field.secret ? 'password' : 'text'"
-            :placeholder="field.hint"
-            :required="!field.optional"
-            autocomplete="off"
-            spellcheck="false"
-          />
-        </label>
-        <p v-if="wrong" role="alert" class="rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
+      <FieldsForm
+        id="connect-form"
+        ref="fields"
+        :key="chosen.kind"
+        class="max-w-lg"
+        :fields="form.fields"
+        :send="send"
+        @busy="sending = $event"
+      >
         <p class="text-sm text-ink-3">What you fill in is kept sealed, and never shown again.</p>
-      </form>
+      </FieldsForm>
     </template>
     <template v-else>
       <p class="mb-3 text-ink-2">Where does it belong?</p>

@@ -7,6 +7,7 @@ import { wordRules } from '@playa/core/outlets/length.ts';
 import { refusal } from '@playa/core/captions/say.ts';
 import { writtenText } from '@playa/core/captions/written.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { PostEdit } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
@@ -18,8 +19,7 @@ const edits = ref<PostEdit[]>([]);
 const now = ref('');
 const text = ref('');
 const editing = ref(false);
-const busy = ref(false);
-const trouble = ref('');
+const { busy, trouble, attempt } = useAttempt();
 const deleting = ref(false);
 /** What has just been done. */
 const said = ref('');
@@ -62,15 +62,10 @@ async function pin(on: boolean) {
 }
 const remove = () => make(() => call('deletePost', { brand: session.brandId, key: props.post.key ?? '' }));
 async function make(change: () => Promise<unknown>) {
-  busy.value = true;
-  trouble.value = '';
-  try {
+  await attempt(async () => {
     await change();
     editing.value = deleting.value = false;
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  }
-  busy.value = false;
+  });
   await load().catch(() => undefined);
 }
 </script>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { placeOf } from '@playa/core/workflow/tree.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { webHref } from '../../lib/links.ts';
 import { shortMoment } from '../../lib/times.ts';
 import type { HappenedRun } from '../../lib/types.ts';
@@ -17,7 +18,7 @@ const emit = defineEmits<{ decided: [] }>();
 const editor = useEditor();
 const session = useSession();
 const notices = useNotices();
-const busy = ref(false);
+const { busy, attempt } = useAttempt(notices.wrong);
 interface Sent {
   step: string;
   action: string;
@@ -35,17 +36,12 @@ const canRerun = computed(
 );
 
 async function act(what: () => Promise<unknown>, said: string) {
-  busy.value = true;
-  try {
+  await attempt(async () => {
     await what();
     again.value = null;
     notices.say(said);
     emit('decided');
-  } catch (error) {
-    notices.wrong(error);
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 const cancel = () =>
   act(() => call('cancelRun', { brand: session.brandId, id: props.run.id }), 'Ended. What was not sent is not sent.');

@@ -2,6 +2,7 @@
 import { computed, ref, watch } from 'vue';
 import { DateTime } from 'luxon';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import { useSession } from '../../stores/session.ts';
 import DatePicker from '../form/DatePicker.vue';
@@ -26,8 +27,7 @@ const own = ref('FREQ=MONTHLY;BYDAY=1MO');
 const today = DateTime.now().setZone(session.zone);
 const start = ref(today.toISODate() ?? '');
 const next = ref<number[]>([]);
-const wrong = ref('');
-const busy = ref(false);
+const { busy, trouble: wrong, attempt } = useAttempt();
 
 const rule = computed(() => {
   if (how.value === 'rule') return own.value.trim();
@@ -69,8 +69,7 @@ watch(
   { immediate: true },
 );
 async function make() {
-  busy.value = true;
-  try {
+  await attempt(async () => {
     const { id } = await call(
       'makeSchedule',
       { brand: session.brandId },
@@ -82,11 +81,7 @@ async function make() {
       },
     );
     emit('made', id);
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 </script>
 

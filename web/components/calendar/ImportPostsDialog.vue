@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import type { CalendarOutlet, ImportedPosts } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -15,8 +16,7 @@ const session = useSession();
 const notices = useNotices();
 const read = ref<ImportedPosts>();
 const map = ref<ImportedPosts['map']>([]);
-const wrong = ref('');
-const busy = ref(false);
+const { busy, trouble: wrong, attempt } = useAttempt();
 const COLUMNS = {
   when: 'when it goes',
   where: 'where it goes',
@@ -27,9 +27,7 @@ const COLUMNS = {
 type Column = keyof typeof COLUMNS;
 
 async function ask(then: 'show' | 'keep-good', first = false) {
-  busy.value = true;
-  wrong.value = '';
-  try {
+  await attempt(async () => {
     const query = { then, ...(first ? {} : { map: map.value.map((each) => each ?? '').join(',') }) };
     const answer = await call('importPosts', { brand: session.brandId }, { query, file: props.file });
     read.value = answer;
@@ -37,11 +35,7 @@ async function ask(then: 'show' | 'keep-good', first = false) {
     if (then === 'show') return;
     notices.say(`${count(answer.made)} ${answer.made === 1 ? 'was' : 'were'} written from ${props.file.name}.`);
     emit('made');
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 void ask('show', true);
 function choose(place: number, column: string) {

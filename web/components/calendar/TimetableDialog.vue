@@ -3,6 +3,7 @@ import { Plus, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { timetableSchema, type Timetable } from '@playa/core/timetable/timetable.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import type { CalendarOutlet } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -20,8 +21,7 @@ const draft = ref<Timetable>(JSON.parse(JSON.stringify(props.outlet.timetable)) 
 const changed = computed(() => JSON.stringify(draft.value) !== JSON.stringify(props.outlet.timetable));
 const adding = ref<string[]>(DAYS.map(() => '09:00'));
 const also = ref<number[]>([]);
-const busy = ref(false);
-const wrong = ref('');
+const { busy, trouble: wrong, attempt } = useAttempt();
 const others = computed(() => props.outlets.filter((each) => each.id !== props.outlet.id));
 
 function add(day: number) {
@@ -45,9 +45,7 @@ const addPause = () => {
 async function keep() {
   const read = timetableSchema.safeParse(draft.value);
   if (!read.success) return void (wrong.value = read.error.issues[0]?.message ?? 'Something is missing.');
-  busy.value = true;
-  wrong.value = '';
-  try {
+  await attempt(async () => {
     for (const outlet of [props.outlet, ...others.value.filter((each) => also.value.includes(each.id))])
       await call(
         'keepTimetable',
@@ -65,11 +63,7 @@ async function keep() {
         : `The timetable of ${props.outlet.name} is kept.`,
     );
     emit('kept');
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 </script>
 

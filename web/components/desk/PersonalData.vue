@@ -2,6 +2,7 @@
 import { Download, Eraser } from '@lucide/vue';
 import { ref } from 'vue';
 import { addressOf, call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import type { Contact } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useBrandHere } from '../../stores/brand-here.ts';
@@ -13,22 +14,15 @@ const emit = defineEmits<{ erased: [] }>();
 const { id: brand } = useBrandHere();
 const notices = useNotices();
 const asking = ref(false);
-const busy = ref(false);
-const trouble = ref('');
+const { busy, trouble, attempt } = useAttempt();
 
 async function erase() {
-  busy.value = true;
-  trouble.value = '';
-  try {
+  await attempt(async () => {
     const { forgotten } = await call('eraseContact', { brand: brand.value, contact: props.contact.id });
     notices.say(forgotten === 1 ? 'Forgotten, with the one thing they wrote.' : `Forgotten, with ${forgotten} things.`);
     asking.value = false;
     emit('erased');
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 </script>
 

@@ -4,6 +4,7 @@ import { useDebounceFn } from '@vueuse/core';
 import { ref, watch } from 'vue';
 import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import type { ListedContacts, Contact } from '../../lib/types.ts';
 import { useBrandHere } from '../../stores/brand-here.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -16,7 +17,7 @@ const notices = useNotices();
 const asking = ref(false);
 const words = ref('');
 const found = ref<ListedContacts['contacts']>();
-const busy = ref(false);
+const { busy, attempt } = useAttempt(notices.wrong);
 const networkOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name ?? network;
 
 watch(
@@ -42,19 +43,14 @@ async function find() {
 const findSoon = useDebounceFn(find, 250);
 
 async function merge(other: { id: number; name: string }) {
-  busy.value = true;
-  try {
+  await attempt(async () => {
     emit(
       'changed',
       await call('mergeContacts', { brand: brand.value, contact: props.contact.id }, { body: { other: other.id } }),
     );
     asking.value = false;
     notices.say(`${other.name} and ${props.contact.name} are one from now on.`, () => void separate(other));
-  } catch (error) {
-    notices.wrong(error);
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 async function separate(other: { id: number; name: string }) {
   try {

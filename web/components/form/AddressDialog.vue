@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import ModalDialog from './ModalDialog.vue';
@@ -20,7 +21,7 @@ const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const notices = useNotices();
 const feed = ref<Feed>();
-const busy = ref(false);
+const { busy, attempt } = useAttempt(notices.wrong);
 onMounted(async () => {
   try {
     ({ feed: feed.value } = await call(props.opens, { brand: session.brandId }));
@@ -29,13 +30,9 @@ onMounted(async () => {
   }
 });
 async function turn(on: boolean) {
-  busy.value = true;
-  try {
+  await attempt(async () => {
     ({ feed: feed.value } = await call(props.sets, { brand: session.brandId }, { body: { on } }));
-  } catch (error) {
-    notices.wrong(error);
-  }
-  busy.value = false;
+  });
 }
 async function copy(address: string) {
   await navigator.clipboard.writeText(address).then(

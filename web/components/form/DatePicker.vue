@@ -93,7 +93,7 @@ function entered(event: KeyboardEvent) {
     >
       <DatePickerField
         v-slot="{ segments }"
-        class="field inline-flex items-center whitespace-nowrap tabular-nums focus-within:outline-2 focus-within:outline-sea"
+        class="field inline-flex items-center py-0.5 whitespace-nowrap tabular-nums focus-within:outline-2 focus-within:outline-sea"
         :class="disabled && 'opacity-60'"
         role="group"
         :aria-label="label"
@@ -109,7 +109,7 @@ function entered(event: KeyboardEvent) {
           <DatePickerInput
             v-else
             :part="segment.part"
-            class="rounded-[3px] px-px outline-none focus:bg-sea-wash focus:text-sea data-[placeholder]:text-ink-3"
+            class="min-w-6 rounded-[3px] px-px py-0.5 text-center outline-none focus:bg-sea-wash focus:text-sea data-[placeholder]:text-ink-3"
             >{{ segment.value }}</DatePickerInput
           >
         </template>

@@ -30,10 +30,11 @@ const props = withDefaults(
   },
 );
 const id = useId();
-const { state, api } = useField({ form: props.form.api, name: props.name });
+const field = useField({ form: props.form.api, name: props.name });
+const value = computed(() => field.state.value as Values[keyof Values & string]);
 /** The first thing that is wrong, in a sentence. */
 const wrong = computed(() => {
-  for (const each of state.value.meta.errors as (string | { message: string } | undefined)[])
+  for (const each of field.state.meta.errors as (string | { message: string } | undefined)[])
     if (each) return typeof each === 'string' ? each : each.message;
   return '';
 });
@@ -46,8 +47,8 @@ const bind = computed(() => ({
 }));
 function change(value: unknown) {
   // What the server said of the words before is not about these.
-  api.setMeta((meta) => ({ ...meta, errorMap: { ...meta.errorMap, onServer: undefined } }));
-  api.handleChange(value as never);
+  field.api.setMeta((meta) => ({ ...meta, errorMap: { ...meta.errorMap, onServer: undefined } }));
+  field.api.handleChange(value as never);
 }
 const typed = (event: Event) => change((event.target as HTMLInputElement).value);
 </script>
@@ -55,7 +56,7 @@ const typed = (event: Event) => change((event.target as HTMLInputElement).value)
 <template>
   <div class="grid gap-0.5">
     <label :for="id">{{ label }}<span v-if="optional" class="text-ink-3"> (may be left empty)</span></label>
-    <slot :bind="bind" :value="state.value as Values[keyof Values & string]" :change="change">
+    <slot :bind="bind" :value="value" :change="change">
       <textarea
         v-if="lines"
         v-bind="bind"
@@ -63,7 +64,7 @@ const typed = (event: Event) => change((event.target as HTMLInputElement).value)
         :rows="lines"
         :placeholder="placeholder"
         :maxlength="maxlength"
-        :value="state.value as string"
+        :value="value as string"
         @input="typed"
       ></textarea>
       <input
@@ -75,7 +76,7 @@ const typed = (event: Event) => change((event.target as HTMLInputElement).value)
         :autocomplete="autocomplete"
         :maxlength="maxlength"
         spellcheck="false"
-        :value="state.value as string"
+        :value="value as string"
         @input="typed"
       />
     </slot>

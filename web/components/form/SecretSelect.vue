@@ -1,62 +1,66 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
+import { z } from 'zod';
 import { call } from '../../lib/api.ts';
+import { useSendForm } from '../../lib/form.ts';
 import { useEditor } from '../../stores/editor.ts';
-import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import ChooseOne from './ChooseOne.vue';
+import FormField from './FormField.vue';
 
 // A secret of the vault by its name, or a new one. Nobody is shown a secret again.
 defineProps<{ secret: string }>();
 const emit = defineEmits<{ change: [name: string] }>();
 const editor = useEditor();
 const session = useSession();
-const notices = useNotices();
 const making = ref(false);
-const name = ref('');
-const value = ref('');
-
-async function keep() {
-  try {
-    await call('keepSecret', { brand: session.brandId, name: name.value.trim() }, { body: { value: value.value } });
+const form = useSendForm({
+  schema: z.object({
+    name: z.string().trim().min(1, 'Give it a name.').max(80, 'At most 80 characters.'),
+    value: z.string().min(1, 'The secret is missing.'),
+  }),
+  values: { name: '', value: '' },
+  send: async ({ name, value }) => {
+    await call('keepSecret', { brand: session.brandId, name }, { body: { value } });
     await editor.refreshWorld();
-    emit('change', name.value.trim());
+    emit('change', name);
     making.value = false;
-    value.value = name.value = '';
-  } catch (error) {
-    notices.wrong(error);
-  }
-}
+    form.reset({ name: '', value: '' });
+  },
+});
+const { busy, trouble } = form;
+const NEW = 'a new secret …';
+const choices = computed(() => [
+  ...(editor.world.secrets ?? []).map((name) => ({ value: name, name })),
+  { value: NEW, name: NEW },
+]);
+const choose = (name: string) => (name === NEW ? (making.value = true) : emit('change', name));
 </script>
 
 <template>
   <div class="flex flex-1 flex-wrap items-center gap-1.5">
-    <select
+    <ChooseOne
       v-if="!making"
-      class="field"
-      aria-label="Secret"
+      label="Secret"
+      prompt="choose a secret"
       :value="secret"
-      @change="
-        ($event.target as HTMLSelectElement).value === '+'
-          ? (making = true)
-          : emit('change', ($event.target as HTMLSelectElement).value)
-      "
-    >
-      <option v-if="!editor.world.secrets?.includes(secret)" :value="secret">{{ secret || 'choose a secret' }}</option>
-      <option v-for="each in editor.world.secrets" :key="each" :value="each">{{ each }}</option>
-      <option value="+">a new secret …</option>
-    </select>
-    <form v-else class="flex flex-1 flex-wrap gap-1.5" @submit.prevent="keep">
-      <input v-model="name" class="field w-28" placeholder="its name" aria-label="Name of the secret" maxlength="80" />
-      <input
-        v-model="value"
+      :options="choices"
+      @change="choose"
+    />
+    <form v-else class="grid flex-1 gap-1.5" novalidate @submit.prevent="form.submit()">
+      <FormField :form="form" name="name" label="Name of the secret" :maxlength="80" />
+      <FormField
+        :form="form"
+        name="value"
+        label="The secret"
         type="password"
-        class="field min-w-24 flex-1"
         placeholder="as it is sent, such as Bearer …"
-        aria-label="The secret"
-        autocomplete="off"
       />
-      <button class="btn" :disabled="!name.trim() || !value">Keep</button>
-      <button type="button" class="btn btn-quiet" @click="making = false">Cancel</button>
+      <p v-if="trouble" role="alert" class="text-sm text-rose">{{ trouble }}</p>
+      <div class="flex gap-1.5">
+        <button class="btn" :disabled="busy">Keep</button>
+        <button type="button" class="btn btn-quiet" @click="making = false">Cancel</button>
+      </div>
     </form>
   </div>
 </template>

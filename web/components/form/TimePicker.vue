@@ -33,7 +33,7 @@ const { typed, type, focused, left, settle } = useTyped(
     granularity="minute"
     :hour-cycle="24"
     :locale="locale"
-    class="field inline-flex items-center whitespace-nowrap tabular-nums focus-within:outline-2 focus-within:outline-sea"
+    class="field inline-flex items-center py-0.5 whitespace-nowrap tabular-nums focus-within:outline-2 focus-within:outline-sea"
     role="group"
     :aria-label="label"
     :data-value="typed"
@@ -49,7 +49,7 @@ const { typed, type, focused, left, settle } = useTyped(
       <TimeFieldInput
         v-else
         :part="segment.part"
-        class="rounded-[3px] px-px outline-none focus:bg-sea-wash focus:text-sea data-[placeholder]:text-ink-3"
+        class="min-w-6 rounded-[3px] px-px py-0.5 text-center outline-none focus:bg-sea-wash focus:text-sea data-[placeholder]:text-ink-3"
         >{{ segment.value }}</TimeFieldInput
       >
     </template>

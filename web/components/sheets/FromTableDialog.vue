@@ -1,69 +1,65 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import { z } from 'zod';
 import { MOST_COLUMNS } from '@playa/core/sheets/column.ts';
 import { columnsLike } from '@playa/core/sheets/guess-pairs.ts';
 import { call } from '../../lib/api.ts';
+import { useSendForm } from '../../lib/form.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { TableElsewhere } from '../../lib/types.ts';
 import { useSession } from '../../stores/session.ts';
 import ChooseOne from '../form/ChooseOne.vue';
+import FormField from '../form/FormField.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 
 // A sheet is made of a table elsewhere, and kept in step with it.
 const emit = defineEmits<{ close: []; made: [id: number] }>();
 const session = useSession();
 const tables = ref<TableElsewhere[]>();
-const chosen = ref<number | ''>('');
-const name = ref('');
-const wrong = ref('');
-const busy = ref(false);
 const free = computed(() => tables.value?.filter(({ inStepWith }) => inStepWith === null) ?? []);
-const table = computed(() => free.value.find(({ id }) => id === chosen.value));
+const form = useSendForm({
+  schema: z.object({
+    table: z.number({ error: 'Choose a table.' }),
+    name: z.string().trim().min(1, 'The sheet wants a name.').max(120, 'At most 120 characters.'),
+  }),
+  values: { table: '' as number | '', name: '' } as unknown as { table: number; name: string },
+  send: async ({ table: outletId, name }) => {
+    const there = tableBy(outletId)!.columns.slice(0, MOST_COLUMNS);
+    const columns = columnsLike(there);
+    const { id } = await call('makeSheet', { brand: session.brandId }, { body: { name, columns } });
+    const at = { brand: session.brandId, id };
+    const pairs = columns.map(({ key }, index) => ({ key, there: there[index]!.name }));
+    try {
+      const rules = { columns: pairs, match: null, wins: 'there', deletions: true } as const;
+      await call('keepSheetInStep', at, { body: { outletId, rules } });
+    } catch (error) {
+      // One that is in step with nothing is not what was wanted, and a second try would make another.
+      await call('deleteSheet', at).catch(() => undefined);
+      throw error;
+    }
+    emit('made', id);
+  },
+});
+const { busy, trouble: wrong, values } = form;
+const tableBy = (id: unknown) => free.value.find((each) => each.id === id);
+const table = computed(() => tableBy(values.value.table));
 
 async function load() {
-  try {
+  await form.attempt(async () => {
     const pages = await everyPage('listTablesElsewhere', { brand: session.brandId });
     tables.value = pages.flatMap((page) => page.tables);
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  }
+  });
 }
 void load();
 function choose(id: string) {
-  chosen.value = Number(id);
-  name.value = table.value?.name.split('·').at(-1)?.trim() ?? '';
-}
-async function make() {
-  if (!table.value) return;
-  busy.value = true;
-  wrong.value = '';
-  try {
-    const there = table.value.columns.slice(0, MOST_COLUMNS);
-    const columns = columnsLike(there);
-    const { id } = await call('makeSheet', { brand: session.brandId }, { body: { name: name.value, columns } });
-    const pairs = columns.map(({ key }, index) => ({ key, there: there[index]!.name }));
-    await call(
-      'keepSheetInStep',
-      { brand: session.brandId, id },
-      {
-        body: {
-          outletId: table.value.id,
-          rules: { columns: pairs, match: null, wins: 'there', deletions: true },
-        },
-      },
-    );
-    emit('made', id);
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  form.set('table', Number(id));
+  form.set('name', table.value?.name.split('·').at(-1)?.trim() ?? '');
 }
 </script>
 
 <template>
-  <ModalDialog title="A sheet from a table elsewhere" :busy="busy" @close="emit('close')">
-    <form id="from-table" class="mt-2 grid gap-3" @submit.prevent="make">
+  <ModalDialog title="A sheet from a table elsewhere" :busy="busy" :unsaved="form.changed.value" @close="emit('close')">
+    <form id="from-table" class="mt-2 grid gap-3" novalidate @submit.prevent="form.submit()">
       <p class="text-ink-2">
         It gets the columns and rows of the table and is kept in step with it: what is written on one side is written on
         the other.
@@ -75,26 +71,22 @@ async function make() {
         <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect an account</RouterLink>
       </p>
       <template v-else-if="tables">
-        <div class="grid gap-1">
-          <span class="font-[650]">The table</span>
+        <FormField v-slot="{ value }" :form="form" name="table" label="The table">
           <ChooseOne
             label="The table"
             prompt="Choose a table"
-            :value="chosen"
+            :value="value"
             :options="free.map(({ id, name: called }) => ({ value: id, name: called }))"
             @change="choose"
           />
-        </div>
+        </FormField>
         <p v-if="table" class="text-sm text-ink-3">{{ table.columns.map((column) => column.name).join(', ') }}</p>
-        <label v-if="table" class="grid gap-1">
-          <span class="font-[650]">Name of the sheet</span>
-          <input v-model="name" class="field" required maxlength="120" />
-        </label>
+        <FormField v-if="table" :form="form" name="name" label="Name of the sheet" :maxlength="120" />
       </template>
     </form>
     <template #actions>
       <button type="button" class="btn" @click="emit('close')">Cancel</button>
-      <button form="from-table" class="btn btn-main" :disabled="busy || !table">Make the sheet</button>
+      <button form="from-table" class="btn btn-main" :disabled="busy">Make the sheet</button>
     </template>
   </ModalDialog>
 </template>

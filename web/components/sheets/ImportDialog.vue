@@ -3,6 +3,7 @@ import { computed, ref } from 'vue';
 import { sayCell, type Cell } from '@playa/core/sheets/cell.ts';
 import { isWritten } from '@playa/core/sheets/column.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import type { ImportedRows } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import type { OpenSheet } from './use-sheet.ts';
@@ -15,16 +16,13 @@ const emit = defineEmits<{ close: []; added: [] }>();
 const notices = useNotices();
 const read = ref<ImportedRows>();
 const map = ref<(string | null)[]>([]);
-const wrong = ref('');
-const busy = ref(false);
+const { busy, trouble: wrong, attempt } = useAttempt();
 const writable = computed(() => props.open.columns.value.filter(isWritten));
 const byKey = computed(() => new Map(props.open.columns.value.map((column) => [column.key, column])));
 const shownKeys = computed(() => map.value.flatMap((key) => (key === null ? [] : [key])));
 
 async function ask(then: 'show' | 'keep' | 'keep-good', first = false) {
-  busy.value = true;
-  wrong.value = '';
-  try {
+  await attempt(async () => {
     const query = { then, ...(first ? {} : { map: map.value.map((key) => key ?? '').join(',') }) };
     const answer = await call('importIntoSheet', props.open.is, { query, file: props.file });
     read.value = answer;
@@ -32,11 +30,7 @@ async function ask(then: 'show' | 'keep' | 'keep-good', first = false) {
     if (then === 'show') return;
     notices.say(`${answer.added} ${answer.added === 1 ? 'row was' : 'rows were'} added from ${props.file.name}.`);
     emit('added');
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 void ask('show', true);
 function choose(place: number, key: string) {

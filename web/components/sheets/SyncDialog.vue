@@ -6,6 +6,7 @@ import { sayCell, type Cell } from '@playa/core/sheets/cell.ts';
 import { isWritten } from '@playa/core/sheets/column.ts';
 import { columnsLike, guessPairs } from '@playa/core/sheets/guess-pairs.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { SheetSyncPreview, TableElsewhere } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -29,8 +30,7 @@ const match = ref('');
 const wins = ref<'here' | 'there'>(known?.rules.wins ?? 'there');
 const deletions = ref(known?.rules.deletions ?? true);
 const preview = ref<SheetSyncPreview>();
-const wrong = ref('');
-const busy = ref(false);
+const { busy, trouble: wrong, attempt } = useAttempt();
 
 const columns = computed(() => props.open.columns.value.filter(isWritten));
 const table = computed(() => tables.value?.find(({ id }) => id === outletId.value));
@@ -108,9 +108,7 @@ const look = useDebounceFn(async () => {
 watch([outletId, rules], () => void look());
 
 async function keep() {
-  busy.value = true;
-  wrong.value = '';
-  try {
+  await attempt(async () => {
     const added = columnsLike(fresh.value, props.open.columns.value);
     if (added.length > 0 && !(await props.open.change({ columns: [...props.open.columns.value, ...added] }))) return;
     const more = added.map(({ key }, index) => ({ key, there: fresh.value[index]!.name }));
@@ -118,11 +116,7 @@ async function keep() {
     await call('keepSheetInStep', props.open.is, { body });
     notices.say(`The sheet is kept in step with ${table.value?.name}.`);
     emit('close');
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  });
 }
 async function leave() {
   try {
