@@ -6,6 +6,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { clipCells, clipColumns, CLIPS, sharedPage } from '@playa/core/sheets/clip.ts';
 import { isWritten, type Column } from '@playa/core/sheets/column.ts';
 import { call } from '../lib/api.ts';
+import { useAttempt } from '../lib/attempt.ts';
 import { makeSheetWorkflow } from '../lib/make-workflow.ts';
 import { shortMoment } from '../lib/times.ts';
 import { everyPage } from '../lib/pages.ts';
@@ -32,8 +33,7 @@ const sheets = ref<ListedSheet[]>();
 const remembered = useLocalStorage(`playa.clips.${session.brandId}`, 0);
 const before = ref<SheetRow[]>([]);
 const preview = ref<Preview | null>(null);
-const busy = ref(false);
-const wrong = ref('');
+const { busy, trouble: wrong, attempt } = useAttempt();
 const made = ref<{ row: number; sheet: ListedSheet }>();
 
 const fitting = computed(() => (sheets.value ?? []).filter((sheet) => clipColumns(sheet.columns as Column[])));
@@ -82,30 +82,25 @@ const lookSoon = useDebounceFn(() => void look(), 350);
 watch([url, () => sheet.value?.id], lookSoon);
 
 async function clip() {
-  if (!sheet.value) return;
-  busy.value = true;
-  wrong.value = '';
-  try {
+  const into = sheet.value;
+  if (!into) return;
+  await attempt(async () => {
     const cells = {
       ...clipCells(columns.value, { url: url.value, title: title.value, note: note.value, picture: picture.value }),
       ...Object.fromEntries(Object.entries(more.value).filter(([, text]) => text.trim())),
     };
     const { rows } = await call(
       'addSheetRows',
-      { brand: session.brandId, id: sheet.value.id },
+      { brand: session.brandId, id: into.id },
       {
         body: {
           rows: [cells],
         },
       },
     );
-    remembered.value = sheet.value.id;
-    made.value = { row: rows[0]!.id, sheet: sheet.value };
-  } catch (error) {
-    wrong.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+    remembered.value = into.id;
+    made.value = { row: rows[0]!.id, sheet: into };
+  });
 }
 function another() {
   made.value = undefined;
@@ -113,9 +108,13 @@ function another() {
   more.value = {};
   void router.replace({ query: {} });
 }
+/** There is no form yet below which it could be said. */
+function saidAbove(error: unknown): boolean {
+  notices.wrong(error);
+  return true;
+}
 async function begin() {
-  busy.value = true;
-  try {
+  await attempt(async () => {
     const { id } = await call(
       'makeSheet',
       { brand: session.brandId },
@@ -126,10 +125,7 @@ async function begin() {
     await makeSheetWorkflow(session.brandId, opened, true);
     await load();
     notices.say('The sheet “Clips” and a workflow for it are made. Say there where clips go, and let it go live.');
-  } catch (error) {
-    notices.wrong(error);
-  }
-  busy.value = false;
+  }, saidAbove);
 }
 /** Runs on any page that is open: it opens this form with what the page is. */
 const bookmarklet = `javascript:(()=>{const e=encodeURIComponent;open('${location.origin}/clip?url='+e(location.href)+'&title='+e(document.title)+'&text='+e(String(getSelection())),'playa-clip','width=600,height=760')})()`;

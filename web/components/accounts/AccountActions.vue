@@ -2,6 +2,7 @@
 import { RefreshCw } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import type { AccountRow, NetworkRow } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -11,21 +12,16 @@ const props = defineProps<{ account: AccountRow; network: NetworkRow | undefined
 const emit = defineEmits<{ changed: []; reconnect: [] }>();
 const session = useSession();
 const notices = useNotices();
-const busy = ref(false);
+const { busy, attempt } = useAttempt(notices.wrong);
 const leaving = ref(false);
 const stops = computed(() => props.account.workflows.filter((workflow) => workflow.status === 'live'));
 
 async function during(work: () => Promise<unknown>, says: string) {
-  busy.value = true;
-  try {
+  await attempt(async () => {
     await work();
     notices.say(says);
-  } catch (error) {
-    notices.wrong(error);
-  } finally {
-    busy.value = false;
-    emit('changed');
-  }
+  });
+  emit('changed');
 }
 const refresh = () =>
   during(

@@ -2,6 +2,7 @@
 import { ref } from 'vue';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { webHref } from '../../lib/links.ts';
 import type { OutletRow } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -12,20 +13,13 @@ const props = defineProps<{ outlet: OutletRow; works: boolean }>();
 const emit = defineEmits<{ changed: [] }>();
 const session = useSession();
 const notices = useNotices();
-const busy = ref(false);
+const { busy, attempt } = useAttempt(notices.wrong);
 const open = ref(false);
 const test = ref<{ ticket: string; url: string | null; removable: boolean } | null>(null);
 
 async function during(work: () => Promise<void>) {
-  busy.value = true;
-  try {
-    await work();
-  } catch (error) {
-    notices.wrong(error);
-  } finally {
-    busy.value = false;
-    emit('changed');
-  }
+  await attempt(work);
+  emit('changed');
 }
 const check = () =>
   during(async () => {

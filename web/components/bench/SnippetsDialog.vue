@@ -2,6 +2,7 @@
 import { computed, onMounted, ref, watch } from 'vue';
 import { SNIPPET_NAME } from '@playa/core/workflow/snippets.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { SnippetChange, SnippetWithUses } from '../../lib/types.ts';
@@ -22,8 +23,7 @@ const text = ref('');
 /** The revision that the words here are of; null for a new one. */
 let seen: string | null = null;
 const changes = ref<SnippetChange[] | null>(null);
-const trouble = ref('');
-const busy = ref(false);
+const { busy, trouble, attempt } = useAttempt();
 const known = computed(() => snippets.value.find((each) => each.name === chosen.value));
 const changed = computed(() => text.value !== (known.value?.text ?? '') || name.value !== chosen.value);
 const goodName = computed(() => SNIPPET_NAME.test(name.value.trim()));
@@ -39,17 +39,7 @@ function open(snippet: SnippetWithUses | null) {
   changes.value = null;
   trouble.value = '';
 }
-async function tried<T>(work: () => Promise<T>): Promise<T | undefined> {
-  busy.value = true;
-  trouble.value = '';
-  try {
-    return await work();
-  } catch (error) {
-    if (!known.value || !isStale(error)) trouble.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
-}
+const tried = <T,>(work: () => Promise<T>) => attempt(work, (error) => known.value !== undefined && isStale(error));
 onMounted(() => void tried(load).then(() => open(snippets.value[0] ?? null)));
 
 // What it would change is asked for once typing pauses.

@@ -4,6 +4,7 @@ import { computed, onMounted, ref } from 'vue';
 import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/core/desk/policy.ts';
 import { OFFICE_HOURS } from '@playa/core/timetable/opening-hours.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -22,8 +23,7 @@ const notices = useNotices();
 const opened = ref<Answer<'openPolicy'>>();
 const policy = ref<Policy>();
 const tried = ref<Answer<'tryPolicy'>>();
-const trouble = ref('');
-const busy = ref(false);
+const { busy, trouble, attempt } = useAttempt();
 const DOES: Record<PolicyDoes, string> = {
   post: 'goes out by itself',
   hold: 'waits for a yes',
@@ -50,18 +50,11 @@ const nameOf = (outlet: number | undefined | null) =>
 async function trial() {
   const of = policy.value;
   if (!of) return;
-  busy.value = true;
-  try {
+  await attempt(async () => {
     const answer = await call('tryPolicy', { brand: session.brandId }, { body: { policy: of } });
     // What was changed meanwhile has not been tried.
-    if (of !== policy.value) return;
-    tried.value = answer;
-    trouble.value = '';
-  } catch (error) {
-    trouble.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+    if (of === policy.value) tried.value = answer;
+  });
 }
 function set(next: Policy) {
   policy.value = next;
@@ -94,17 +87,12 @@ function copy(member: number) {
   });
 }
 async function keep(over = opened.value!.revision) {
-  busy.value = true;
   stale.value = undefined;
-  try {
+  await attempt(async () => {
     await call('keepPolicy', { brand: session.brandId }, { body: { policy: policy.value!, revision: over } });
     notices.say('The policy is kept. It holds for what is answered from now on.');
     emit('close');
-  } catch (error) {
-    if (!isStale(error)) trouble.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  }, isStale);
 }
 </script>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import type { DeskSource } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -13,19 +14,14 @@ const session = useSession();
 const notices = useNotices();
 const { data: pages, trouble, load } = useWholeList('listDeskSources', () => ({ brand: session.brandId }));
 const sources = computed(() => pages.value?.flatMap((page) => page.sources));
-const busy = ref(false);
+const { busy, attempt } = useAttempt(notices.wrong);
 
 async function listen(chosen: readonly DeskSource[], listens: boolean) {
-  busy.value = true;
-  try {
+  await attempt(async () => {
     for (const { outletId, what } of chosen)
       await call('setDeskSource', { brand: session.brandId }, { body: { outletId, what, listens } });
-  } catch (error) {
-    notices.wrong(error);
-  } finally {
-    busy.value = false;
-    await load();
-  }
+  });
+  await load();
 }
 </script>
 

@@ -4,6 +4,7 @@ import { computed, onMounted, ref } from 'vue';
 import { LANGUAGES } from '@playa/core/said/language.ts';
 import { MOST_FACTS, tooManyFacts, voiceSchema, type PlaceVoice, type Voice } from '@playa/core/voice/voice.ts';
 import { call } from '../../lib/api.ts';
+import { useAttempt } from '../../lib/attempt.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -20,8 +21,7 @@ const session = useSession();
 const notices = useNotices();
 const opened = ref<Answer<'openVoice'>>();
 const voice = ref<Voice>();
-const trouble = ref('');
-const busy = ref(false);
+const { busy, trouble, attempt } = useAttempt();
 
 const { stale, isStale } = useStale();
 
@@ -60,17 +60,12 @@ async function keep(over = opened.value!.revision) {
     trouble.value = `${where} are too long to be told at once: ${MOST_FACTS} characters at most.`;
     return;
   }
-  busy.value = true;
   stale.value = undefined;
-  try {
+  await attempt(async () => {
     await call('keepVoice', { brand: session.brandId }, { body: { voice: read.data, revision: over } });
     notices.say('Kept. What is drafted from now on is worded and checked by it.');
     emit('close');
-  } catch (error) {
-    if (!isStale(error)) trouble.value = (error as Error).message;
-  } finally {
-    busy.value = false;
-  }
+  }, isStale);
 }
 </script>
 
