@@ -241,4 +241,25 @@ describe('a sheet from a table', () => {
     expect(sent('PUT')).toMatchObject([{ outletId: 4, rules: { match: null, wins: 'there' } }]);
     expect(dialog.emitted('made')).toEqual([[12]]);
   });
+  it('leaves no sheet behind that is in step with nothing: a second try makes one, not two', async () => {
+    let refused = true;
+    server.to('GET', /tables-elsewhere/, () => ({ tables: [table(4, 'Marketing · Plan')] }));
+    server.to('POST', /sheets$/, () => ({ id: refused ? 12 : 13 }));
+    server.to('PUT', /in-step/, () => (refused ? new Refusal(409, 'Another sheet is in step with it.') : undefined));
+    server.to('DELETE', /sheets\/12$/);
+    const dialog = mounted(FromTableDialog);
+    await flushPromises();
+    await page.get('form').trigger('submit');
+    await flushPromises();
+    expect(page.text()).toContain('Choose a table.');
+    await page.get('select').setValue('4');
+    await page.get('form').trigger('submit');
+    await flushPromises();
+    expect(page.text()).toContain('Another sheet is in step with it.');
+    expect([sent('DELETE').length, dialog.emitted('made')]).toEqual([1, undefined]);
+    refused = false;
+    await page.get('form').trigger('submit');
+    await flushPromises();
+    expect(dialog.emitted('made')).toEqual([[13]]);
+  });
 });
