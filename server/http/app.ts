@@ -7,7 +7,6 @@ import { problemHandler, Problem } from './problem.ts';
 import { notTooDeep } from './depth.ts';
 import { requireUser } from './visitor.ts';
 import { outsideRoutes } from './outside-routes.ts';
-import { openApiDocument } from './contract/document.ts';
 import { mountEndpoints } from './contract/mount.ts';
 import { allEndpoints } from './endpoints/index.ts';
 import type { ChangeTail } from './events.ts';
@@ -43,9 +42,7 @@ export function makeApp(services: Services, tail: ChangeTail): Express {
     next();
   });
   api.use(express.json({ limit: '1mb' }), notTooDeep);
-  const endpoints = allEndpoints(tail);
-  const document = openApiDocument(endpoints, config.origin);
-  api.get('/openapi.json', (_req, res) => void res.json(document));
+  const endpoints = allEndpoints(tail, config.origin);
   const open = endpoints.filter(({ of }) => of === 'anybody');
   api.use(mountEndpoints(services, open));
   api.use(requireUser(services));

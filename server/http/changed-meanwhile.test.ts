@@ -107,6 +107,34 @@ describe('who was second', () => {
     );
     expect(deed).toEqual({ did: 'changed', was: 'Wall: The wall at high tide', became: 'Tide wall: A wall' });
   });
+  it('does not write over what is known of what comes to a web hook, learned meanwhile or written by a colleague', async () => {
+    const { id } = (await mo.ask('POST', `${at()}/sources/hook`, { name: 'Closures' })).body;
+    const path = `/sources/${id}/hook`;
+    const read = async () =>
+      (await mo.ask('GET', `${at()}${path}`)).body as unknown as { address: string; schema: object; revision: string };
+    expect((await read()).revision).toEqual(expect.any(String));
+    const send = async (body: object) => {
+      const headers = { 'content-type': 'application/json' };
+      await fetch((await read()).address, { method: 'POST', body: JSON.stringify(body), headers });
+      await house.settle();
+    };
+    await send({ number: 7 });
+    const { schema, revision } = await read();
+    await send({ number: 8, why: 'storm' });
+    const mine = { schema: { ...schema, properties: { number: { type: 'string' } } } };
+    const refused = await mo.ask('POST', `${at()}${path}`, { ...mine, revision });
+    expect([refused.status, (await read()).schema]).toMatchObject([409, { properties: { why: { type: 'string' } } }]);
+    const { over } = await twoChange({
+      ...{ method: 'POST', path, seen: (await read()).revision },
+      first: { schema: { type: 'object', properties: { number: { type: 'number' } } } },
+      second: mine,
+    });
+    expect((await over()).status).toBe(200);
+    expect((await read()).schema).toEqual(mine.schema);
+    // Whoever has seen nothing cannot say what it should be; the rest is changed without it.
+    expect((await mo.ask('POST', `${at()}${path}`, mine)).status).toBe(422);
+    expect((await mo.ask('POST', `${at()}${path}`, { signed: true })).status).toBe(200);
+  });
   it('does not write over what is noted of somebody, and labels of both are kept', async () => {
     const { pool } = house.services;
     const of = { person: 'ana', network: 'pages', name: 'Ana' };

@@ -1,5 +1,6 @@
 // What people change of a web hook, written down with who did it.
 import { inTransaction } from '../db/database.ts';
+import { mustBeAt, revisionOf } from '../db/revision.ts';
 import type { Services } from '../base/services.ts';
 import type { JsonSchema } from '@playa/core/items/json-schema.ts';
 import { addAudit } from '../store/audit.ts';
@@ -18,7 +19,12 @@ export interface HookChange {
   /** It gets the one before back. */
   oldAddress?: boolean | undefined;
   schema?: JsonSchema | undefined;
+  /** The revision of the schema that was changed; null where nothing was known of what comes. */
+  revision?: string | null | undefined;
 }
+
+/** The revision of what is known of what comes; null for nothing. */
+export const schemaRevision = (schema: JsonSchema | null): string | null => schema && revisionOf(schema);
 
 /** What came of a change. */
 export type HookChanged = { secret: string | null } | 'no hook' | 'no old address';
@@ -27,6 +33,7 @@ export type HookChanged = { secret: string | null } | 'no hook' | 'no old addres
  * Changes a web hook, all of it or nothing.
  *
  * @returns the key to sign with, which is answered this once; or why nothing was changed
+ * @throws ChangedMeanwhile where a colleague, or what came meanwhile, has changed the schema
  */
 export function changeHook(
   services: Services,
@@ -37,7 +44,8 @@ export function changeHook(
   return inTransaction(services.pool, async (db) => {
     const [hook, watch] = [await hookBy(db, brandId, watchId, true), await watchBy(db, brandId, watchId)];
     if (!hook || !watch) return 'no hook';
-    const { identityField, signed, newAddress, oldAddress, schema } = change;
+    const { identityField, signed, newAddress, oldAddress, schema, revision } = change;
+    if (schema !== undefined) mustBeAt('what is known of it', schemaRevision(hook.schema), revision);
     if (oldAddress && !(await restoreHookAddress(services, db, brandId, watchId))) return 'no old address';
     if (newAddress) await changeHookAddress(services, db, brandId, watchId);
     if (identityField !== undefined) await setIdentityField(db, brandId, watchId, identityField || null);

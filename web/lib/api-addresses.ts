@@ -3,6 +3,7 @@
 /** The method and path of each endpoint by its name. */
 export const ADDRESSES = {
   readHealth: 'GET /health',
+  readDocument: 'GET /openapi.json',
   listSignInWays: 'GET /sign-in/ways',
   signIn: 'POST /sign-in',
   signInToDemo: 'POST /sign-in/demo',

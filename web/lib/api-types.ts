@@ -101,6 +101,21 @@ export interface components {
         } & {
             [key: string]: unknown;
         };
+        /** @description https://spec.openapis.org/oas/v3.1.0 */
+        OpenApi: {
+            openapi: string;
+            info: {
+                title: string;
+                version: string;
+            } & {
+                [key: string]: unknown;
+            };
+            paths: {
+                [key: string]: unknown;
+            };
+        } & {
+            [key: string]: unknown;
+        };
         Brand: {
             id: number;
             name: string;
@@ -503,6 +518,8 @@ export interface components {
                 address: string | null;
             };
             rules: components["schemas"]["SheetSyncRulesOutput"];
+            /** @description Of table and rules: a change of them carries it. */
+            revision: string;
             state: "on" | "paused";
             /** @description Whether both sides have been compared at least once. */
             joined: boolean;
@@ -1248,6 +1265,16 @@ export interface operations {
                         /** @constant */
                         ok: true;
                     };
+                };
+            };
+        };
+    };
+    readDocument: {
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": components["schemas"]["OpenApi"];
                 };
             };
         };
@@ -2264,6 +2291,8 @@ export interface operations {
                 "application/json": {
                     outletId: number;
                     rules: components["schemas"]["SheetSyncRules"];
+                    /** @description What was seen; null where it was in step with nothing. */
+                    revision: string | null;
                 };
             };
         };
@@ -4273,6 +4302,8 @@ export interface operations {
                         signed: boolean;
                         identityField: string | null;
                         schema: components["schemas"]["LearnedSchemaOutput"] | null;
+                        /** @description Of the schema: a change of it carries it. */
+                        revision: string | null;
                         names: {
                             [key: string]: string;
                         };
@@ -4305,6 +4336,8 @@ export interface operations {
                     newAddress?: boolean;
                     oldAddress?: boolean;
                     schema?: components["schemas"]["LearnedSchema"];
+                    /** @description Of the schema that is changed. */
+                    revision?: string | null;
                 };
             };
         };

@@ -4,7 +4,7 @@ import { jsonSchemaSchema } from '@playa/core/items/json-schema.ts';
 import { hookBy } from '../../store/hooks.ts';
 import { recentDeliveries } from '../../store/hook-deliveries.ts';
 import { watchBy } from '../../store/watches.ts';
-import { changeHook } from '../../watch/change-hook.ts';
+import { changeHook, schemaRevision } from '../../watch/change-hook.ts';
 import { hookAddress, sendTest } from '../../watch/hooks.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
 import { moment } from '../contract/schemas.ts';
@@ -28,6 +28,7 @@ export const hookEndpoints = [
       signed: z.boolean(),
       identityField: z.string().nullable(),
       schema: jsonSchemaSchema.nullable(),
+      revision: z.string().nullable().meta({ description: 'Of the schema: a change of it carries it.' }),
       names: z.record(z.string(), z.string()),
       deliveries: z.array(
         z.object({
@@ -51,6 +52,7 @@ export const hookEndpoints = [
         signed: hook.sealedSecret !== null,
         identityField: hook.identityField,
         schema: hook.schema,
+        revision: schemaRevision(hook.schema),
         names: watch.names,
         deliveries: await recentDeliveries(pool, brand.id, watchId, 10),
       };
@@ -63,13 +65,19 @@ export const hookEndpoints = [
     says: 'Changes a web hook: its identity field, its schema, whether it is signed, its address.',
     may: 'connect',
     params,
-    body: z.object({
-      identityField: z.string().max(300).nullable().optional(),
-      signed: z.boolean().optional(),
-      newAddress: z.boolean().optional(),
-      oldAddress: z.boolean().optional(),
-      schema: jsonSchemaSchema.optional(),
-    }),
+    body: z
+      .object({
+        identityField: z.string().max(300).nullable().optional(),
+        signed: z.boolean().optional(),
+        newAddress: z.boolean().optional(),
+        oldAddress: z.boolean().optional(),
+        schema: jsonSchemaSchema.optional(),
+        revision: z.string().nullable().optional().meta({ description: 'Of the schema that is changed.' }),
+      })
+      .refine(({ schema, revision }) => schema === undefined || revision !== undefined, {
+        path: ['revision'],
+        message: 'A change of the schema carries the revision it was made of.',
+      }),
     answer: z.object({ secret: z.string().nullable().meta({ description: 'To sign with; answered this once.' }) }),
     async run({ services, brand, params: { id: watchId }, body }) {
       const changed = await changeHook(services, brand.id, watchId, body);

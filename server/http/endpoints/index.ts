@@ -10,6 +10,7 @@ import { deskEndpoints } from './desk.ts';
 import { deskSourceEndpoints } from './desk-sources.ts';
 import { deskPolicyEndpoints } from './desk-policy.ts';
 import { deskNumbersEndpoints } from './desk-numbers.ts';
+import { documentEndpoint } from './document.ts';
 import { fileEndpoints } from './files.ts';
 import { healthEndpoints } from './health.ts';
 import { hookEndpoints } from './hooks.ts';
@@ -40,43 +41,50 @@ import { workflowEndpoints } from './workflows.ts';
 import { goingEndpoints } from './going.ts';
 import { writtenPostEndpoints } from './written-posts.ts';
 
-/** @param tail tells open screens what changed */
-export const allEndpoints = (tail: Pick<ChangeTail, 'listen' | 'endSessions'>): Endpoint[] => [
-  ...healthEndpoints,
-  ...signInEndpoints(tail),
-  ...meEndpoints,
-  ...waitingEndpoints,
-  ...sessionEndpoints(tail),
-  ...consentEndpoints,
-  ...todayEndpoints,
-  ...calendarEndpoints,
-  ...writtenPostEndpoints,
-  ...sheetEndpoints,
-  ...sheetFileEndpoints,
-  ...sheetRowEndpoints,
-  ...sheetSyncEndpoints,
-  ...deskEndpoints,
-  ...deskSourceEndpoints,
-  ...deskPolicyEndpoints,
-  ...voiceEndpoints,
-  ...deskNumbersEndpoints,
-  ...viewEndpoints,
-  ...contactEndpoints,
-  ...logbookEndpoints,
-  ...untidyEndpoints,
-  ...brandFeedEndpoints,
-  ...workflowEndpoints,
-  ...goingEndpoints,
-  ...runEndpoints,
-  ...openRunEndpoints,
-  ...sourceEndpoints,
-  ...newSourceEndpoints,
-  ...hookEndpoints,
-  ...accountEndpoints,
-  ...secretEndpoints,
-  ...snippetEndpoints,
-  ...fileEndpoints,
-  ...postEndpoints,
-  ...noticeEndpoints,
-  ...auditEndpoints,
-];
+/**
+ * @param tail tells open screens what changed
+ * @param origin where Playa is reached, for the document that describes them
+ */
+export function allEndpoints(tail: Pick<ChangeTail, 'listen' | 'endSessions'>, origin = ''): Endpoint[] {
+  const endpoints: Endpoint[] = [
+    ...healthEndpoints,
+    documentEndpoint(() => endpoints, origin),
+    ...signInEndpoints(tail),
+    ...meEndpoints,
+    ...waitingEndpoints,
+    ...sessionEndpoints(tail),
+    ...consentEndpoints,
+    ...todayEndpoints,
+    ...calendarEndpoints,
+    ...writtenPostEndpoints,
+    ...sheetEndpoints,
+    ...sheetFileEndpoints,
+    ...sheetRowEndpoints,
+    ...sheetSyncEndpoints,
+    ...deskEndpoints,
+    ...deskSourceEndpoints,
+    ...deskPolicyEndpoints,
+    ...voiceEndpoints,
+    ...deskNumbersEndpoints,
+    ...viewEndpoints,
+    ...contactEndpoints,
+    ...logbookEndpoints,
+    ...untidyEndpoints,
+    ...brandFeedEndpoints,
+    ...workflowEndpoints,
+    ...goingEndpoints,
+    ...runEndpoints,
+    ...openRunEndpoints,
+    ...sourceEndpoints,
+    ...newSourceEndpoints,
+    ...hookEndpoints,
+    ...accountEndpoints,
+    ...secretEndpoints,
+    ...snippetEndpoints,
+    ...fileEndpoints,
+    ...postEndpoints,
+    ...noticeEndpoints,
+    ...auditEndpoints,
+  ];
+  return endpoints;
+}

@@ -1,7 +1,14 @@
 import { z } from 'zod';
 import { syncRulesSchema } from '@playa/core/sheets/sync.ts';
 import type { Queryable } from '../../db/database.ts';
-import { keepInStep, leaveStep, previewSync, sayOfSync, tablesElsewhere } from '../../sheets/sync/keep.ts';
+import {
+  keepInStep,
+  leaveStep,
+  previewSync,
+  sayOfSync,
+  syncRevision,
+  tablesElsewhere,
+} from '../../sheets/sync/keep.ts';
 import { outletBy, outletsPage } from '../../store/outlets.ts';
 import { syncOfSheet } from '../../store/sheet-syncs.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
@@ -21,6 +28,7 @@ export const syncSchema = z
   .object({
     outlet: z.object({ id: z.number(), name: z.string(), address: z.string().nullable() }),
     rules: syncRulesSchema,
+    revision: z.string().meta({ description: 'Of table and rules: a change of them carries it.' }),
     state: z.enum(['on', 'paused']),
     joined: z.boolean().meta({ description: 'Whether both sides have been compared at least once.' }),
     trouble: z.string().nullable().meta({ description: 'What keeps both sides apart.' }),
@@ -56,6 +64,7 @@ export async function shownSync(
   return {
     outlet: { id: outlet.id, name: outlet.name, address: outlet.address },
     rules,
+    revision: syncRevision(sync),
     state,
     joined,
     trouble,
@@ -132,9 +141,12 @@ export const sheetSyncEndpoints = [
     says: 'Keeps a sheet in step with a table elsewhere from now on. Rows that are paired already stay so.',
     may: 'compose',
     params,
-    body: asked,
+    body: asked.extend({
+      revision: z.string().nullable().meta({ description: 'What was seen; null where it was in step with nothing.' }),
+    }),
     answer: null,
-    run: ({ services, brand, params: of, body }) => keepInStep(services, brand.id, of.id, body),
+    run: ({ services, brand, params: of, body: { revision, ...body } }) =>
+      keepInStep(services, brand.id, of.id, body, revision),
   }),
   brandEndpoint({
     method: 'patch',

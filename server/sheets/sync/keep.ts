@@ -6,6 +6,7 @@ import { pairRows } from '@playa/core/sheets/pair-rows.ts';
 import { planSync, type RowLink, type SyncRules } from '@playa/core/sheets/sync.ts';
 import type { Services } from '../../base/services.ts';
 import { inTransaction } from '../../db/database.ts';
+import { mustBeAt, revisionOf } from '../../db/revision.ts';
 import { addAudit } from '../../store/audit.ts';
 import { noteChange } from '../../store/changes.ts';
 import { outletBy, type Outlet } from '../../store/outlets.ts';
@@ -103,12 +104,22 @@ export async function previewSync(
   };
 }
 
-/** Keeps a sheet in step with a table from now on. @throws SheetTrouble */
+/** The revision of how a sheet is kept in step: of the table and the rules. */
+export const syncRevision = ({ outletId, rules }: { outletId: number; rules: SyncRules }): string =>
+  revisionOf({ outletId, rules });
+
+/**
+ * Keeps a sheet in step with a table from now on.
+ *
+ * @param seen the revision of how it was kept in step before; null where it was not
+ * @throws SheetTrouble, ChangedMeanwhile
+ */
 export async function keepInStep(
   services: Services,
   brandId: number,
   sheetId: number,
   { outletId, rules }: { outletId: number; rules: SyncRules },
+  seen?: string | null,
 ): Promise<void> {
   // Looked at first: a table that cannot be reached is none to be in step with.
   const { name: there } = await reachTable(services, brandId, outletId);
@@ -124,7 +135,8 @@ export async function keepInStep(
       (key) => !known.has(key),
     );
     if (strange !== undefined) throw new SheetTrouble('stale', `This sheet has no column “${strange}” any more.`);
-    const before = await syncs.syncOfSheet(db, brandId, sheetId);
+    const before = await syncs.syncOfSheet(db, brandId, sheetId, true);
+    mustBeAt('how it is kept in step', before ? syncRevision(before) : null, seen);
     await syncs.keepSync(db, { brandId, sheetId, outletId, rules }, now);
     const was = before && (await outletBy(db, brandId, before.outletId))?.name;
     const deed = { brandId, did: 'kept in step', about: 'sheet', id: sheetId, name: sheet.name } as const;

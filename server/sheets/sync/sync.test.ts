@@ -23,7 +23,7 @@ import { live, pause } from '../../testing/workflow.ts';
 import { addSheetRows, editSheetRows, setRowsDeleted } from '../edit-rows.ts';
 import { changeSheet, makeSheet, removeSheet, restoreSheet } from '../keep-sheet.ts';
 import { syncDue } from './compare.ts';
-import { keepInStep, leaveStep, previewSync, sayOfSync, tablesElsewhere } from './keep.ts';
+import { keepInStep, leaveStep, previewSync, sayOfSync, syncRevision, tablesElsewhere } from './keep.ts';
 
 let house: House;
 let account: number;
@@ -593,6 +593,28 @@ describe('when something goes wrong', () => {
     await expect(
       keepInStep(services, lidos, other, { ...asked, rules: { ...RULES, match: 'nothing' } }),
     ).rejects.toThrow('no column');
+  });
+
+  it('who was second does not write over by what rules it is kept, and may go on from them', async () => {
+    const { services, lidos } = house;
+    const both = await pair([], []);
+    const rules = { outletId: both.outlet, rules: RULES };
+    const seen = syncRevision((await syncOfSheet(services.pool, lidos, both.sheet))!);
+    const first = { ...rules, rules: { ...RULES, wins: 'here' as const, deletions: !RULES.deletions } };
+    // Somebody who takes it for in step with nothing has not seen it either.
+    await expect(keepInStep(services, lidos, both.sheet, first, null)).rejects.toMatchObject({ current: seen });
+    await keepInStep(services, lidos, both.sheet, first, seen);
+    const second = { ...rules, rules: { ...RULES, match: null } };
+    await expect(keepInStep(services, lidos, both.sheet, second, seen)).rejects.toMatchObject({
+      current: syncRevision(first),
+    });
+    expect((await syncOfSheet(services.pool, lidos, both.sheet))!.rules).toEqual(first.rules);
+    await keepInStep(services, lidos, both.sheet, second, syncRevision(first));
+    expect((await syncOfSheet(services.pool, lidos, both.sheet))!.rules).toEqual(second.rules);
+    await leaveStep(services, lidos, both.sheet);
+    await expect(keepInStep(services, lidos, both.sheet, first, syncRevision(second))).rejects.toMatchObject({
+      current: null,
+    });
   });
 
   it('with the account disconnected it says so, and goes on as soon as it is connected again', async () => {

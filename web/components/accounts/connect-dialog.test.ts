@@ -42,9 +42,7 @@ describe('connecting by a form', () => {
   };
   it('says which field is missing, keeps what was typed when it is refused, and sends nothing that was left empty', async () => {
     let refused = true;
-    server.to('POST', /./, () =>
-      refused ? new Refusal(422, 'That password is wrong.') : { id: 7 },
-    );
+    server.to('POST', /./, () => (refused ? new Refusal(422, 'That password is wrong.') : { id: 7 }));
     const dialog = await shown();
     await page.get('input[name="host"]').setValue(' mail.example ');
     await send();

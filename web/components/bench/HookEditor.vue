@@ -12,6 +12,7 @@ import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import KeptInput from '../form/KeptInput.vue';
+import HookSchema from './HookSchema.vue';
 
 // A web hook: its secret address, what has come, the fields learned from it and their names, and a sender for trying.
 const props = defineProps<{ watchId: number }>();
@@ -79,20 +80,6 @@ async function change(what: object) {
     await load();
   } catch (error) {
     notices.wrong(error);
-  }
-}
-const wrongSchema = ref('');
-/** What was learned can be set right; what comes later is learned on top of it. */
-async function setSchema(event: Event) {
-  wrongSchema.value = '';
-  try {
-    const schema = JSON.parse((event.target as HTMLTextAreaElement).value) as JsonSchema;
-    await call('changeHook', { brand: session.brandId, id: props.watchId }, { body: { schema } });
-    notices.say('The schema is as you wrote it.');
-    await load();
-  } catch (error) {
-    // What was typed stays.
-    wrongSchema.value = `It was not kept: ${(error as Error).message}`;
   }
 }
 async function rename(leaf: Leaf, event: Event) {
@@ -222,17 +209,13 @@ async function copy() {
           {{ showSchema ? 'Hide the JSON Schema' : 'Show and edit as JSON Schema' }}
         </button>
       </div>
-      <template v-if="showSchema">
-        <KeptInput
-          lines
-          class="field mt-1 min-h-48 w-full font-mono text-[11.5px]"
-          aria-label="The JSON Schema"
-          spellcheck="false"
-          :value="JSON.stringify(hook.schema, null, 2)"
-          @change="setSchema"
-        />
-        <p v-if="wrongSchema" role="alert" class="text-sm text-rose">{{ wrongSchema }}</p>
-      </template>
+      <HookSchema
+        v-if="showSchema"
+        :watch-id="watchId"
+        :schema="hook.schema"
+        :revision="hook.revision"
+        @kept="load().catch(notices.wrong)"
+      />
     </div>
     <div>
       <h3 class="mb-1">Try it</h3>

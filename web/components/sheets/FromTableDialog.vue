@@ -31,7 +31,7 @@ const form = useSendForm({
     const pairs = columns.map(({ key }, index) => ({ key, there: there[index]!.name }));
     try {
       const rules = { columns: pairs, match: null, wins: 'there', deletions: true } as const;
-      await call('keepSheetInStep', at, { body: { outletId, rules } });
+      await call('keepSheetInStep', at, { body: { outletId, rules, revision: null } });
     } catch (error) {
       // One that is in step with nothing is not what was wanted, and a second try would make another.
       await call('deleteSheet', at).catch(() => undefined);

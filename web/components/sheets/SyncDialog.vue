@@ -7,12 +7,14 @@ import { isWritten } from '@playa/core/sheets/column.ts';
 import { columnsLike, guessPairs } from '@playa/core/sheets/guess-pairs.ts';
 import { call } from '../../lib/api.ts';
 import { useAttempt } from '../../lib/attempt.ts';
+import { useStale } from '../../lib/changed-meanwhile.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { SheetSyncPreview, TableElsewhere } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import SyncPreview from './SyncPreview.vue';
 import type { OpenSheet } from './use-sheet.ts';
+import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 
 // A sheet is kept in step with a table elsewhere: with which, which column is which, whose word stands; and what would be
@@ -21,14 +23,17 @@ const props = defineProps<{ open: OpenSheet }>();
 const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const notices = useNotices();
-const known = props.open.sheet.value?.inStep ?? null;
+const known = computed(() => props.open.sheet.value?.inStep ?? null);
+/** The revision of how it was kept in step when it was opened here; null for not at all. */
+let seen = known.value?.revision ?? null;
+const { stale, isStale } = useStale();
 const tables = ref<TableElsewhere[]>();
 const outletId = ref<number>();
 /** What each column there is here: a key, "+" for a new column, nothing. */
 const here = ref<Record<string, string>>({});
 const match = ref('');
-const wins = ref<'here' | 'there'>(known?.rules.wins ?? 'there');
-const deletions = ref(known?.rules.deletions ?? true);
+const wins = ref<'here' | 'there'>(known.value?.rules.wins ?? 'there');
+const deletions = ref(known.value?.rules.deletions ?? true);
 const preview = ref<SheetSyncPreview>();
 const { busy, trouble: wrong, attempt } = useAttempt();
 
@@ -61,17 +66,30 @@ async function load() {
   try {
     const pages = await everyPage('listTablesElsewhere', { brand: session.brandId });
     tables.value = pages.flatMap((page) => page.tables);
-    if (!known) return;
-    outletId.value = known.outlet.id;
-    // A column that is gone here stands for nothing there any more.
-    const left = known.rules.columns.filter(({ key }) => columns.value.some((column) => column.key === key));
-    here.value = Object.fromEntries(left.map(({ key, there }) => [there, key]));
-    match.value = known.rules.match ?? '';
+    begin();
   } catch (error) {
     wrong.value = (error as Error).message;
   }
 }
 void load();
+/** As it is kept in step now. */
+function begin() {
+  seen = known.value?.revision ?? null;
+  if (!known.value) return;
+  const { outlet, rules: of } = known.value;
+  outletId.value = outlet.id;
+  // A column that is gone here stands for nothing there any more.
+  const left = of.columns.filter(({ key }) => columns.value.some((column) => column.key === key));
+  here.value = Object.fromEntries(left.map(({ key, there }) => [there, key]));
+  match.value = of.match ?? '';
+  wins.value = of.wins;
+  deletions.value = of.deletions;
+}
+async function seeTheirs() {
+  stale.value = undefined;
+  await props.open.load();
+  begin();
+}
 
 function choose(id: number) {
   outletId.value = id;
@@ -107,16 +125,21 @@ const look = useDebounceFn(async () => {
 }, 250);
 watch([outletId, rules], () => void look());
 
-async function keep() {
+async function keep(over = seen) {
+  stale.value = undefined;
   await attempt(async () => {
     const added = columnsLike(fresh.value, props.open.columns.value);
     if (added.length > 0 && !(await props.open.change({ columns: [...props.open.columns.value, ...added] }))) return;
     const more = added.map(({ key }, index) => ({ key, there: fresh.value[index]!.name }));
-    const body = { outletId: outletId.value!, rules: { ...rules.value, columns: [...pairs.value, ...more] } };
+    const body = {
+      outletId: outletId.value!,
+      rules: { ...rules.value, columns: [...pairs.value, ...more] },
+      revision: over,
+    };
     await call('keepSheetInStep', props.open.is, { body });
     notices.say(`The sheet is kept in step with ${table.value?.name}.`);
     emit('close');
-  });
+  }, isStale);
 }
 async function leave() {
   try {
@@ -136,6 +159,7 @@ async function leave() {
       here within a minute; among thousands of rows it takes longer.
     </p>
     <p v-if="wrong" role="alert" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
+    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="seeTheirs" @mine="keep(stale.current)" />
     <p v-if="!tables && !wrong" class="mt-3 text-ink-3">Loading …</p>
     <p v-else-if="tables?.length === 0" class="mt-3">
       No connected account has a table.
@@ -214,7 +238,7 @@ async function leave() {
     <template #actions>
       <button v-if="known" class="btn mr-auto" @click="leave">Stop keeping in step</button>
       <button class="btn" @click="emit('close')">Cancel</button>
-      <button class="btn btn-main" :disabled="busy || pairs.length + fresh.length === 0" @click="keep">
+      <button class="btn btn-main" :disabled="busy || pairs.length + fresh.length === 0" @click="keep()">
         Keep in step
       </button>
     </template>

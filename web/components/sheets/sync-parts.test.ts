@@ -26,6 +26,7 @@ const SYNC: SheetSync = {
     wins: 'here',
     deletions: false,
   },
+  revision: 'one',
   state: 'on',
   joined: true,
   trouble: null,
@@ -110,10 +111,41 @@ describe('the dialog', () => {
     await flushPromises();
     expect(change).toHaveBeenCalledWith({ columns: [...COLUMNS, { key: 'extra', name: 'Extra', type: 'number' }] });
     const both = [...rules.columns, { key: 'extra', there: 'Extra' }];
-    expect(sent('PUT')).toEqual([{ outletId: 4, rules: { ...rules, columns: both } }]);
+    expect(sent('PUT')).toEqual([{ outletId: 4, rules: { ...rules, columns: both }, revision: null }]);
     expect(dialog.emitted('close')).toHaveLength(1);
   });
 
+  it('is never kept over what a colleague has chosen meanwhile before one has said so', async () => {
+    server.to('GET', /tables-elsewhere/, () => ({
+      tables: [
+        {
+          ...table(4, 'Marketing · Plan', { sheetId: 5, name: 'Content plan' }),
+          columns: [{ name: 'Caption', type: 'text' }],
+        },
+      ],
+    }));
+    server.to('POST', /preview/, () => ({ ...PREVIEW, differ: [], differs: 0, startedBy: [] }));
+    const says = 'Somebody has changed how it is kept in step since you opened it.';
+    server.to('PUT', /in-step/, ({ body }) =>
+      (body as { revision: string }).revision === 'two' ? undefined : new Refusal(409, says, { current: 'two' }),
+    );
+    const opened = open(SYNC);
+    const theirs: SheetSync = { ...SYNC, revision: 'two', rules: { ...SYNC.rules, wins: 'there', deletions: true } };
+    opened.load = vi.fn(async () => void (opened.sheet.value = { ...opened.sheet.value!, inStep: theirs }));
+    const dialog = mounted(SyncDialog, { open: opened });
+    await flushPromises();
+    await button(page, 'Keep in step').trigger('click');
+    await flushPromises();
+    expect(page.get('[role="alert"]').text()).toContain(says);
+    expect(dialog.emitted('close')).toBeUndefined();
+    await button(page, 'See what is there now').trigger('click');
+    await flushPromises();
+    expect(page.get<HTMLInputElement>('input[type="checkbox"]').element.checked).toBe(true);
+    await button(page, 'Keep in step').trigger('click');
+    await flushPromises();
+    expect(sent('PUT')).toMatchObject([{ revision: 'one' }, { revision: 'two', rules: { wins: 'there' } }]);
+    expect(dialog.emitted('close')).toHaveLength(1);
+  });
   it('opens with the rules that are, never takes one column twice, and keeps what was chosen when it is refused', async () => {
     server.to('GET', /tables-elsewhere/, () => ({
       tables: [
