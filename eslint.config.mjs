@@ -99,6 +99,19 @@ export default tseslint.config(
     rules: { 'no-restricted-imports': ['error', mayNotImport(others('web', ['core']), 'web imports only core.')] },
   },
   {
+    // The browser's own speak the device's language, and know nothing of the brand's clock.
+    files: ['web/**/*.vue'],
+    rules: {
+      'vue/no-restricted-static-attribute': [
+        'error',
+        ...['date', 'time', 'datetime-local', 'month', 'week'].map((value) => ({
+          ...{ key: 'type', value, element: 'input' },
+          message: 'Days and moments are a DatePicker, times of day a TimePicker.',
+        })),
+      ],
+    },
+  },
+  {
     files: ['web/**/*.vue'],
     ignores: ['web/components/form/ModalDialog.vue', 'web/components/FindOrDo.vue'],
     rules: {

@@ -5,9 +5,12 @@ import { NETWORK_WORDS, type NetworkKind } from '@playa/core/outlets/networks.ts
 import ConversationPanel from '../components/desk/ConversationPanel.vue';
 import KeptViews from '../components/form/KeptViews.vue';
 import ChooseOne from '../components/form/ChooseOne.vue';
+import DataTable from '../components/table/DataTable.vue';
+import type { Column } from '../components/table/columns.ts';
 import { call } from '../lib/api.ts';
 import { ago } from '../lib/times.ts';
 import { useFilters } from '../lib/filters.ts';
+import type { ListedContacts } from '../lib/types.ts';
 import { useNotices } from '../stores/notices.ts';
 import { usePages } from '../stores/resource.ts';
 import { useSession } from '../stores/session.ts';
@@ -48,6 +51,14 @@ async function keepStopWords() {
     notices.wrong(error);
   }
 }
+type Row = ListedContacts['contacts'][number];
+const columns: Column<Row>[] = [
+  { id: 'who', title: 'who' },
+  { id: 'labels', title: 'labels' },
+  { id: 'said', title: 'what they said last', width: 'hidden sm:table-cell' },
+  { id: 'when', title: 'when' },
+];
+const toggle = ({ id }: Row) => set({ contact: opened.value === id ? '' : String(id) });
 const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name ?? network;
 </script>
 
@@ -92,54 +103,44 @@ const nameOf = (network: string) => NETWORK_WORDS[network as NetworkKind]?.name 
               : 'Nobody has written yet. Whoever writes a review, a comment or a message stands here, with everything they said.'
           }}
         </p>
-        <div v-else class="sheet overflow-x-auto">
-          <table class="w-full text-left">
-            <thead class="text-sm text-ink-3">
-              <tr class="border-b border-line">
-                <th scope="col" class="px-3 py-1.5 font-normal">who</th>
-                <th scope="col" class="px-3 py-1.5 font-normal">labels</th>
-                <th scope="col" class="hidden px-3 py-1.5 font-normal sm:table-cell">what they said last</th>
-                <th scope="col" class="px-3 py-1.5 font-normal">when</th>
-              </tr>
-            </thead>
-            <tbody>
-              <tr
-                v-for="contact in people"
-                :key="contact.id"
-                class="border-b border-line last:border-0"
-                :class="opened === contact.id && 'bg-sea-wash'"
-              >
-                <td class="px-3 py-1.5 align-top">
-                  <button
-                    class="text-left font-[650] hover:underline"
-                    :aria-expanded="opened === contact.id"
-                    @click="set({ contact: opened === contact.id ? '' : String(contact.id) })"
-                  >
-                    {{ contact.name }}
-                  </button>
-                  <span class="block text-sm text-ink-3">{{ nameOf(contact.network) }}</span>
-                </td>
-                <td class="px-3 py-1.5 align-top">
-                  <span class="flex flex-wrap gap-1">
-                    <span v-for="label in contact.labels" :key="label" class="pill bg-dusk-wash text-dusk">{{
-                      label
-                    }}</span>
-                    <span v-if="contact.leftAlone" class="pill bg-rose-wash text-rose">left alone</span>
-                    <span v-if="contact.waiting" class="pill bg-amber-wash text-amber">
-                      {{ contact.waiting === 1 ? 'waits' : `${contact.waiting} wait` }}
-                    </span>
-                  </span>
-                </td>
-                <td class="hidden max-w-96 truncate px-3 py-1.5 align-top text-ink-2 sm:table-cell" dir="auto">
-                  {{ contact.lastText }}
-                </td>
-                <td class="px-3 py-1.5 align-top whitespace-nowrap text-ink-3">
-                  {{ ago(contact.lastAt) }}
-                </td>
-              </tr>
-            </tbody>
-          </table>
-        </div>
+        <DataTable
+          v-else
+          name="people"
+          label="People"
+          served
+          narrow
+          :rows="people"
+          :columns="columns"
+          :key-of="({ id }) => id"
+          :marked="({ id }) => id === opened"
+          @open="toggle"
+        >
+          <template #cell-who="{ row: contact }">
+            <button
+              class="text-left font-[650] hover:underline"
+              :aria-expanded="opened === contact.id"
+              @click="toggle(contact)"
+            >
+              {{ contact.name }}
+            </button>
+            <span class="block text-sm text-ink-3">{{ nameOf(contact.network) }}</span>
+          </template>
+          <template #cell-labels="{ row: contact }">
+            <span class="flex flex-wrap gap-1">
+              <span v-for="label in contact.labels" :key="label" class="pill bg-dusk-wash text-dusk">{{ label }}</span>
+              <span v-if="contact.leftAlone" class="pill bg-rose-wash text-rose">left alone</span>
+              <span v-if="contact.waiting" class="pill bg-amber-wash text-amber">
+                {{ contact.waiting === 1 ? 'waits' : `${contact.waiting} wait` }}
+              </span>
+            </span>
+          </template>
+          <template #cell-said="{ row: contact }">
+            <span class="block max-w-96 truncate text-ink-2" dir="auto">{{ contact.lastText }}</span>
+          </template>
+          <template #cell-when="{ row: contact }">
+            <span class="whitespace-nowrap text-ink-3">{{ ago(contact.lastAt) }}</span>
+          </template>
+        </DataTable>
         <button v-if="more" class="btn mt-2" :disabled="busy" @click="further">More people</button>
       </div>
       <ConversationPanel v-if="opened" :contact-id="opened" @close="set({ contact: '' })" />

@@ -103,7 +103,7 @@ function close(event: KeyboardEvent) {
     v-model:open="open"
     :model-value="chosen === '' && any !== undefined ? NONE : chosen"
     open-on-click
-    class="inline-block min-w-0"
+    class="inline-flex min-w-0 align-middle"
     @update:model-value="take"
     @keydown.escape.capture="close"
   >

@@ -37,6 +37,10 @@ const props = withDefaults(
     marked?: (row: T) => boolean;
     /** Columns are as wide as they say, however long a word is; the table is wider then. */
     fixed?: boolean;
+    /** Its rows come from the server in its order, found and cut into pages there: nothing of that is done here. */
+    served?: boolean;
+    /** It fits a phone as it is: it is no wider than where it stands. */
+    narrow?: boolean;
   }>(),
   { pageSize: 50 },
 );
@@ -75,7 +79,7 @@ function holds(row: R, _id: string, wanted: string): boolean {
   return wanted.split(/\s+/).every((word) => said.includes(word));
 }
 const kept = arrangedAs(props.name);
-const sorting = ref(kept.sorting);
+const sorting = ref(props.served ? [] : kept.sorting);
 const hidden = ref(kept.hidden);
 const search = ref('');
 const chosen = ref<Record<string, true>>({});
@@ -88,7 +92,7 @@ const table = useTable({
     props.columns.map((column) => ({
       id: column.id,
       accessorFn: (row: T) => column.value?.(row) ?? null,
-      enableSorting: column.value !== undefined,
+      enableSorting: column.value !== undefined && !props.served,
       enableHiding: column.optional === true,
       sortFn: compare,
       sortDescFirst: false,
@@ -97,7 +101,7 @@ const table = useTable({
   getRowId: (row: T) => String(props.keyOf(row)),
   globalFilterFn: holds,
   getColumnCanGlobalFilter: () => true,
-  initialState: { pagination: { pageIndex: 0, pageSize: props.pageSize } },
+  initialState: { pagination: { pageIndex: 0, pageSize: props.served ? Number.MAX_SAFE_INTEGER : props.pageSize } },
   autoResetPageIndex: false,
   // The adapter asks for one that can be written, and writes none.
   state: computed(() => ({
@@ -167,9 +171,12 @@ async function go(event: KeyboardEvent, index: number, row: R) {
 
 <template>
   <div>
-    <div class="mb-2 flex flex-wrap items-center gap-2">
+    <div
+      v-if="!served || $slots.tools || columns.some((column) => column.optional)"
+      class="mb-2 flex flex-wrap items-center gap-2"
+    >
       <input
-        v-if="rows.length > 5 || search"
+        v-if="!served && (rows.length > 5 || search)"
         v-model="search"
         type="search"
         class="field w-60"
@@ -197,7 +204,7 @@ async function go(event: KeyboardEvent, index: number, row: R) {
     <div class="sheet overflow-x-auto">
       <table
         class="w-full"
-        :class="fixed ? 'min-w-[1100px] table-fixed' : 'min-w-[820px]'"
+        :class="fixed ? 'min-w-[1100px] table-fixed' : narrow ? '' : 'min-w-[820px]'"
         :aria-label="label"
         :aria-rowcount="found + 1"
       >
@@ -217,10 +224,10 @@ async function go(event: KeyboardEvent, index: number, row: R) {
               :key="column.id"
               class="py-1.5 pr-2 font-normal"
               :class="[column.width, index === 0 && !selectable ? 'pl-4' : 'pl-2']"
-              :aria-sort="column.value ? ariaSort(column.id) : undefined"
+              :aria-sort="column.value && !served ? ariaSort(column.id) : undefined"
             >
               <button
-                v-if="column.value"
+                v-if="column.value && !served"
                 class="inline-flex items-center gap-1 rounded hover:text-ink"
                 @click="table.getColumn(column.id)?.toggleSorting()"
               >
@@ -259,7 +266,7 @@ async function go(event: KeyboardEvent, index: number, row: R) {
               v-for="(column, place) in shown"
               :key="column.id"
               class="py-2.5 pr-2"
-              :class="place === 0 && !selectable ? 'pl-4' : 'pl-2'"
+              :class="[narrow && column.width, place === 0 && !selectable ? 'pl-4' : 'pl-2']"
             >
               <slot :name="`cell-${column.id}`" :row="row.original">{{ column.value?.(row.original) }}</slot>
             </td>

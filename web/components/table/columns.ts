@@ -4,7 +4,7 @@ export interface Column<T> {
   title: string;
   /** What it is sorted by and found by; left out for columns of buttons. */
   value?: (row: T) => string | number | null;
-  /** Tailwind classes of its width: "w-40". */
+  /** Tailwind classes of its width: "w-40"; of a narrow table also where it shows: "hidden sm:table-cell". */
   width?: string;
   /** Its title is heard, and not seen: of buttons that say themselves what they do. */
   quiet?: boolean;
