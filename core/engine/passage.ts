@@ -154,7 +154,6 @@ function pump(
 ): StepEnd {
   const wait = passage.wait as Extract<Waiting, { for: 'elements' }>;
   const block = branchOf(transition, node, 'each');
-  const { place } = scope;
   while (wait.rest.length > 0 && (plan.together || wait.open.length === 0)) {
     const number = wait.count - wait.rest.length;
     const element: FieldValue = wait.rest.shift()!;
@@ -164,7 +163,7 @@ function pump(
     else if (node.keeps) wait.made[number] = where === 'through' ? inner.values : null;
   }
   const left = wait.open.length + wait.rest.length;
-  transition.trace[place] = { kind: 'elements', labels: plan.labels, left, why: plan.why };
+  transition.trace[scope.place] = { kind: 'elements', labels: plan.labels, left, why: plan.why };
   if (left > 0) return 'open';
   if (node.keeps) passage.gathered = { ...passage.gathered, [node.id]: wait.made };
   return 'next';
@@ -245,8 +244,7 @@ function meet(
     case 'answer': {
       if (event.type !== 'answered' || event.key !== wait.key) return undefined;
       scope.tries = wait.tries;
-      const plan = node.prepared.answered?.(scope, event.answer);
-      return decide(plan ?? { go: 'on', cell: null });
+      return decide(node.prepared.answered?.(scope, event.answer) ?? { go: 'on', cell: null });
     }
     case 'others':
       // Others may have changed the moment since, so the driver is asked whatever it was.
@@ -294,13 +292,9 @@ function afterActs(
   const { onFailure } = transition.program;
   if (slots.some((slot) => slot.status === 'failed')) {
     if (onFailure?.do === 'end') return 'stopped';
-    if (onFailure?.do === 'steps') {
-      const says = slots.map((slot) => slot.says).find(Boolean) ?? '';
-      return enter(transition, node, FAILURE, passage, scope, suffix, {
-        'failure.says': says,
-        'failure.step': node.id,
-      });
-    }
+    const says = slots.map((slot) => slot.says).find(Boolean) ?? '';
+    const values = { 'failure.says': says, 'failure.step': node.id };
+    if (onFailure?.do === 'steps') return enter(transition, node, FAILURE, passage, scope, suffix, values);
   }
   return node.prepared.settled?.(scope, slots) ?? 'next';
 }
