@@ -271,6 +271,7 @@ const CALLS: [name: string, call: (x: Ids) => Call | Promise<Call>][] = [
   ['openCalendarAddress', () => ({})],
   ['setCalendarAddress', () => ({ body: { on: true } })],
   ['startWritten', () => ({})],
+  ['readWorld', () => ({})],
   ['makeWritten', (x) => ({ body: { state: 'idea', post: saying('An idea', x.page) } })],
   ['importPosts', () => ({ query: { then: 'keep-good' }, body: Buffer.from('Words,State\nAn idea,idea\n') })],
   ['openWritten', (x) => ({ params: { id: x.written } })],
@@ -542,6 +543,7 @@ const UNWRITTEN = new Set<string>([
 /** Lists in pages: what each calls its things. */
 const LISTS: Record<string, string> = {
   listWorkflows: 'workflows',
+  readWorld: 'things',
   listRuns: 'runs',
   listSources: 'watches',
   listItems: 'items',

@@ -682,10 +682,10 @@ describe('a paused workflow', () => {
     };
     const says = workflows.find((each) => each.id === ids[0])!.problems.map((problem) => problem.says);
     expect(says).toContainEqual(expect.stringContaining('posts from Tern Bay channel to Tern Bay Lidos too'));
-    const opened = (await visitor.ask('GET', `${at()}/workflows/${ids[0]}`)).body as unknown as {
-      beside: { id: number }[];
+    const { things } = (await visitor.ask('GET', `${at()}/world`)).body as unknown as {
+      things: { of: string; workflow?: { id: number } }[];
     };
-    expect(opened.beside.map((each) => each.id)).toContain(ids[1]);
+    expect(things.map(({ workflow }) => workflow?.id)).toContain(ids[1]);
     for (const id of ids)
       await change(house.services.pool, "UPDATE workflows SET status = 'paused' WHERE id = ?", [id]);
   });
@@ -726,7 +726,10 @@ describe('snippets', () => {
     ).toBe(204);
     const opened = await visitor.ask('GET', `${at()}/workflows/${id}`);
     expect(JSON.stringify(opened.body.live)).toContain('{$snippet.goodbye}');
-    expect(opened.body.world).toMatchObject({ snippets: [{ name: 'goodbye', text: 'The crew' }] });
+    const { things } = (await visitor.ask('GET', `${at()}/world`)).body as unknown as { things: { of: string }[] };
+    expect(things.filter((thing) => thing.of === 'snippet')).toEqual([
+      { of: 'snippet', snippet: { name: 'goodbye', text: 'The crew' } },
+    ]);
     // Another brand's people neither see nor change it.
     const ines = await signedIn('ines@marram.example');
     expect((await ines.ask('GET', `${at()}/snippets`)).status).toBe(404);

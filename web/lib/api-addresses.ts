@@ -31,6 +31,7 @@ export const ADDRESSES = {
   approveWritten: 'POST /brands/{brand}/written/{id}/approve',
   moveWritten: 'POST /brands/{brand}/written/{id}/move',
   keepApproval: 'PUT /brands/{brand}/approval',
+  readWorld: 'GET /brands/{brand}/world',
   listSheets: 'GET /brands/{brand}/sheets',
   makeSheet: 'POST /brands/{brand}/sheets',
   openSheet: 'GET /brands/{brand}/sheets/{id}',

@@ -325,42 +325,63 @@ export interface components {
             /** @description When in the day they usually go. */
             at: number;
         };
-        /** @description What a definition refers to by number, and the brand’s customs. */
-        World: {
-            policy?: {
-                rows: {
-                    id: string;
-                    kind?: "review" | "comment" | "mention" | "message";
-                    outlet?: number;
-                    leastStars?: number;
-                    mostStars?: number;
-                    tone?: "glad" | "plain" | "cross";
-                    language?: string;
-                    words?: string;
-                    question?: boolean;
-                    hours?: {
-                        from: string;
-                        to: string;
-                    }[][];
-                    does: "post" | "hold" | "ignore";
-                }[];
-                otherwise: "post" | "hold" | "ignore";
-                copyTo: number[];
-            };
-            timeZone: string;
-            locale: string;
-            outlets: components["schemas"]["WorldOutlet"][];
-            watches: components["schemas"]["WorldWatch"][];
-            colleagues: {
+        /** @description Who did what, and when. */
+        Done: {
+            id: number;
+            aboutId: number | null;
+            /** @description Null for Playa itself. */
+            by: string | null;
+            did: string;
+            was: string | null;
+            became: string | null;
+            at: number;
+        };
+        PostRow: {
+            line: number;
+            state: "idea" | "draft" | "ready";
+            title: string;
+            outlets: number[];
+            at: number | null;
+            link: string;
+            problems: {
+                column: "when" | "where" | "words" | "link" | "state";
+                says: string;
+            }[];
+        };
+        WorldThing: {
+            /** @constant */
+            of: "outlet";
+            outlet: components["schemas"]["WorldOutlet"];
+        } | {
+            /** @constant */
+            of: "watch";
+            watch: components["schemas"]["WorldWatch"];
+        } | {
+            /** @constant */
+            of: "colleague";
+            colleague: {
                 id: number;
                 name: string;
-            }[];
-            readonly secrets?: string[];
-            snippets: {
+            };
+        } | {
+            /** @constant */
+            of: "secret";
+            secret: string;
+        } | {
+            /** @constant */
+            of: "snippet";
+            snippet: {
                 name: string;
                 text: string;
-            }[];
-            files: components["schemas"]["BrandFile"][];
+            };
+        } | {
+            /** @constant */
+            of: "file";
+            file: components["schemas"]["BrandFile"];
+        } | {
+            /** @constant */
+            of: "workflow";
+            workflow: components["schemas"]["Beside"];
         };
         WorldOutlet: {
             id: number;
@@ -433,28 +454,10 @@ export interface components {
             height: number | null;
             seconds: number | null;
         };
-        /** @description Who did what, and when. */
-        Done: {
+        Beside: {
             id: number;
-            aboutId: number | null;
-            /** @description Null for Playa itself. */
-            by: string | null;
-            did: string;
-            was: string | null;
-            became: string | null;
-            at: number;
-        };
-        PostRow: {
-            line: number;
-            state: "idea" | "draft" | "ready";
-            title: string;
-            outlets: number[];
-            at: number | null;
-            link: string;
-            problems: {
-                column: "when" | "where" | "words" | "link" | "state";
-                says: string;
-            }[];
+            name: string;
+            definition: components["schemas"]["DefinitionOutput"];
         };
         SheetInList: {
             id: number;
@@ -931,14 +934,6 @@ export interface components {
             pausedAt: number | null;
             createdAt: number;
             changedAt: number;
-            /** @description The other live workflows of the brand. */
-            beside: components["schemas"]["Beside"][];
-            world: components["schemas"]["World"];
-        };
-        Beside: {
-            id: number;
-            name: string;
-            definition: components["schemas"]["DefinitionOutput"];
         };
         /** @description How many runs a workflow has had, and what went out. */
         RunCounts: {
@@ -1200,6 +1195,10 @@ export interface components {
         };
         /** @description A post written by hand. */
         WrittenPostOutput: WrittenPost;
+        /** @description What a workflow does. */
+        DefinitionOutput: Definition;
+        ConditionOutput: Group;
+        StepOutput: Step;
         /** @description A column, with the type of its cells. */
         SheetColumnOutput: {
             key: string;
@@ -1232,7 +1231,6 @@ export interface components {
             of: string;
             kind: "page" | "channel" | "microblog" | "photos" | "board" | "professional" | "room" | "broadcast" | "listing" | "classes" | "sheet" | "folder" | "queue" | "model" | "mailbox" | "address";
         };
-        ConditionOutput: Group;
         /** @description By what rules a sheet is kept in step with a table elsewhere. */
         SheetSyncRulesOutput: {
             columns: {
@@ -1243,9 +1241,6 @@ export interface components {
             wins: "here" | "there";
             deletions: boolean;
         };
-        /** @description What a workflow does. */
-        DefinitionOutput: Definition;
-        StepOutput: Step;
         LearnedSchemaOutput: JsonSchema;
     };
     responses: never;
@@ -1615,7 +1610,6 @@ export interface operations {
                          * @enum {string}
                          */
                         approves: "nobody" | "anybody" | "another";
-                        world: components["schemas"]["World"];
                     };
                 };
             };
@@ -1660,7 +1654,6 @@ export interface operations {
                         approves: "nobody" | "anybody" | "another";
                         /** @description What people did to it, newest first. */
                         history: components["schemas"]["Done"][];
-                        world: components["schemas"]["World"];
                     };
                 };
             };
@@ -1835,6 +1828,53 @@ export interface operations {
         responses: {
             /** @description Done. */
             204: void;
+        };
+    };
+    readWorld: {
+        parameters: {
+            query?: {
+                /** @description The `next` of the page before. */
+                after?: string;
+                most?: number;
+            };
+            path: {
+                /** @description The brand’s number. */
+                brand: number;
+            };
+        };
+        responses: {
+            /** @description What was asked for. */
+            200: {
+                content: {
+                    "application/json": {
+                        /** @description To hand on as `after` for the next page; null on the last one. */
+                        next: string | null;
+                        timeZone: string;
+                        locale: string;
+                        policy?: {
+                            rows: {
+                                id: string;
+                                kind?: "review" | "comment" | "mention" | "message";
+                                outlet?: number;
+                                leastStars?: number;
+                                mostStars?: number;
+                                tone?: "glad" | "plain" | "cross";
+                                language?: string;
+                                words?: string;
+                                question?: boolean;
+                                hours?: {
+                                    from: string;
+                                    to: string;
+                                }[][];
+                                does: "post" | "hold" | "ignore";
+                            }[];
+                            otherwise: "post" | "hold" | "ignore";
+                            copyTo: number[];
+                        };
+                        things: components["schemas"]["WorldThing"][];
+                    };
+                };
+            };
         };
     };
     listSheets: {

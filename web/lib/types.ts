@@ -2,6 +2,7 @@
 // server/http/endpoints says what is answered, `npm run api-types` makes types of it.
 import type { components } from './api-types.ts';
 import type { Answer } from './endpoint-types.ts';
+import type { Beside, BrandWorld } from './world-of.ts';
 
 export type { Answer };
 
@@ -10,7 +11,8 @@ export type DeskNumbers = Schemas['DeskNumbers'];
 export type Brand = Schemas['Brand'];
 export type WorkflowStatus = Schemas['WorkflowStatus'];
 export type ListedWorkflow = Schemas['ListedWorkflow'];
-export type OpenedWorkflow = Schemas['OpenedWorkflow'];
+/** With the world it is read in, and the other live workflows of the brand. */
+export type OpenedWorkflow = Schemas['OpenedWorkflow'] & { world: BrandWorld; beside: Beside };
 export type RunCounts = Schemas['RunCounts'];
 /** What really became of one item. */
 export type HappenedRun = Schemas['Run'];

@@ -23,7 +23,7 @@ import {
 } from '../lib/fields-before.ts';
 import { sheetRows } from '../lib/sheet-rows.ts';
 import type { OpenedWorkflow } from '../lib/types.ts';
-import { worldOf } from '../lib/world-of.ts';
+import { readWorld, worldOf } from '../lib/world-of.ts';
 import { draftHistory } from './draft-history.ts';
 import { draftSaving, type Draft } from './draft-saving.ts';
 import { happenedRuns } from './happened-runs.ts';
@@ -156,11 +156,16 @@ export const useEditor = defineStore('editor', () => {
     row.value = whole.steps[0]?.id ?? '';
   }
 
+  async function openInWorld(id: number): Promise<OpenedWorkflow> {
+    const { brandId: brand } = session;
+    const [there, { world, live }] = await Promise.all([call('openWorkflow', { brand, id }), readWorld(brand)]);
+    return { ...there, world, beside: live.filter((other) => other.id !== id) };
+  }
   async function open(id: number): Promise<void> {
     await flush();
     alone.value = null;
     trouble.value = '';
-    const there = await call('openWorkflow', { brand: session.brandId, id });
+    const there = await openInWorld(id);
     workflow.value = there;
     draft.value = { name: there.name, definition: there.draft };
     keeping.begin(there.draftRevision);
@@ -181,17 +186,11 @@ export const useEditor = defineStore('editor', () => {
   async function refreshWorld(): Promise<void> {
     if (!workflow.value) return;
     if (alone.value) return void (workflow.value = { ...workflow.value, world: await alone.value.refresh() });
-    const {
-      status,
-      liveVersion,
-      live,
-      beside,
-      world: around,
-    } = await call('openWorkflow', { brand: session.brandId, id: workflow.value.id });
+    const { status, liveVersion, live, beside, world: there } = await openInWorld(workflow.value.id);
     const { world: known } = workflow.value;
     // The same world is no news to whatever is made of it.
-    const same = JSON.stringify(known) === JSON.stringify(around);
-    workflow.value = { ...workflow.value, status, liveVersion, live, beside, world: same ? known : around };
+    const same = JSON.stringify(known) === JSON.stringify(there);
+    workflow.value = { ...workflow.value, status, liveVersion, live, beside, world: same ? known : there };
   }
   /**
    * Changes the draft. Changes of the same thing in quick succession (typing) are one for undo.

@@ -65,6 +65,17 @@ export class MadeUpServer {
         partly: false,
         next: null,
       });
+    if (path.includes('/world'))
+      return reply(200, {
+        timeZone: 'UTC',
+        locale: 'en',
+        things: [
+          { of: 'outlet', outlet: { id: 1, kind: 'page', name: 'A page', accountId: 1 } },
+          { of: 'watch', watch: { id: 1, name: 'A channel', things: 'videos' } },
+          { of: 'colleague', colleague: { id: 1, name: 'Mo Okoro' } },
+        ],
+        next: null,
+      });
     if (path.includes('/runs')) return reply(200, { runs: [], counts: null, next: null });
     if (path.includes('/posts/lately')) return reply(200, { posts: [] });
     return reply(200, {
@@ -75,17 +86,6 @@ export class MadeUpServer {
       draftRevision: 3,
       liveVersion: null,
       live: null,
-      beside: [],
-      world: {
-        timeZone: 'UTC',
-        locale: 'en',
-        outlets: [{ id: 1, kind: 'page', name: 'A page', accountId: 1 }],
-        watches: [{ id: 1, name: 'A channel', things: 'videos' }],
-        colleagues: [{ id: 1, name: 'Mo Okoro' }],
-        secrets: [],
-        snippets: [],
-        files: [],
-      },
     });
   }
 }

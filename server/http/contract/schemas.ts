@@ -1,7 +1,6 @@
 // What answers are made of, each described once.
 import { z } from 'zod';
 import { DESK_KINDS } from '@playa/core/desk/entry.ts';
-import { policySchema } from '@playa/core/desk/policy.ts';
 import { ACT_INPUTS, REVISIONS, type ActName } from '@playa/core/model/acts.ts';
 import { traceSchema } from '@playa/core/model/cells.ts';
 import { outletDetailsSchema } from '@playa/core/model/world.ts';
@@ -116,20 +115,6 @@ export const worldWatchSchema = z
     shows: z.array(id).readonly().optional(),
   })
   .meta({ id: 'WorldWatch' });
-
-export const worldSchema = z
-  .object({
-    policy: policySchema.optional(),
-    timeZone: z.string(),
-    locale: z.string(),
-    outlets: z.array(worldOutletSchema),
-    watches: z.array(worldWatchSchema),
-    colleagues: z.array(z.object({ id, name: z.string() })),
-    secrets: z.array(z.string()).readonly().optional(),
-    snippets: z.array(z.object({ name: z.string(), text: z.string() })),
-    files: z.array(fileSchema),
-  })
-  .meta({ id: 'World', description: 'What a definition refers to by number, and the brand’s customs.' });
 
 export const besideSchema = z.object({ id, name: z.string(), definition: definitionSchema }).meta({ id: 'Beside' });
 

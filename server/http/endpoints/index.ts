@@ -38,6 +38,7 @@ import { waitingEndpoints } from './waiting.ts';
 import { viewEndpoints } from './views.ts';
 import { voiceEndpoints } from './voice.ts';
 import { workflowEndpoints } from './workflows.ts';
+import { worldEndpoints } from './world.ts';
 import { goingEndpoints } from './going.ts';
 import { writtenPostEndpoints } from './written-posts.ts';
 
@@ -57,6 +58,7 @@ export function allEndpoints(tail: Pick<ChangeTail, 'listen' | 'endSessions'>, o
     ...todayEndpoints,
     ...calendarEndpoints,
     ...writtenPostEndpoints,
+    ...worldEndpoints,
     ...sheetEndpoints,
     ...sheetFileEndpoints,
     ...sheetRowEndpoints,

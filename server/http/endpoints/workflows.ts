@@ -13,17 +13,7 @@ import { worldOf } from '../../world/world.ts';
 import { liveBeside } from '../../workflows/beside.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
 import { byId, cutPage, nextPage, pageQuery } from '../contract/pages.ts';
-import {
-  besideSchema,
-  doneSchema,
-  madeSchema,
-  moment,
-  phraseSchema,
-  problemSchema,
-  workflowStatus,
-  worldSchema,
-} from '../contract/schemas.ts';
-import { worldAnswer } from '../contract/world-answer.ts';
+import { doneSchema, madeSchema, moment, phraseSchema, problemSchema, workflowStatus } from '../contract/schemas.ts';
 import { Problem } from '../problem.ts';
 import { UNREADABLE, own, changeable, params, revision } from './own-workflow.ts';
 
@@ -66,8 +56,6 @@ const openedSchema = z
     pausedAt: moment.nullable(),
     createdAt: moment,
     changedAt: moment,
-    beside: z.array(besideSchema).meta({ description: 'The other live workflows of the brand.' }),
-    world: worldSchema,
   })
   .meta({ id: 'OpenedWorkflow' });
 
@@ -154,22 +142,16 @@ export const workflowEndpoints = [
     method: 'get',
     path: '/workflows/{id}',
     name: 'openWorkflow',
-    says: 'A workflow with its draft, what is live, and what it refers to.',
+    says: 'A workflow with its draft and what is live. What they refer to is in the world.',
     may: 'see',
     params,
     answer: openedSchema,
     async run({ services, brand, params: asked }) {
-      const { pool, connectors } = services;
+      const { pool } = services;
       const { unreadable: _unreadable, own: _own, ...workflow } = await own(services, brand.id, asked.id);
-      const world = await worldOf(pool, brand.id, connectors);
       const live =
         workflow.liveVersion === null ? null : await definitionOf(pool, brand.id, workflow.id, workflow.liveVersion);
-      return {
-        ...workflow,
-        live: live ?? null,
-        beside: (await liveBeside(pool, brand.id)).filter((other) => other.id !== workflow.id),
-        world: worldAnswer(world),
-      };
+      return { ...workflow, live: live ?? null };
     },
   }),
   brandEndpoint({

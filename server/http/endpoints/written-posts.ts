@@ -17,8 +17,7 @@ import * as posts from '../../store/written-posts.ts';
 import * as writtenStanding from '../../store/written-standing.ts';
 import { worldOf } from '../../world/world.ts';
 import { brandEndpoint, id } from '../contract/endpoint.ts';
-import { doneSchema, madeSchema, moment, worldSchema } from '../contract/schemas.ts';
-import { worldAnswer } from '../contract/world-answer.ts';
+import { doneSchema, madeSchema, moment } from '../contract/schemas.ts';
 import { bodyOf } from '../body.ts';
 import { Problem } from '../problem.ts';
 
@@ -41,19 +40,18 @@ export const writtenPostEndpoints = [
     method: 'get',
     path: '/written/new',
     name: 'startWritten',
-    says: 'What a new post begins with, and what it can refer to.',
+    says: 'What a new post begins with.',
     may: 'compose',
-    answer: z.object({ post: writtenPostSchema, approves, world: worldSchema }),
-    async run({ services: { pool, connectors }, brand }) {
-      const world = await worldOf(pool, brand.id, connectors);
-      return { post: newPost(), approves: await posts.approvedBy(pool, brand.id), world: worldAnswer(world) };
+    answer: z.object({ post: writtenPostSchema, approves }),
+    async run({ services: { pool }, brand }) {
+      return { post: newPost(), approves: await posts.approvedBy(pool, brand.id) };
     },
   }),
   brandEndpoint({
     method: 'get',
     path: '/written/{id}',
     name: 'openWritten',
-    says: 'A post written by hand, how far it is, and what it can refer to.',
+    says: 'A post written by hand, and how far it is.',
     may: 'see',
     params,
     answer: z.object({
@@ -70,16 +68,14 @@ export const writtenPostEndpoints = [
       approval: z.object({ by: z.string(), at: moment, holds: z.boolean() }).nullable(),
       approves,
       history: z.array(doneSchema).meta({ description: 'What people did to it, newest first.' }),
-      world: worldSchema,
     }),
-    async run({ services: { pool, connectors }, brand, user, params: asked }) {
+    async run({ services: { pool }, brand, user, params: asked }) {
       const kept = await posts.writtenPostBy(pool, brand.id, asked.id);
       if (!kept) throw new Problem(404, 'There is no such post.');
-      const [standing, by, members, world, history] = await Promise.all([
+      const [standing, by, members, history] = await Promise.all([
         writtenStanding.standingOf(pool, brand.id, kept.itemId === null ? [] : [kept.itemId]),
         posts.approvedBy(pool, brand.id),
         membersOf(pool, brand.id),
-        worldOf(pool, brand.id, connectors),
         auditOf(pool, brand.id, 'written post', [kept.id]),
       ]);
       const stands = standing(kept.itemId);
@@ -99,7 +95,6 @@ export const writtenPostEndpoints = [
         approval: approval && { by: name(approval.by) ?? 'somebody', at: approval.at, holds: approval.holds },
         approves: by,
         history,
-        world: worldAnswer(world),
       };
     },
   }),

@@ -20,11 +20,8 @@ const outlets = [
 const world = {
   timeZone: 'Europe/Lisbon',
   locale: 'en',
-  outlets,
-  watches: [],
-  colleagues: [],
-  snippets: [],
-  files: [],
+  things: outlets.map((outlet) => ({ of: 'outlet', outlet })),
+  next: null,
 };
 const saying = (text: string): WrittenPost => {
   const post = newPost([1, 2], '2031-12-24T18:00');
@@ -32,6 +29,7 @@ const saying = (text: string): WrittenPost => {
 };
 let onServer: { post: WrittenPost; revision: number; state: OpenedPost['state']; stage: OpenedPost['stage'] };
 let server: Answering;
+let worldThere: object | Promise<object>;
 class NoNews {
   addEventListener(): void {}
   close(): void {}
@@ -39,9 +37,10 @@ class NoNews {
 beforeEach(() => {
   vi.stubGlobal('EventSource', NoNews);
   localStorage.clear();
+  worldThere = world;
   onServer = { post: saying('As saved'), revision: 3, state: 'draft', stage: 'draft' };
   server = new Answering()
-    .to('GET', /written\/new$/, () => ({ post: newPost(), approves: 'nobody', world }))
+    .to('GET', /written\/new$/, () => ({ post: newPost(), approves: 'nobody' }))
     .to('GET', /written\/7$/, () => ({
       ...onServer,
       id: 7,
@@ -53,8 +52,8 @@ beforeEach(() => {
       approval: null,
       approves: 'another',
       history: [],
-      world,
     }))
+    .to('GET', /\/world$/, () => worldThere)
     .to('POST', /written$/, () => ({ id: 8 }))
     .to('POST', /runs\/\d+\/cancel$/);
 });
@@ -130,6 +129,25 @@ describe('a post that is open', () => {
     await asking;
     expect(post.post.value.compose.text).toBe('Mine');
     expect(post.trouble.value).toContain('What you typed is kept here.');
+  });
+  it('nor over what is typed while the world around their words is read: the revision stays the one that was seen', async () => {
+    const post = await opened();
+    onServer = { ...onServer, post: saying('Theirs'), revision: 4 };
+    let give: () => void = () => undefined;
+    worldThere = new Promise((resolve) => (give = () => resolve(world)));
+    const asking = post.refresh();
+    await flushPromises();
+    await type('Mine');
+    give();
+    await asking;
+    expect([post.post.value.compose.text, post.opened.value?.revision]).toEqual(['Mine', 3]);
+    expect(post.trouble.value).toContain('What you typed is kept here.');
+    worldThere = world;
+    // Saved meanwhile by oneself: what was asked before is not taken over it.
+    server.to('PUT', /written\/7$/, () => ({ revision: 5 }));
+    onServer = { ...onServer, post: saying('Mine'), revision: 5 };
+    expect(await post.save('draft')).toBe(7);
+    expect([post.post.value.compose.text, post.opened.value?.revision]).toEqual(['Mine', 5]);
   });
   it('never saves over words that came between saving and looking again', async () => {
     const post = await opened();

@@ -9,11 +9,11 @@ import type { PublishStep } from '@playa/core/steps/publish.ts';
 import type { Definition } from '@playa/core/workflow/definition.ts';
 import { call, Refused } from '../../lib/api.ts';
 import type { OpenedPost } from '../../lib/types.ts';
+import { readWorld, type BrandWorld } from '../../lib/world-of.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
 import { type PastItem } from '@playa/core/rehearsal/virtual-run.ts';
 
-type World = OpenedPost['world'];
 export type PostState = OpenedPost['state'];
 
 /** What stands for the post where its steps are tried out. */
@@ -73,12 +73,9 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   const dirty = computed(() => ready.value && JSON.stringify(post.value) !== JSON.stringify(saved.value));
   const missing = computed(() => (ready.value ? missingOf(post.value, editor.world, Date.now()) : []));
 
-  const fetchWorld = async (): Promise<World> => {
-    const { brandId: brand } = session;
-    return (await (id === null ? call('startWritten', { brand }) : call('openWritten', { brand, id }))).world;
-  };
+  const fetchWorld = async (): Promise<BrandWorld> => (await readWorld(session.brandId)).world;
 
-  async function show(of: WrittenPost, world: World): Promise<void> {
+  async function show(of: WrittenPost, world: BrandWorld): Promise<void> {
     link.value = of.link;
     const definition = postDefinition(of, null);
     await editor.openAlone({ definition, world, item: itemOf(of), refresh: fetchWorld, tried: withoutTime });
@@ -88,22 +85,20 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
     const before = kept.value;
     try {
       if (id === null) {
-        const answer = await call('startWritten', { brand: session.brandId });
+        const [answer, world] = await Promise.all([call('startWritten', { brand: session.brandId }), fetchWorld()]);
         approves.value = answer.approves;
         saved.value = newPost(begin.outlets, begin.at);
-        await show(saved.value, answer.world);
+        await show(saved.value, world);
         if (begin.text) {
           const { compose } = saved.value;
-          return await show(
-            { ...saved.value, compose: { ...compose, text: captionSource([begin.text]) } },
-            answer.world,
-          );
+          return await show({ ...saved.value, compose: { ...compose, text: captionSource([begin.text]) } }, world);
         }
       } else {
-        opened.value = await call('openWritten', { brand: session.brandId, id });
-        approves.value = opened.value.approves;
-        saved.value = opened.value.post as WrittenPost;
-        await show(saved.value, opened.value.world);
+        const [answer, world] = await Promise.all([call('openWritten', { brand: session.brandId, id }), fetchWorld()]);
+        opened.value = answer;
+        approves.value = answer.approves;
+        saved.value = answer.post as WrittenPost;
+        await show(saved.value, world);
       }
       if (before) {
         restored.value = before.over === (opened.value?.revision ?? 0) ? 'same' : 'changed';
@@ -127,6 +122,10 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
   const reopen = async () => take(await call('openWritten', { brand: session.brandId, id: id! }));
   async function take(answer: OpenedPost): Promise<void> {
     const same = inOrder(answer.post) === inOrder(saved.value);
+    const before = opened.value;
+    const world = same ? null : await fetchWorld();
+    // Whoever saved, or took other words, while the world was read has asked anew.
+    if (opened.value !== before) return;
     // Over words that were not seen nothing is saved: the revision stays the one that was.
     if (!same && dirty.value) {
       trouble.value = 'Somebody else has changed this post meanwhile. What you typed is kept here.';
@@ -134,9 +133,9 @@ export function usePost(id: number | null, begin: { outlets: number[]; at: strin
     }
     opened.value = answer;
     approves.value = answer.approves;
-    if (same) return;
+    if (!world) return;
     saved.value = answer.post as WrittenPost;
-    await show(saved.value, answer.world);
+    await show(saved.value, world);
   }
   watch(
     post,
