@@ -11,27 +11,29 @@ const editor = useEditor();
 const query = ref('');
 const box = ref<HTMLElement>();
 
-const VERBS: [verb: OfferedVerb, says: string, words: string][] = [
-  ['check', 'go on only if something is so', 'only if longer contains filter stop'],
-  ['split', 'take one of several ways', 'case otherwise if else branch chance random'],
-  ['foreach', 'once for every element of a list', 'for each loop list elements'],
-  ['gather', 'make one of many', 'collect digest join list'],
-  ['compose', 'word a caption from the item', 'caption text write words'],
-  ['draft', 'have a text model word something', 'model words write answer'],
-  ['wait', 'go on later', 'later delay until pause hours minutes'],
-  ['find', 'look up a person, post, row or file', 'search look person post row file'],
-  ['call', 'ask any service', 'http service request hook api ask'],
-  ['publish', 'post it at outlets', 'post send page pin note photo room broadcast'],
-  ['reply', 'answer what they wrote', 'answer comment review'],
-  ['message', 'write to one person', 'direct person write'],
-  ['react', 'like what they wrote', 'like heart'],
-  ['revise', 'change a post: edit, delete, pin', 'edit delete pin unpin forward change'],
-  ['hold', 'wait for a yes', 'approve yes ask person'],
-  ['record', 'write a row', 'row table sheet write save'],
-  ['label', 'mark the person', 'tag person mark'],
-  ['notify', 'tell a colleague', 'tell colleague alert'],
-  ['end', 'nothing further', 'stop finish'],
-];
+/** What each does, and by which words it is found. The compiler asks for one of every verb. */
+const OFFERED: Record<OfferedVerb, [says: string, words: string]> = {
+  check: ['go on only if something is so', 'only if longer contains filter stop'],
+  split: ['take one of several ways', 'case otherwise if else branch chance random'],
+  foreach: ['once for every element of a list', 'for each loop list elements'],
+  gather: ['make one of many', 'collect digest join list'],
+  compose: ['word a caption from the item', 'caption text write words'],
+  draft: ['have a text model word something', 'model words write answer'],
+  wait: ['go on later', 'later delay until pause hours minutes'],
+  find: ['look up a person, post, row or file', 'search look person post row file'],
+  call: ['ask any service', 'http service request hook api ask'],
+  publish: ['post it at outlets', 'post send page picture note photo room broadcast'],
+  reply: ['answer what they wrote', 'answer comment review'],
+  message: ['write to one person', 'direct person write'],
+  react: ['like what they wrote', 'like heart'],
+  revise: ['change a post: edit, delete, pin', 'edit delete pin unpin forward change'],
+  hold: ['wait for a yes', 'approve yes ask person'],
+  record: ['write a row', 'row table sheet write save'],
+  label: ['mark the person', 'tag person mark'],
+  notify: ['tell a colleague', 'tell colleague alert'],
+  end: ['nothing further', 'stop finish'],
+};
+const VERBS = Object.entries(OFFERED) as [OfferedVerb, [says: string, words: string]][];
 const GROUPS = [
   ['looking', 'Looking'],
   ['thinking', 'Thinking'],
@@ -53,7 +55,7 @@ const offered = (verb: OfferedVerb) => {
 
 const shown = computed(() => {
   const first = query.value.toLowerCase().trim().split(/\s+/)[0] ?? '';
-  const matching = VERBS.filter(([verb, , words]) =>
+  const matching = VERBS.filter(([verb, [, words]]) =>
     `${stepTitle(verb)} ${words}`
       .toLowerCase()
       .split(' ')
@@ -65,7 +67,7 @@ const shown = computed(() => {
     verbs: matching
       .filter(([verb]) => stepSort(verb) === sort)
       .sort((a, b) => Number(offered(b[0])) - Number(offered(a[0])))
-      .map(([verb, says]) => ({ verb, says, title: stepTitle(verb), offered: offered(verb) })),
+      .map(([verb, [says]]) => ({ verb, says, title: stepTitle(verb), offered: offered(verb) })),
   })).filter((group) => group.verbs.length > 0);
 });
 function choose(choice: { verb: OfferedVerb } | null) {
