@@ -33,6 +33,12 @@ const ANSWERING = new Set<Step['verb']>(['reply', 'message', 'answer']);
 /** Why something at the desk cannot be done, in a sentence. */
 export class DeskTrouble extends Error {
   override name = 'DeskTrouble';
+  /** no-text-model: an account has to be connected, or connected again, before words can be drafted. */
+  readonly why: 'no-text-model' | undefined;
+  constructor(message: string, why?: 'no-text-model') {
+    super(message);
+    this.why = why;
+  }
 }
 
 /** An answer as somebody sends it off. */

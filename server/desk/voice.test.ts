@@ -237,7 +237,9 @@ describe('a draft by hand', () => {
     const { item } = await review('Fine.', 'Ilse Barrow', 4);
     const wanted = { instruction: '', before: 0 };
     await expect(draftEntry(mo, house.bakehouse, item, wanted)).rejects.toThrow(DeskTrouble);
-    await expect(draftEntry(mo, house.lidos, item, { ...wanted, model: 999_999 })).rejects.toThrow(/text model/);
+    await expect(draftEntry(mo, house.lidos, item, { ...wanted, model: 999_999 })).rejects.toMatchObject({
+      why: 'no-text-model',
+    });
     expect(await textModels(mo, house.bakehouse)).toEqual([]);
   });
 });

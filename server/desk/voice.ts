@@ -70,7 +70,7 @@ export async function tryDraft(
   const account = model && (await accountsOf(services.pool, brandId)).find((each) => each.id === model.accountId);
   const handler = account && services.connectors[account.kind].acts.draft;
   if (!model || !account || !handler)
-    throw new DeskTrouble('This text model cannot be asked. Connect its account again.');
+    throw new DeskTrouble('This text model cannot be asked. Connect its account again.', 'no-text-model');
   const there = { handler, session: sessionFor(services, account), remoteId: model.remoteId };
   return draftedBy(await drafted(services.pool, brandId, there, input, `try.${randomUUID()}`));
 }
@@ -101,7 +101,8 @@ export async function draftEntry(
   if (!entry || !item) throw new DeskTrouble('This is not on the desk.');
   const models = await textModels(services, brandId);
   const asked = model === undefined ? models[0] : models.find((each) => each.id === model);
-  if (!asked) throw new DeskTrouble('Connect a text model under Accounts; then answers can be drafted here.');
+  if (!asked)
+    throw new DeskTrouble('Connect a text model under Accounts; then answers can be drafted here.', 'no-text-model');
   const answers = { ...answeredOf(entry.kind, item.fields), outlet: entry.outletId };
   const seed = (itemId * 7919 + before) % 2 ** 31;
   const input = { instruction, about: '', longest: LONGEST, variety: VARIETY, seed, answers };

@@ -76,7 +76,7 @@ function toProblem(error: unknown): Problem {
     return new Problem(409, error.message);
   if (error instanceof ChangedMeanwhile) return new Problem(409, error.message, { current: error.current });
   if (error instanceof SheetTrouble) return new Problem(SHEET_STATUS[error.why], error.message);
-  if (error instanceof DeskTrouble) return new Problem(409, error.message);
+  if (error instanceof DeskTrouble) return new Problem(409, error.message, { why: error.why });
   if (error instanceof PostTrouble)
     return new Problem(POST_STATUS[error.why], error.message, { why: error.why, reasons: error.reasons });
   if (error instanceof UnreadableOpml) return new Problem(422, error.message);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { ChevronLeft, ChevronRight, PenLine } from '@lucide/vue';
 import { computed, ref, watch } from 'vue';
-import { call } from '../../lib/api.ts';
+import { call, Refused } from '../../lib/api.ts';
 import type { DeskEntry } from '../../lib/types.ts';
 import { useBrandHere } from '../../stores/brand-here.ts';
 
@@ -21,6 +21,8 @@ const at = ref(0);
 const hint = ref('');
 const busy = ref(false);
 const trouble = ref('');
+/** Whether connecting an account would mend it. */
+const unconnected = ref(false);
 /** What stands in the field is one of them, as it was drafted. */
 const shown = computed(() => drafts.value.find(({ text }) => text === props.text));
 watch(
@@ -35,6 +37,7 @@ async function draft() {
   if (busy.value) return;
   busy.value = true;
   trouble.value = '';
+  unconnected.value = false;
   const { itemId } = props.entry;
   const before = props.text;
   try {
@@ -50,6 +53,7 @@ async function draft() {
     if (props.text === before) show(drafts.value.findIndex(({ text }) => text === made.text));
   } catch (error) {
     trouble.value = (error as Error).message;
+    unconnected.value = error instanceof Refused && error.details.why === 'no-text-model';
   } finally {
     busy.value = false;
   }
@@ -99,10 +103,7 @@ defineExpose({ draft });
     </div>
     <p v-if="trouble" role="alert" class="text-rose">
       {{ trouble }}
-      <RouterLink
-        v-if="trouble.includes('text model')"
-        class="underline"
-        :to="{ name: 'accounts', params: { brand: here.id.value } }"
+      <RouterLink v-if="unconnected" class="underline" :to="{ name: 'accounts', params: { brand: here.id.value } }"
         >Accounts</RouterLink
       >
     </p>

@@ -71,15 +71,11 @@ describe('a draft by hand', () => {
   });
 
   it('leads to the accounts where there is no text model', async () => {
-    server.to(
-      'POST',
-      /draft$/,
-      () => new Refusal(409, 'Connect a text model under Accounts; then answers can be drafted here.'),
-    );
+    server.to('POST', /draft$/, () => new Refusal(409, 'Connect one first.', { why: 'no-text-model' }));
     const row = opened();
     await button(row, 'Draft').trigger('click');
     await flushPromises();
-    expect(row.find('[role="alert"]').text()).toContain('Connect a text model');
+    expect(row.find('[role="alert"]').text()).toContain('Connect one first.');
     expect(row.find('[role="alert"] a').exists()).toBe(true);
   });
 });
