@@ -1,10 +1,13 @@
 <script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
+import { z } from 'zod';
 import { DateTime } from 'luxon';
 import { call } from '../../lib/api.ts';
-import { useAttempt } from '../../lib/attempt.ts';
+import { useSendForm } from '../../lib/form.ts';
 import { dayAndTime } from '../../lib/times.ts';
 import { useSession } from '../../stores/session.ts';
+import FormField from '../form/FormField.vue';
 import DatePicker from '../form/DatePicker.vue';
 import TimePicker from '../form/TimePicker.vue';
 
@@ -20,102 +23,127 @@ const DAYS = [
   ['SA', 'Sat'],
   ['SU', 'Sun'],
 ] as const;
-const how = ref<'DAILY' | 'WEEKLY' | 'MONTHLY' | 'rule'>('WEEKLY');
-const days = ref<string[]>(['MO']);
-const time = ref('09:00');
-const own = ref('FREQ=MONTHLY;BYDAY=1MO');
 const today = DateTime.now().setZone(session.zone);
-const start = ref(today.toISODate() ?? '');
-const next = ref<number[]>([]);
-const { busy, trouble: wrong, attempt } = useAttempt();
-
-const rule = computed(() => {
-  if (how.value === 'rule') return own.value.trim();
-  if (how.value === 'WEEKLY')
-    return `FREQ=WEEKLY;BYDAY=${
-      DAYS.map(([code]) => code)
-        .filter((code) => days.value.includes(code))
-        .join(',') || 'MO'
-    }`;
-  return `FREQ=${how.value}`;
+const form = useSendForm({
+  schema: z
+    .object({
+      how: z.enum(['DAILY', 'WEEKLY', 'MONTHLY', 'rule']),
+      days: z.array(z.string()),
+      time: z.string().min(1, 'Say at which time of day.'),
+      start: z.string().min(1, 'Say from which day on.'),
+      own: z.string().trim(),
+    })
+    .refine(({ how, days }) => how !== 'WEEKLY' || days.length > 0, {
+      path: ['days'],
+      message: 'Choose a day of the week.',
+    })
+    .refine(({ how, own }) => how !== 'rule' || own !== '', { path: ['own'], message: 'Write the rule.' }),
+  values: {
+    how: 'WEEKLY' as 'DAILY' | 'WEEKLY' | 'MONTHLY' | 'rule',
+    days: ['MO'] as string[],
+    time: '09:00',
+    start: today.toISODate() ?? '',
+    own: 'FREQ=MONTHLY;BYDAY=1MO',
+  },
+  send: async () => {
+    const made = { name: name.value, ...body.value! };
+    emit('made', (await call('makeSchedule', { brand: session.brandId }, { body: made })).id);
+  },
 });
-const body = computed(() => ({ rule: rule.value, start: `${start.value}T${time.value}` }));
+const { busy, trouble, values } = form;
+const next = ref<number[]>([]);
+/** Why it never happens, or is no rule. */
+const wrong = ref('');
+
+/** In the order of the week, whatever order they were ticked in. */
+const chosen = computed(() => DAYS.filter(([code]) => values.value.days.includes(code)));
+const rule = computed(() => {
+  const { how, own } = values.value;
+  if (how === 'rule') return own.trim();
+  return how === 'WEEKLY' ? `FREQ=WEEKLY;BYDAY=${chosen.value.map(([code]) => code).join(',')}` : `FREQ=${how}`;
+});
+/** What is asked for; null while something is missing. */
+const body = computed(() => {
+  const { how, time, start } = values.value;
+  if (!time || !start || rule.value === '' || (how === 'WEEKLY' && chosen.value.length === 0)) return null;
+  return { rule: rule.value, start: `${start}T${time}` };
+});
 const name = computed(() => {
-  const at = `at ${time.value}`;
-  if (how.value === 'DAILY') return `Every day ${at}`;
-  if (how.value === 'WEEKLY')
-    return `${DAYS.filter(([code]) => days.value.includes(code))
-      .map(([, label]) => label)
-      .join(', ')} ${at}`;
-  if (how.value === 'MONTHLY') return `Monthly on the ${Number(start.value.slice(8))}. ${at}`;
+  const { how, time, start } = values.value;
+  const at = `at ${time}`;
+  if (how === 'DAILY') return `Every day ${at}`;
+  if (how === 'WEEKLY') return `${chosen.value.map(([, label]) => label).join(', ')} ${at}`;
+  if (how === 'MONTHLY') return `Monthly on the ${Number(start.slice(8))}. ${at}`;
   return `${rule.value} ${at}`.slice(0, 120);
 });
-let timer: ReturnType<typeof setTimeout> | undefined;
-watch(
-  body,
-  (asked) => {
-    clearTimeout(timer);
-    timer = setTimeout(async () => {
-      try {
-        const answer = await call('previewSchedule', { brand: session.brandId }, { body: asked });
-        next.value = answer.next;
-        wrong.value = answer.next.length ? '' : 'This never happens again.';
-      } catch (error) {
-        next.value = [];
-        wrong.value = (error as Error).message;
-      }
-    }, 250);
-  },
-  { immediate: true },
-);
-async function make() {
-  await attempt(async () => {
-    const { id } = await call(
-      'makeSchedule',
-      { brand: session.brandId },
-      {
-        body: {
-          name: name.value,
-          ...body.value,
-        },
-      },
-    );
-    emit('made', id);
-  });
-}
+const toggle = (code: string) => {
+  const { days } = values.value;
+  form.set('days', days.includes(code) ? days.filter((each) => each !== code) : [...days, code]);
+};
+let asked = 0;
+const look = useDebounceFn(async () => {
+  const turn = ++asked;
+  const of = body.value;
+  next.value = [];
+  wrong.value = '';
+  if (!of) return;
+  try {
+    const answer = await call('previewSchedule', { brand: session.brandId }, { body: of });
+    // What was chosen meanwhile is looked at by itself.
+    if (turn !== asked) return;
+    next.value = answer.next;
+    wrong.value = answer.next.length ? '' : 'This never happens again.';
+  } catch (error) {
+    if (turn === asked) wrong.value = (error as Error).message;
+  }
+}, 250);
+watch(body, look, { immediate: true });
 </script>
 
 <template>
-  <div class="grid gap-2">
-    <div class="flex flex-wrap items-center gap-2">
-      <select v-model="how" class="field" aria-label="How often" data-bench-first>
+  <form class="grid gap-2" novalidate @submit.prevent="form.submit()">
+    <FormField v-slot="{ bind, change }" :form="form" name="how" label="How often">
+      <select
+        v-bind="bind"
+        class="field justify-self-start"
+        :value="values.how"
+        data-bench-first
+        @change="change(($event.target as HTMLSelectElement).value)"
+      >
         <option value="DAILY">every day</option>
         <option value="WEEKLY">every week on</option>
         <option value="MONTHLY">every month on the day of</option>
         <option value="rule">by a recurrence rule</option>
       </select>
-      <template v-if="how === 'WEEKLY'">
+    </FormField>
+    <FormField v-if="values.how === 'WEEKLY'" v-slot="{ bind }" :form="form" name="days" label="Days of the week" group>
+      <div :id="bind.id" class="flex flex-wrap gap-2" role="group" aria-label="Days of the week">
         <label v-for="[code, label] in DAYS" :key="code" class="flex items-center gap-1"
-          ><input v-model="days" type="checkbox" :value="code" class="accent-(--sea)" />{{ label }}</label
+          ><input
+            type="checkbox"
+            class="accent-(--sea)"
+            :checked="values.days.includes(code)"
+            @change="toggle(code)"
+          />{{ label }}</label
         >
-      </template>
-      <input
-        v-if="how === 'rule'"
-        v-model="own"
-        class="field min-w-56 flex-1 font-mono text-sm"
-        aria-label="Recurrence rule"
-      />
+      </div>
+    </FormField>
+    <FormField v-if="values.how === 'rule'" :form="form" name="own" label="Recurrence rule" />
+    <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
+      <FormField v-slot="{ value, change }" :form="form" name="time" label="At" group>
+        <TimePicker :model-value="String(value)" label="Time of day" @update:model-value="change" />
+      </FormField>
+      <FormField v-slot="{ value, change }" :form="form" name="start" label="From" group>
+        <DatePicker :model-value="String(value)" label="First day" @update:model-value="change" />
+      </FormField>
     </div>
-    <div class="flex flex-wrap items-center gap-2 text-ink-2">
-      at <TimePicker v-model="time" label="Time of day" /> from <DatePicker v-model="start" label="First day" /> in
-      {{ session.zone }}
-    </div>
-    <p v-if="wrong" role="alert" class="text-sm text-rose">{{ wrong }}</p>
+    <p class="text-sm text-ink-3">By the clock of {{ session.zone }}.</p>
+    <p v-if="trouble || wrong" role="alert" class="text-sm text-rose">{{ trouble || wrong }}</p>
     <p v-else-if="next.length" class="text-sm text-ink-2">
       Next: {{ next.map((at) => dayAndTime(at, session.zone)).join(' · ') }}
     </p>
     <div>
-      <button class="btn btn-main" :disabled="busy || !!wrong || !next.length" @click="make">Use this schedule</button>
+      <button class="btn btn-main" :disabled="busy || wrong !== ''">Use this schedule</button>
     </div>
-  </div>
+  </form>
 </template>

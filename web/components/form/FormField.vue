@@ -19,6 +19,8 @@ const props = withDefaults(
     /** Most characters. */
     maxlength?: number;
     lines?: number;
+    /** Its field is one of several parts, which say themselves what they are. */
+    group?: boolean;
   }>(),
   {
     type: 'text',
@@ -55,7 +57,9 @@ const typed = (event: Event) => change((event.target as HTMLInputElement).value)
 
 <template>
   <div class="grid gap-0.5">
-    <label :for="id">{{ label }}<span v-if="optional" class="text-ink-3"> (may be left empty)</span></label>
+    <component :is="group ? 'span' : 'label'" :for="group ? undefined : id"
+      >{{ label }}<span v-if="optional" class="text-ink-3"> (may be left empty)</span></component
+    >
     <slot :bind="bind" :value="value" :change="change">
       <textarea
         v-if="lines"

@@ -71,7 +71,7 @@ function choose(id: string) {
         <RouterLink :to="{ name: 'accounts', params: { brand: session.brandId } }">Connect an account</RouterLink>
       </p>
       <template v-else-if="tables">
-        <FormField v-slot="{ value }" :form="form" name="table" label="The table">
+        <FormField v-slot="{ value }" :form="form" name="table" label="The table" group>
           <ChooseOne
             label="The table"
             prompt="Choose a table"
