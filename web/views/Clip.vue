@@ -84,10 +84,12 @@ watch([url, () => sheet.value?.id], lookSoon);
 async function clip() {
   const into = sheet.value;
   if (!into) return;
+  const asked = new Set(others.value.map(({ key }) => key));
   await attempt(async () => {
     const cells = {
       ...clipCells(columns.value, { url: url.value, title: title.value, note: note.value, picture: picture.value }),
-      ...Object.fromEntries(Object.entries(more.value).filter(([, text]) => text.trim())),
+      // What was filled in for another sheet is not this one's.
+      ...Object.fromEntries(Object.entries(more.value).filter(([key, text]) => asked.has(key) && text.trim())),
     };
     const { rows } = await call(
       'addSheetRows',
