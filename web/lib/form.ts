@@ -14,6 +14,8 @@ export interface SendForm<Values extends object> extends Attempts {
   values: Readonly<Ref<Values>>;
   /** Whether something was typed that has not been sent. */
   changed: Readonly<Ref<boolean>>;
+  /** The first thing that is wrong, for forms whose fields are no single ones; empty before it was sent. */
+  problem: Readonly<Ref<string>>;
   set: <Name extends keyof Values & string>(name: Name, value: Values[Name]) => void;
   /** Checks it and sends it. What is wrong is said beside its field, and the first such field gets the focus. */
   submit: () => Promise<void>;
@@ -80,12 +82,21 @@ export function useSendForm<Values extends object, Read>({
     api: form as unknown as AnyFormApi,
     values: form.useSelector((state) => state.values as Values),
     changed: form.useSelector((state) => !state.isDefaultValue),
+    problem: form.useSelector((state) => firstOf(state.errors)),
     set: (name, value) => form.setFieldValue(name as never, value as never),
     async submit() {
       if (!attempts.busy.value) await form.handleSubmit();
     },
     reset: (next) => form.reset(next),
   };
+}
+
+/** The first sentence of what a schema says of a form, by field. */
+function firstOf(errors: readonly unknown[]): string {
+  for (const each of errors)
+    for (const issues of Object.values((each ?? {}) as Record<string, readonly { message: string }[]>))
+      if (issues[0]) return issues[0].message;
+  return '';
 }
 
 /** The first field of which something is wrong. */

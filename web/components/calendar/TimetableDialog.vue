@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
+import type { z } from 'zod';
 import { timetableSchema, type Timetable } from '@playa/core/timetable/timetable.ts';
-import { call } from '../../lib/api.ts';
-import { useAttempt } from '../../lib/attempt.ts';
+import { call, Refused } from '../../lib/api.ts';
+import { today } from '../../lib/date-values.ts';
+import { useSendForm } from '../../lib/form.ts';
 import type { CalendarOutlet } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import DatePicker from '../form/DatePicker.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 import TimePicker from '../form/TimePicker.vue';
@@ -17,54 +20,90 @@ const emit = defineEmits<{ close: []; kept: [] }>();
 const session = useSession();
 const notices = useNotices();
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'];
-const draft = ref<Timetable>(JSON.parse(JSON.stringify(props.outlet.timetable)) as Timetable);
-const changed = computed(() => JSON.stringify(draft.value) !== JSON.stringify(props.outlet.timetable));
+const copyOf = <T,>(of: T): T => JSON.parse(JSON.stringify(of)) as T;
 const adding = ref<string[]>(DAYS.map(() => '09:00'));
 const also = ref<number[]>([]);
-const { busy, trouble: wrong, attempt } = useAttempt();
 const others = computed(() => props.outlets.filter((each) => each.id !== props.outlet.id));
+const chosen = computed(() => [props.outlet, ...others.value.filter((each) => also.value.includes(each.id))]);
+/** What is known of each outlet's timetable on the server: a second try goes on where the first was refused. */
+const revisions = new Map(props.outlets.concat(props.outlet).map(({ id, revision }) => [id, revision]));
+const keptAs = new Map<number, string>();
+/** Somebody has changed one of them meanwhile. */
+const stale = ref<{ says: string; outlet: CalendarOutlet; timetable: Timetable; revision: number }>();
+let at = props.outlet;
 
-function add(day: number) {
-  const time = adding.value[day]!;
-  if (!time || draft.value.times[day]!.includes(time)) return;
-  draft.value.times[day] = [...draft.value.times[day]!, time].sort();
-}
-const remove = (day: number, time: string) =>
-  (draft.value.times[day] = draft.value.times[day]!.filter((each) => each !== time));
-/** The times of one day on all others that follow it in the week, weekends left as they are. */
-const copyToWeekdays = () => {
-  for (const day of [1, 2, 3, 4]) draft.value.times[day] = [...draft.value.times[0]!];
-};
-const copyToAll = () => {
-  for (let day = 1; day < 7; day++) draft.value.times[day] = [...draft.value.times[0]!];
-};
-const addPause = () => {
-  const today = new Date().toISOString().slice(0, 10);
-  draft.value.pauses.push({ from: today, to: today, name: '' });
-};
-async function keep() {
-  const read = timetableSchema.safeParse(draft.value);
-  if (!read.success) return void (wrong.value = read.error.issues[0]?.message ?? 'Something is missing.');
-  await attempt(async () => {
-    for (const outlet of [props.outlet, ...others.value.filter((each) => also.value.includes(each.id))])
-      await call(
-        'keepTimetable',
-        { brand: session.brandId, id: outlet.id },
-        {
-          body: {
-            timetable: read.data,
-            revision: outlet.revision,
-          },
-        },
-      );
+const form = useSendForm({
+  schema: timetableSchema as unknown as z.ZodType<Timetable, Timetable>,
+  values: copyOf(props.outlet.timetable) as Timetable,
+  send: async (timetable) => {
+    const said = JSON.stringify(timetable);
+    for (at of chosen.value) {
+      if (keptAs.get(at.id) === said) continue;
+      const body = { timetable, revision: revisions.get(at.id)! };
+      const { revision } = await call('keepTimetable', { brand: session.brandId, id: at.id }, { body });
+      revisions.set(at.id, revision);
+      keptAs.set(at.id, said);
+    }
     notices.say(
-      also.value.length
-        ? `${also.value.length + 1} timetables are kept.`
+      chosen.value.length > 1
+        ? `${chosen.value.length} timetables are kept.`
         : `The timetable of ${props.outlet.name} is kept.`,
     );
     emit('kept');
-  });
+  },
+  known(error) {
+    if (!(error instanceof Refused) || error.status !== 409 || !('timetable' in error.details)) return false;
+    const { timetable, revision } = error.details as unknown as { timetable: Timetable; revision: number };
+    stale.value = { says: `${at.name}: ${error.message}`, outlet: at, timetable, revision };
+    return true;
+  },
+});
+const { busy, trouble: wrong, values: draft } = form;
+/** What of it is none yet, in a sentence; said once it was to be kept. */
+const missing = form.problem;
+
+/** What is there now is known; mine is kept over it, or theirs is shown. */
+function go(on: 'mine' | 'theirs') {
+  const { outlet, timetable, revision } = stale.value!;
+  stale.value = undefined;
+  revisions.set(outlet.id, revision);
+  if (on === 'mine') return form.submit();
+  if (outlet.id === props.outlet.id) form.reset(copyOf(timetable));
+  // Another outlet keeps its own.
+  else also.value = also.value.filter((id) => id !== outlet.id);
 }
+const setDay = (day: number, times: readonly string[]) =>
+  form.set(
+    'times',
+    draft.value.times.map((each, index) => (index === day ? [...times] : each)),
+  );
+function add(day: number) {
+  const time = adding.value[day]!;
+  const times = draft.value.times[day]!;
+  if (time && !times.includes(time)) setDay(day, [...times, time].sort());
+}
+const remove = (day: number, time: string) =>
+  setDay(
+    day,
+    draft.value.times[day]!.filter((each) => each !== time),
+  );
+/** The times of Monday on the days that follow it, up to this one. */
+const copyUntil = (last: number) =>
+  form.set(
+    'times',
+    draft.value.times.map((each, day) => (day <= last ? [...draft.value.times[0]!] : each)),
+  );
+const setPause = (index: number, change: Partial<Timetable['pauses'][number]>) =>
+  form.set(
+    'pauses',
+    draft.value.pauses.map((each, at) => (at === index ? { ...each, ...change } : each)),
+  );
+function addPause() {
+  const day = today(session.zone, 'day').toString();
+  form.set('pauses', [...draft.value.pauses, { from: day, to: day, name: '' }]);
+}
+const setLate = (change: Partial<Timetable['late']>) => form.set('late', { ...draft.value.late, ...change });
+const numberOf = (event: Event) => Number((event.target as HTMLInputElement).value);
 </script>
 
 <template>
@@ -72,7 +111,7 @@ async function keep() {
     :title="`When ${outlet.name} publishes`"
     width="large"
     :busy="busy"
-    :unsaved="changed"
+    :unsaved="form.changed.value"
     @close="emit('close')"
   >
     <p class="text-ink-2">
@@ -104,8 +143,8 @@ async function keep() {
           <Plus :size="13" /> add
         </button>
         <template v-if="day === 0 && draft.times[0]!.length">
-          <button class="link text-sm" @click="copyToWeekdays">the same until Friday</button>
-          <button class="link text-sm" @click="copyToAll">the same every day</button>
+          <button class="link text-sm" @click="copyUntil(4)">the same until Friday</button>
+          <button class="link text-sm" @click="copyUntil(6)">the same every day</button>
         </template>
       </div>
     </div>
@@ -119,7 +158,7 @@ async function keep() {
           min="0"
           aria-label="Minutes between two posts"
           :value="draft.gap / 60"
-          @change="draft.gap = Math.max(0, Math.round(Number(($event.target as HTMLInputElement).value) * 60))"
+          @change="form.set('gap', Math.max(0, Math.round(numberOf($event) * 60)))"
         />
         min between two posts, at most
         <input
@@ -129,7 +168,7 @@ async function keep() {
           placeholder="any"
           aria-label="Most posts a day"
           :value="draft.mostPerDay ?? ''"
-          @change="draft.mostPerDay = Number(($event.target as HTMLInputElement).value) || null"
+          @change="form.set('mostPerDay', numberOf($event) || null)"
         />
         a day</label
       >
@@ -142,7 +181,7 @@ async function keep() {
           max="1440"
           aria-label="Hours within which the same words wait for a yes"
           :value="draft.sameWords / 3600"
-          @change="draft.sameWords = Math.max(0, Math.round(Number(($event.target as HTMLInputElement).value) * 3600))"
+          @change="form.set('sameWords', Math.max(0, Math.round(numberOf($event) * 3600)))"
         />
         h <span class="text-sm text-ink-3">0: they go out all the same</span></label
       >
@@ -154,10 +193,15 @@ async function keep() {
           min="1"
           aria-label="Minutes after which something is late"
           :value="draft.late.after / 60"
-          @change="draft.late.after = Math.max(60, Math.round(Number(($event.target as HTMLInputElement).value) * 60))"
+          @change="setLate({ after: Math.max(60, Math.round(numberOf($event) * 60)) })"
         />
         min late, since it could not be sent,
-        <select v-model="draft.late.then" class="field" aria-label="What becomes of what is late">
+        <select
+          class="field"
+          aria-label="What becomes of what is late"
+          :value="draft.late.then"
+          @change="setLate({ then: ($event.target as HTMLSelectElement).value as Timetable['late']['then'] })"
+        >
           <option value="free">takes the next free time</option>
           <option value="send">goes out all the same</option>
           <option value="hold">waits for a yes</option>
@@ -166,19 +210,35 @@ async function keep() {
     </fieldset>
     <div class="mt-4 border-t border-line pt-3">
       <div v-for="(pause, index) in draft.pauses" :key="index" class="mb-1 flex flex-wrap items-center gap-2">
-        Pause from <DatePicker v-model="pause.from" label="First day of the pause" /> to
-        <DatePicker v-model="pause.to" label="Last day of the pause" />
+        Pause from
+        <DatePicker
+          :model-value="pause.from"
+          label="First day of the pause"
+          @update:model-value="setPause(index, { from: $event })"
+        />
+        to
+        <DatePicker
+          :model-value="pause.to"
+          label="Last day of the pause"
+          @update:model-value="setPause(index, { to: $event })"
+        />
         <input
-          v-model="pause.name"
+          :value="pause.name"
           class="field w-36"
           maxlength="80"
           placeholder="what for"
           aria-label="What the pause is for"
+          @input="setPause(index, { name: ($event.target as HTMLInputElement).value })"
         />
         <button
           class="text-ink-3 hover:text-rose"
           aria-label="Take this pause away"
-          @click="draft.pauses.splice(index, 1)"
+          @click="
+            form.set(
+              'pauses',
+              draft.pauses.filter((_, at) => at !== index),
+            )
+          "
         >
           <X :size="14" />
         </button>
@@ -195,10 +255,13 @@ async function keep() {
         >
       </div>
     </details>
-    <p v-if="wrong" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose" role="alert">{{ wrong }}</p>
+    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="go('theirs')" @mine="go('mine')" />
+    <p v-if="wrong || missing" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose" role="alert">
+      {{ wrong || missing }}
+    </p>
     <template #actions>
       <button class="btn" @click="emit('close')">Cancel</button>
-      <button class="btn btn-main" :disabled="busy" @click="keep">Keep the timetable</button>
+      <button class="btn btn-main" :disabled="busy" @click="form.submit()">Keep the timetable</button>
     </template>
   </ModalDialog>
 </template>

@@ -1,4 +1,4 @@
-import { flushPromises } from '@vue/test-utils';
+import { DOMWrapper, flushPromises } from '@vue/test-utils';
 import { DateTime } from 'luxon';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { NO_TIMETABLE } from '@playa/core/timetable/timetable.ts';
@@ -162,6 +162,61 @@ describe('a timetable', () => {
     expect(body.timetable.times).toEqual(Array.from({ length: 7 }, () => ['09:00']));
     expect(body.timetable.gap).toBe(3600);
     expect(wrapper.emitted('kept')).toHaveLength(1);
+  });
+  it('goes on where one of several was refused: nobody’s is written over unasked, and none is kept twice', async () => {
+    const theirs = { ...page.timetable, gap: 600 };
+    let refused = true;
+    server.to('PUT', /outlets\/1\/timetable$/, () => ({ revision: 4 }));
+    server.to('PUT', /outlets\/2\/timetable$/, () =>
+      refused
+        ? new Refusal(409, 'Somebody has changed this timetable meanwhile.', { timetable: theirs, revision: 9 })
+        : { revision: 10 },
+    );
+    const wrapper = await open();
+    await press('Take 17:00 away from Monday');
+    dialog().querySelector<HTMLInputElement>('input[type=checkbox]')!.click();
+    await press('Keep the timetable');
+    expect(dialog().textContent).toContain('Other page: Somebody has changed this timetable meanwhile.');
+    expect(wrapper.emitted('kept')).toBeUndefined();
+    refused = false;
+    await press('Keep mine over it');
+    await flushPromises();
+    const sent = server.asked.map(({ path, body }) => [
+      path.match(/outlets\/(\d)/)![1],
+      (body as { revision: number }).revision,
+    ]);
+    expect(sent).toEqual([
+      ['1', 3],
+      ['2', expect.any(Number)],
+      ['2', 9],
+    ]);
+    expect(wrapper.emitted('kept')).toHaveLength(1);
+  });
+  it('shows what a colleague has made of it meanwhile, when asked', async () => {
+    const theirs = { ...page.timetable, times: page.timetable.times.map(() => ['06:15']) };
+    server.to(
+      'PUT',
+      /timetable$/,
+      () => new Refusal(409, 'Somebody has changed this timetable meanwhile.', { timetable: theirs, revision: 9 }),
+    );
+    await open();
+    await press('Take 09:00 away from Sunday');
+    await press('Keep the timetable');
+    await press('See what is there now');
+    expect(dialog().querySelectorAll('[aria-label^="Take 06:15 away"]')).toHaveLength(7);
+  });
+  it('is not kept with a pause that ends before it begins, and says so', async () => {
+    const wrapper = await open();
+    await press('a pause: holidays');
+    await typeInto(new DOMWrapper(dialog()), 'First day of the pause', '2031-12-24');
+    await typeInto(new DOMWrapper(dialog()), 'Last day of the pause', '2031-12-20');
+    await press('Keep the timetable');
+    expect(dialog().textContent).toContain('A pause ends after it begins.');
+    expect(server.asked).toEqual([]);
+    await typeInto(new DOMWrapper(dialog()), 'Last day of the pause', '2031-12-27');
+    await flushPromises();
+    expect(dialog().textContent).not.toContain('A pause ends after it begins.');
+    expect(wrapper.emitted('kept')).toBeUndefined();
   });
   it('that somebody else has changed stays open with what was typed', async () => {
     server.to('PUT', /timetable$/, () => new Refusal(409, 'Somebody has changed this timetable meanwhile.'));
