@@ -17,10 +17,10 @@ await page.getByRole('heading', { name: 'Needs you' }).waitFor();
 
 const { csrf } = (await (await page.request.get(`${playa}/api/me`)).json()) as { csrf: string };
 const headers = { 'x-csrf-token': csrf };
-const opened = await page.request.get(`${playa}/api/brands/1/workflows/1`);
-const { world } = (await opened.json()) as { world: { outlets: { id: number; kind: string; trouble?: string }[] } };
+const world = await page.request.get(`${playa}/api/brands/1/world`);
+const { things } = (await world.json()) as { things: { outlet?: { id: number; kind: string; trouble?: string } }[] };
 const kinds = ['page', 'microblog', 'photos', 'board', 'professional', 'room', 'broadcast'];
-const outlets = kinds.map((kind) => world.outlets.find((each) => each.kind === kind && !each.trouble)!.id);
+const outlets = kinds.map((kind) => things.find(({ outlet }) => outlet?.kind === kind && !outlet.trouble)!.outlet!.id);
 const made = await page.request.post(`${playa}/api/brands/1/workflows`, {
   headers,
   data: {

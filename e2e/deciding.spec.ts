@@ -1,6 +1,17 @@
 // What a person decides is what goes out: nothing moves under the pointer, what is typed stays, and a pause loses nothing.
 import { expect, test } from './test.ts';
-import { cellOf, enter, headersOf, lagoon, moveCaret, openDraft, openWorkflow, playa, saved } from './steps.ts';
+import {
+  cellOf,
+  enter,
+  headersOf,
+  lagoon,
+  moveCaret,
+  openDraft,
+  openWorkflow,
+  outletsOf,
+  playa,
+  saved,
+} from './steps.ts';
 import type { Page } from '@playwright/test';
 import { NO_SETTINGS } from '@playa/core/workflow/settings.ts';
 
@@ -143,11 +154,11 @@ test('a workflow that would set itself off is not let go live', async ({ page })
   }
   const { workflows } = (await (await page.request.get(api)).json()) as { workflows: Listed[] };
   const board = workflows.find(({ name }) => name === 'Own photos to the table')!;
-  const { draft, world } = (await (await page.request.get(`${api}/${board.id}`)).json()) as {
+  const { draft } = (await (await page.request.get(`${api}/${board.id}`)).json()) as {
     draft: { sources: { id: string; watch: number }[] };
-    world: { outlets: { id: number; kind: string; name: string }[] };
   };
-  const feed = world.outlets.find(({ kind, name }) => kind === 'photos' && name.startsWith('@ternbaylidos'))!.id;
+  const photos = (await outletsOf(page)).filter(({ kind }) => kind === 'photos');
+  const feed = photos.find(({ name }) => name.startsWith('@ternbaylidos'))!.id;
   const media = [{ type: 'picture', from: 'picture.url', alt: 'A photo' }];
   const steps = [
     { id: 'words', verb: 'compose', name: 'caption', text: 'Again: {$caption}' },

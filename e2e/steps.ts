@@ -62,8 +62,17 @@ export async function openWorkflow(page: Page, name: string): Promise<void> {
   await expect(page.getByRole('grid', { name: /Run sheet/ })).toBeVisible();
 }
 
-interface Opened {
-  world: { outlets: { id: number; name: string; kind: string; trouble?: string }[] };
+interface Outlet {
+  id: number;
+  name: string;
+  kind: string;
+  trouble?: string;
+}
+/** All outlets of the lidos. */
+export async function outletsOf(page: Page): Promise<Outlet[]> {
+  const answer = await page.request.get(`${playa()}/api/brands/1/world`);
+  const { things } = (await answer.json()) as { things: { outlet?: Outlet }[] };
+  return things.flatMap(({ outlet }) => outlet ?? []);
 }
 /** Finds an outlet of the lidos by its kind, and by its name where there are several. */
 type FindOutlet = (kind: string, name?: RegExp) => number;
@@ -77,9 +86,9 @@ export async function headersOf(page: Page): Promise<Record<string, string>> {
 /** Makes a draft of its own for a test, on the films of the lidos, and opens it. */
 export async function openDraft(page: Page, name: string, steps: (outlet: FindOutlet) => object[]): Promise<void> {
   await enter(page);
-  const { world } = (await (await page.request.get(`${playa()}/api/brands/1/workflows/1`)).json()) as Opened;
+  const outlets = await outletsOf(page);
   const outlet: FindOutlet = (kind, named = /./) => {
-    const found = world.outlets.find((each) => each.kind === kind && named.test(each.name) && !each.trouble);
+    const found = outlets.find((each) => each.kind === kind && named.test(each.name) && !each.trouble);
     if (!found) throw new Error(`The demonstration has no ${kind} called ${named}.`);
     return found.id;
   };
