@@ -102,20 +102,28 @@ watch(body, look, { immediate: true });
 
 <template>
   <form class="grid gap-2" novalidate @submit.prevent="form.submit()">
-    <FormField v-slot="{ bind, change }" :form="form" name="how" label="How often">
-      <select
-        v-bind="bind"
-        class="field justify-self-start"
-        :value="values.how"
-        data-bench-first
-        @change="change(($event.target as HTMLSelectElement).value)"
-      >
-        <option value="DAILY">every day</option>
-        <option value="WEEKLY">every week on</option>
-        <option value="MONTHLY">every month on the day of</option>
-        <option value="rule">by a recurrence rule</option>
-      </select>
-    </FormField>
+    <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
+      <FormField v-slot="{ bind, change }" :form="form" name="how" label="How often">
+        <select
+          v-bind="bind"
+          class="field justify-self-start"
+          :value="values.how"
+          data-bench-first
+          @change="change(($event.target as HTMLSelectElement).value)"
+        >
+          <option value="DAILY">every day</option>
+          <option value="WEEKLY">every week on</option>
+          <option value="MONTHLY">every month on the day of</option>
+          <option value="rule">by a recurrence rule</option>
+        </select>
+      </FormField>
+      <FormField v-slot="{ value, change }" :form="form" name="time" label="At" group>
+        <TimePicker :model-value="String(value)" label="Time of day" @update:model-value="change" />
+      </FormField>
+      <FormField v-slot="{ value, change }" :form="form" name="start" label="From" group>
+        <DatePicker :model-value="String(value)" label="First day" @update:model-value="change" />
+      </FormField>
+    </div>
     <FormField v-if="values.how === 'WEEKLY'" v-slot="{ bind }" :form="form" name="days" label="Days of the week" group>
       <div :id="bind.id" class="flex flex-wrap gap-2" role="group" aria-label="Days of the week">
         <label v-for="[code, label] in DAYS" :key="code" class="flex items-center gap-1"
@@ -129,14 +137,6 @@ watch(body, look, { immediate: true });
       </div>
     </FormField>
     <FormField v-if="values.how === 'rule'" :form="form" name="own" label="Recurrence rule" />
-    <div class="flex flex-wrap items-start gap-x-4 gap-y-2">
-      <FormField v-slot="{ value, change }" :form="form" name="time" label="At" group>
-        <TimePicker :model-value="String(value)" label="Time of day" @update:model-value="change" />
-      </FormField>
-      <FormField v-slot="{ value, change }" :form="form" name="start" label="From" group>
-        <DatePicker :model-value="String(value)" label="First day" @update:model-value="change" />
-      </FormField>
-    </div>
     <p class="text-sm text-ink-3">By the clock of {{ session.zone }}.</p>
     <p v-if="trouble || wrong" role="alert" class="text-sm text-rose">{{ trouble || wrong }}</p>
     <p v-else-if="next.length" class="text-sm text-ink-2">
