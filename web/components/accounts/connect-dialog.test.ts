@@ -49,7 +49,7 @@ describe('connecting by a form', () => {
     expect(alerts()).toEqual(['This is needed.']);
     expect(server.asked).toEqual([]);
     expect(page.get('input[name="password"]').attributes('type')).toBe('password');
-    await page.get('input[name="password"]').setValue('tide');
+    await page.get('input[name="password"]').setValue(' tide ');
     await send();
     expect(alerts()).toEqual(['That password is wrong.']);
     refused = false;
@@ -57,8 +57,8 @@ describe('connecting by a form', () => {
     expect(dialog.emitted('connected')).toEqual([[7]]);
     const asked = server.asked.map(({ body }) => body);
     expect(asked).toEqual([
-      { kind: 'mail', values: { host: 'mail.example', password: 'tide' } },
-      { kind: 'mail', values: { host: 'mail.example', password: 'tide' } },
+      { kind: 'mail', values: { host: 'mail.example', password: ' tide ' } },
+      { kind: 'mail', values: { host: 'mail.example', password: ' tide ' } },
     ]);
   });
   it('asks before a key that was typed is lost', async () => {

@@ -21,8 +21,9 @@ const props = defineProps<{
 const emit = defineEmits<{ busy: [busy: boolean]; changed: [changed: boolean] }>();
 const MOST = 8000;
 const shape = Object.fromEntries(
-  props.fields.map(({ name, optional }) => {
-    const text = z.string().trim().max(MOST, `At most ${MOST} characters.`);
+  props.fields.map(({ name, optional, secret }) => {
+    // A password may begin or end with a space: it is sent as it was typed.
+    const text = (secret ? z.string() : z.string().trim()).max(MOST, `At most ${MOST} characters.`);
     return [name, optional ? text : text.min(1, 'This is needed.')];
   }),
 );

@@ -44,6 +44,20 @@ describe('a date field', () => {
     // Whoever hears it leaves the day as it was.
     expect(picked(field, 'Day')).toBe('2026-11-01');
   });
+  it('shows what was made of it also when that comes a moment later, and news where nothing is typed', async () => {
+    const field = mounted(DatePicker, { modelValue: '2026-11-28', label: 'Day' });
+    const day = picker(field, 'Day').get('[data-reka-date-field-segment="day"]');
+    await day.trigger('focusin');
+    for (const key of '12') await day.trigger('keydown', { key });
+    await day.trigger('keydown', { key: 'Enter' });
+    expect(field.emitted('change')).toEqual([['2026-11-12']]);
+    await flushPromises();
+    // A filter stands in the address, which changes later than the field is asked.
+    await field.setProps({ modelValue: '2026-11-12' });
+    expect(picked(field, 'Day')).toBe('2026-11-12');
+    await field.setProps({ modelValue: '2026-11-05' });
+    expect(picked(field, 'Day')).toBe('2026-11-05');
+  });
   it('is chosen from a calendar that begins weeks as the brand’s language does', async () => {
     const field = mounted(DatePicker, { modelValue: '2026-11-28', label: 'Day' });
     await field.get('[aria-label="Day: choose from a calendar"]').trigger('click');

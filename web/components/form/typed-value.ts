@@ -25,7 +25,8 @@ export function useTyped(
   let before = typed.value;
   let inside = false;
   watch(value, (text) => {
-    if (!inside) before = typed.value = text;
+    // What somebody is in the middle of typing stays; what they have left, or only looked at, follows the news.
+    if (!inside || typed.value === before) before = typed.value = text;
   });
   function type(text: string) {
     if (text === typed.value) return;
