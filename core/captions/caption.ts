@@ -1,12 +1,13 @@
 import { MessageFormat, MessageSyntaxError, parseMessage, validate, visit, type Model } from 'messageformat';
-import type { FieldValue, Fields } from '../items/item.ts';
+import type { Fields } from '../items/item.ts';
 import { isWordless, readField } from '../items/read-field.ts';
 import '../said/parts-of-text.ts';
 import { asText, captionFunctions, tweakNamed, type Surroundings } from './functions.ts';
-import { partedMarks } from '../text/well-formed.ts';
-import { LONGEST_FIELD, LONGEST_WORDING, within } from './limits.ts';
+import { LONGEST_WORDING, within } from './limits.ts';
 import { BULLET, joinedPieces, MARKS, type Mark, type Piece } from './pieces.ts';
 import { remembered } from './remembered.ts';
+import { speakable } from './spoken.ts';
+import { straight } from './straight.ts';
 import { writePlain } from './write/plain.ts';
 
 /** A caption made ready for many items: parsed once, formatted often. */
@@ -94,17 +95,29 @@ const readOnce = remembered((source: string, locale: string, zone: string): Capt
     around.chance = when.chance;
     return piecesWithin(piecesOf(formatter.formatToParts(speakable(fields, uses), ignore), patterns));
   };
+  const straightOn = straight(message, around);
+  /** Undefined where a function could not read what it was given. */
+  const say = (fields: Fields): string | undefined => {
+    try {
+      if (straightOn) return straightOn(fields);
+    } catch {
+      return undefined;
+    }
+    let failed = false;
+    const said = formatter.format(speakable(fields, uses), () => (failed = true));
+    return failed ? undefined : said;
+  };
   return {
     uses,
     marked,
     emptyIn: (fields) => uses.filter((path) => isWordless(readField(fields, path))),
     pieces,
     format(fields, when = NEVER) {
-      // What a standard function cannot read would come out as `{$stars}`; as pieces it is left out.
       if (marked || standard) return writePlain(pieces(fields, when));
       around.now = when.now;
       around.chance = when.chance;
-      return within(formatter.format(speakable(fields, uses), ignore), LONGEST_WORDING);
+      // What a function cannot read would come out as `{$stars}`; as pieces it is left out.
+      return within(say(fields) ?? writePlain(pieces(fields, when)), LONGEST_WORDING);
     },
   };
 });
@@ -229,30 +242,6 @@ function partText(part: { value?: unknown; parts?: { value?: unknown }[] }): str
 function webLink(address: string): string {
   const trimmed = address.trim();
   return /^(?:https?|mailto):/i.test(trimmed) && URL.canParse(trimmed) ? trimmed : '';
-}
-
-// Numbers are handed in as their digits: years and identifiers must not come out as 2,026; `:number` groups what it is
-// asked to. An absent field formats as a fallback (`{$title}`) and would reach the audience; so absent ones are handed in empty.
-function speakable(fields: Fields, uses: readonly string[]): Record<string, unknown> {
-  let handed: Record<string, unknown> = fields;
-  for (const path of uses) {
-    const direct = Object.hasOwn(fields, path) ? fields[path] : undefined;
-    if (typeof direct === 'string' && direct.length <= SHORT_FIELD) continue;
-    const value = readField(fields, path);
-    if (handed === fields) handed = { ...fields };
-    handed[path] = spoken(value);
-  }
-  return handed;
-}
-
-/** A text of so few code units is formatted as it is: nothing in it can take long. */
-const SHORT_FIELD = 2000;
-
-function spoken(value: FieldValue | undefined): string {
-  if (value === undefined || value === null) return '';
-  if (typeof value === 'string') return partedMarks(within(value, LONGEST_FIELD));
-  if (!Array.isArray(value)) return typeof value === 'object' ? '' : String(value);
-  return within(value.map((entry) => (typeof entry === 'object' ? '' : String(entry))).join(', '), LONGEST_FIELD);
 }
 
 const ignore = () => {};

@@ -18,7 +18,22 @@ export interface Wordings {
   own?: Readonly<Record<string, Worded>> | undefined;
 }
 
-const key = (caption: string) => `~words of ${caption}`;
+/** Keys by name, kept: a name put together anew is looked up many times more slowly, and this is asked for every post. */
+const keys = new Map<string, string>();
+const MOST_KEYS = 1000;
+
+function key(caption: string): string {
+  let known = keys.get(caption);
+  if (known === undefined) {
+    if (keys.size >= MOST_KEYS) keys.clear();
+    keys.set(caption, (known = `~words of ${caption}`));
+  }
+  return known;
+}
+
+/** What is handed on under a key. Asked first whether there is anything: to look for what is not there costs ten times that. */
+const handedUnder = (fields: Fields, under: string): Wordings | undefined =>
+  Object.hasOwn(fields, under) ? (fields[under] as unknown as Wordings) : undefined;
 
 /** The fields that a Compose adds for its caption. */
 export function handedOn(caption: string, wordings: Wordings): Fields {
@@ -33,26 +48,50 @@ export function handedOn(caption: string, wordings: Wordings): Fields {
  * @param before the words as the person saw them
  */
 export function corrected(fields: Fields, caption: string, before: string, after: string): Fields {
-  const { pieces } = (fields[key(caption)] ?? {}) as unknown as Wordings;
+  const pieces = handedUnder(fields, key(caption))?.pieces;
   return { [caption]: after, ...handedOn(caption, { pieces: pieces && correctedPieces(pieces, before, after) }) };
 }
 
 /** The parts of a text that an earlier step has made, where more is known than the text. */
-export function piecesHanded(fields: Fields, name: string): readonly Piece[] | undefined {
-  return (fields[key(name)] as unknown as Wordings | undefined)?.pieces;
+function piecesHanded(fields: Fields, name: string): readonly Piece[] | undefined {
+  return handedUnder(fields, key(name))?.pieces;
 }
 
-/** The outlets that have words of their own in one of these texts of earlier steps. */
-export function outletsWithOwn(fields: Fields, names: readonly string[]): string[] {
-  const own = names.flatMap((name) => Object.keys((fields[key(name)] as unknown as Wordings | undefined)?.own ?? {}));
-  return [...new Set(own)];
+/** What may be handed on beside texts of these names, to be asked for of many items. */
+export class HandedBeside {
+  readonly #keys: readonly string[];
+
+  constructor(names: readonly string[]) {
+    this.#keys = names.map(key);
+  }
+
+  /** Whether anything is. */
+  isIn(fields: Fields): boolean {
+    for (const each of this.#keys) if (Object.hasOwn(fields, each)) return true;
+    return false;
+  }
+
+  /** Whether more is known of the parts of one of these texts. */
+  hasPieces(fields: Fields): boolean {
+    return this.#keys.some((each) => handedUnder(fields, each)?.pieces !== undefined);
+  }
+
+  /** The outlets that have words of their own in one of these texts. */
+  outletsWithOwn(fields: Fields): string[] {
+    let own: string[] = [];
+    for (const each of this.#keys) {
+      const theirs = handedUnder(fields, each)?.own;
+      if (theirs) own = [...new Set([...own, ...Object.keys(theirs)])];
+    }
+    return own;
+  }
 }
 
 /** The fields as they are for one outlet: where an earlier step has words of its own for it, these. */
 export function fieldsFor(fields: Fields, names: readonly string[], outlet: string): Fields {
   const theirs: Fields = {};
   for (const name of names) {
-    const own = (fields[key(name)] as unknown as Wordings | undefined)?.own?.[outlet];
+    const own = handedUnder(fields, key(name))?.own?.[outlet];
     if (own) Object.assign(theirs, { [name]: own.text }, handedOn(name, own.pieces ? { pieces: own.pieces } : {}));
   }
   return { ...fields, ...theirs };
@@ -73,7 +112,7 @@ export function withHandedPieces(pieces: readonly Piece[], fields: Fields): Piec
 
 /** The words of a caption for an outlet: its own, or those of all. */
 export function wordsFor(fields: Fields, caption: string, text: string, outlet: number): Worded {
-  const handed = fields[key(caption)] as unknown as Wordings | undefined;
+  const handed = handedUnder(fields, key(caption));
   if (!handed) return { text };
   return handed.own?.[outlet] ?? { text, pieces: handed.pieces };
 }

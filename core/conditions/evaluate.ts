@@ -40,25 +40,26 @@ function evaluateTest(test: Test, fields: Fields, now: number, written?: Written
 
 function explain(test: Test, field: FieldValue | undefined, holds: boolean): string {
   const rule = OPERATORS[test.op];
-  const info = fieldInfo(test.field);
-  if (rule.explains) return isEmpty(field) ? `${info.label} is empty` : rule.explains(field, test.value ?? '', holds);
-  if (rule.asks === 'nothing') return `${info.label} ${holds ? rule.says : rule.saysNot}`;
-  if (isEmpty(field) && rule.asks !== 'text') return `${info.label} is empty`;
+  // Asked for where it is said: most reasons do not name the field, and there is one for every item.
+  const label = () => fieldInfo(test.field).label;
+  if (rule.explains) return isEmpty(field) ? `${label()} is empty` : rule.explains(field, test.value ?? '', holds);
+  if (rule.asks === 'nothing') return `${label()} ${holds ? rule.says : rule.saysNot}`;
+  if (isEmpty(field) && rule.asks !== 'text') return `${label()} is empty`;
   if (rule.asks === 'length') {
     const seconds = numberOf(field);
-    if (seconds === undefined) return [`${info.label} is no length`, fieldText(field)].filter(Boolean).join(': ');
+    if (seconds === undefined) return [`${label()} is no length`, fieldText(field)].filter(Boolean).join(': ');
     const said = clockLength(seconds);
     return holds ? said : `${said} ${rule.saysNot} ${spokenLength(Number(test.value))}`;
   }
   if (test.op === 'within') {
-    return holds ? `${info.label} within ${test.value} days` : `${info.label} more than ${test.value} days ago`;
+    return holds ? `${label()} within ${test.value} days` : `${label()} more than ${test.value} days ago`;
   }
   if (rule.asks === 'number' && test.op !== 'longerText' && test.op !== 'shorterText') {
     return holds ? fieldText(field) : `${fieldText(field)} ${rule.saysNot} ${test.value}`;
   }
   // That something unwanted is absent goes without saying.
   if (holds && (test.op === 'lacks' || test.op === 'isNot')) return '';
-  return `${info.label} ${holds ? rule.says : rule.saysNot} ${rule.asks === 'text' ? `“${test.value ?? ''}”` : (test.value ?? '')}`;
+  return `${label()} ${holds ? rule.says : rule.saysNot} ${rule.asks === 'text' ? `“${test.value ?? ''}”` : (test.value ?? '')}`;
 }
 
 /** The condition as part of a sentence: "Length is over 2 min and Title does not contain “rerun”". */

@@ -8,14 +8,7 @@ import { countGraphemes } from '../text/graphemes.ts';
 import { stepBase } from './base.ts';
 import type { Piece } from '../captions/pieces.ts';
 import { closedUp, closedUpPieces } from '../captions/close-up.ts';
-import {
-  fieldsFor,
-  handedOn,
-  outletsWithOwn,
-  piecesHanded,
-  withHandedPieces,
-  type Worded,
-} from '../captions/worded.ts';
+import { fieldsFor, HandedBeside, handedOn, withHandedPieces, type Worded } from '../captions/worded.ts';
 import { writePlain } from '../captions/write/plain.ts';
 import type { World } from '../model/world.ts';
 import type { Env, Plan, Prepared, StepBase, Verb } from './verb.ts';
@@ -145,7 +138,14 @@ function gutted({ name, own = [] }: ComposeStep, empty: string[], wrong: string)
 }
 
 /** The words of one wording for an item, or why there are none. */
-type Wording = { caption: Caption; word: (env: Env, fields: Fields) => Worded } | { wrong: string };
+type Wording =
+  | {
+      caption: Caption;
+      handed: HandedBeside;
+      /** @param beside whether anything is handed on beside the texts it uses; looked up if left out */
+      word: (env: Env, fields: Fields, beside?: boolean) => Worded;
+    }
+  | { wrong: string };
 
 function prepareWords(source: string, step: ComposeStep, world: World): Wording {
   let caption: Caption;
@@ -158,16 +158,18 @@ function prepareWords(source: string, step: ComposeStep, world: World): Wording 
   const inParts = caption.marked || world.parts?.has(step.name) === true;
   const when = (env: Env) => ({ now: env.now, chance: () => env.chance('pick') });
   const tidied = (pieces: Piece[]) => (step.tidy ? closedUpPieces(pieces) : pieces);
+  const handed = new HandedBeside(caption.uses);
   return {
     caption,
+    handed,
     word: inParts
       ? (env, fields) => {
           const pieces = tidied(withHandedPieces(caption.pieces(fields, when(env)), fields));
           return { text: writePlain(pieces).trim(), pieces };
         }
-      : (env, fields) => {
+      : (env, fields, beside = handed.isIn(fields)) => {
           // A text with parts of its own, gathered mostly, keeps them inside these words.
-          if (caption.uses.some((name) => piecesHanded(fields, name))) {
+          if (beside && handed.hasPieces(fields)) {
             const pieces = tidied(withHandedPieces(caption.pieces(fields, when(env)), fields));
             return { text: writePlain(pieces).trim(), pieces };
           }
@@ -192,7 +194,7 @@ function prepareText(
       values: { [name]: '' },
     });
   }
-  const { caption, word } = wording;
+  const { caption, handed, word } = wording;
   const { all = 'hold', some = 'send' } = step.gaps ?? {};
   return (env) => {
     const empty = caption.emptyIn(env.fields);
@@ -204,14 +206,15 @@ function prepareText(
       if (gap === 'end') return { go: 'stop', cell: { kind: 'stops', why: `empty: ${which}` } };
       return gutted(step, empty, lists[0] ? sayList(lists[0]) : sayEmpty(empty, which));
     }
-    const { text, pieces } = word(env, env.fields);
+    const beside = handed.isIn(env.fields);
+    const { text, pieces } = word(env, env.fields, beside);
     const values: Fields = { [name]: text };
     const theirs = own.map(({ outlet, word: each }) => ({
       outlet,
       ...('wrong' in each ? { text: '' } : each.word(env, fieldsFor(env.fields, each.caption.uses, String(outlet)))),
     }));
     // Texts of earlier steps that are put in here, gathered ones mostly, say at an outlet what they say there.
-    for (const outlet of outletsWithOwn(env.fields, caption.uses))
+    for (const outlet of beside ? handed.outletsWithOwn(env.fields) : [])
       if (!theirs.some((each) => String(each.outlet) === outlet))
         theirs.push({ outlet: Number(outlet), ...word(env, fieldsFor(env.fields, caption.uses, outlet)) });
     if (pieces || theirs.length)

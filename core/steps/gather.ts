@@ -2,7 +2,7 @@ import { list, LONG_TEXT, NUMBER } from '../shapes/shape.ts';
 import { z } from 'zod';
 import { closingSchema, type Closing } from '../model/asks.ts';
 import type { Piece } from '../captions/pieces.ts';
-import { handedOn, outletsWithOwn, wordsFor, type Worded, type Wordings } from '../captions/worded.ts';
+import { HandedBeside, handedOn, wordsFor, type Worded, type Wordings } from '../captions/worded.ts';
 import type { FieldValue, Fields, Item } from '../items/item.ts';
 import { fieldText, readField } from '../items/read-field.ts';
 import { spokenLength } from '../text/durations.ts';
@@ -149,7 +149,7 @@ interface Entry {
 
 function entryOf(step: GatherStep, fields: Fields, item: Item): Entry {
   const text = textNamed(fields, step.take);
-  const own = outletsWithOwn(fields, [step.take]);
+  const own = new HandedBeside([step.take]).outletsWithOwn(fields);
   const { pieces } = wordsFor(fields, step.take, text, 0);
   const words: Wordings = {
     ...(pieces ? { pieces } : {}),
