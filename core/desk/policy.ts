@@ -25,7 +25,7 @@ const policyRowSchema = z.object({
   /** ISO 639-1. */
   language: z.string().max(8).optional(),
   /** Keywords, as in a Check. */
-  words: z.string().max(1000).optional(),
+  words: z.string().max(1000, 'At most 1,000 characters of keywords.').optional(),
   question: z.boolean().optional(),
   /** Only within these hours, of the brand's clock. */
   hours: weeklyHoursSchema.optional(),

@@ -2,7 +2,8 @@
 // in what they word.
 import { z } from 'zod';
 
-const lines = (most: number) => z.array(z.string().min(1).max(500)).max(most);
+const lines = (most: number) =>
+  z.array(z.string().min(1).max(500, 'A line has at most 500 characters.')).max(most, `At most ${most} lines.`);
 
 /** What is different at one place: a pool of its own telephone, a business of an agency. */
 const placeVoiceSchema = z.object({
@@ -18,20 +19,20 @@ export type PlaceVoice = z.infer<typeof placeVoiceSchema>;
 
 export const voiceSchema = z.object({
   /** How it sounds, in a sentence or two. */
-  tone: z.string().max(1000),
+  tone: z.string().trim().max(1000),
   /** What an answer does, and what it does not do, a line each. */
   does: lines(30),
   never: lines(30),
   /** Put under every answer, as it is. */
-  signOff: z.string().max(300),
+  signOff: z.string().trim().max(300),
   /** ISO 639-1: it answers in the language it was written to in where that is one of these, else in the first. */
   languages: z.array(z.string().min(2).max(8)).min(1).max(20),
   /** Characters of an answer at most, with its sign-off. */
-  longest: z.number().int().min(40).max(5000),
+  longest: z.number('Write a number.').int('A whole number.').min(40, 'At least 40.').max(5000, 'At most 5,000.'),
   /** What may be told. No other address, telephone number or price may be in an answer. */
   facts: lines(100),
   /** Keywords, as in a Check, that promise something. */
-  promises: z.string().max(1000),
+  promises: z.string().trim().max(1000),
   places: z.array(placeVoiceSchema).max(200),
 });
 export type Voice = z.infer<typeof voiceSchema>;

@@ -75,7 +75,12 @@ function toProblem(error: unknown): Problem {
   if (error instanceof CannotDecide || error instanceof CannotRename || error instanceof CannotMove)
     return new Problem(409, error.message);
   if (error instanceof ChangedMeanwhile) return new Problem(409, error.message, { current: error.current });
-  if (error instanceof SheetTrouble) return new Problem(SHEET_STATUS[error.why], error.message);
+  if (error instanceof SheetTrouble)
+    return new Problem(
+      SHEET_STATUS[error.why],
+      error.message,
+      error.current === undefined ? {} : { current: error.current },
+    );
   if (error instanceof DeskTrouble) return new Problem(409, error.message, { why: error.why });
   if (error instanceof PostTrouble)
     return new Problem(POST_STATUS[error.why], error.message, { why: error.why, reasons: error.reasons });

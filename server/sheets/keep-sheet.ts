@@ -25,9 +25,12 @@ export class SheetTrouble extends Error {
   override name = 'SheetTrouble';
   /** gone: it is not there. stale: somebody else has changed it. used: a live workflow needs it. full: too many rows. */
   readonly why: 'gone' | 'stale' | 'used' | 'full';
-  constructor(why: SheetTrouble['why'], message: string) {
+  /** The revision that is there now, of a sheet that somebody else has changed. */
+  readonly current: number | undefined;
+  constructor(why: SheetTrouble['why'], message: string, current?: number) {
     super(message);
     this.why = why;
+    this.current = current;
   }
 }
 
@@ -112,7 +115,11 @@ export async function changeSheet(
     const sheet = await sheets.lockSheet(db, brandId, id);
     if (!sheet) throw new SheetTrouble('gone', 'This sheet is gone.');
     if (sheet.revision !== revision)
-      throw new SheetTrouble('stale', 'Somebody else has changed the columns of this sheet meanwhile.');
+      throw new SheetTrouble(
+        'stale',
+        'Somebody else has changed this sheet since you opened it. What you changed is kept here.',
+        sheet.revision,
+      );
     const changed: sheets.Sheet = {
       ...sheet,
       name: next.name ?? sheet.name,

@@ -365,6 +365,7 @@ describe('people at a sheet', () => {
     await changeSheet(house.services, house.lidos, sheet.id, 1, { name: 'The plan' });
     await expect(changeSheet(house.services, house.lidos, sheet.id, 1, { name: 'Mine' })).rejects.toMatchObject({
       why: 'stale',
+      current: 2,
     });
     const id = await go(publishReady(sheet));
     await expect(removeSheet(house.services, house.lidos, sheet.id)).rejects.toMatchObject({ why: 'used' });

@@ -21,6 +21,8 @@ export interface SendForm<Values extends object> extends Attempts {
   submit: () => Promise<void>;
   /** Begins anew with other values. */
   reset: (values: Values) => void;
+  /** Begins anew with what has been kept; what was typed since it was sent stays, on top of that. */
+  settle: (sent: Values, kept: Values) => void;
 }
 
 /**
@@ -88,6 +90,13 @@ export function useSendForm<Values extends object, Read>({
       if (!attempts.busy.value) await form.handleSubmit();
     },
     reset: (next) => form.reset(next),
+    settle(sent, kept) {
+      const typed = form.state.values as Values;
+      form.reset(kept);
+      for (const name of Object.keys(sent) as (keyof Values & string)[])
+        if (JSON.stringify(typed[name]) !== JSON.stringify(sent[name]))
+          form.setFieldValue(name as never, typed[name] as never);
+    },
   };
 }
 

@@ -108,8 +108,9 @@ async function removeRows(ids: readonly number[]) {
   if (row.value !== null && ids.includes(row.value)) await showRow(null);
   notices.say(ids.length === 1 ? 'The row is deleted.' : `${ids.length} rows are deleted.`, () => void open.undo());
 }
-async function keepColumns(name: string, columns: Column[]) {
-  if (await open.change({ name, columns })) columnsOpen.value = false;
+async function keepColumns(next: { name: string; columns: Column[] }, over: number | undefined) {
+  await open.changeOver(next, over!);
+  columnsOpen.value = false;
 }
 function resized(key: string, width: number) {
   const columns = open.columns.value.map((column) =>
@@ -266,8 +267,9 @@ watch(listed, (rows) => narrow.value && (shown.value = rows.length));
         :name="open.sheet.value.name"
         :columns="open.columns.value"
         :uses="open.sheet.value.uses"
+        :revision="open.sheet.value.revision"
+        :send="keepColumns"
         @close="columnsOpen = false"
-        @keep="keepColumns"
       />
       <SyncDialog v-if="syncOpen" :open="open" @close="((syncOpen = false), open.load())" />
       <ImportDialog

@@ -36,14 +36,10 @@ const begin = (name: string, columns: readonly SheetColumn[]) =>
   (making.value = { name, columns: JSON.parse(JSON.stringify(columns)) as SheetColumn[] });
 const empty = () => begin('', [{ key: 'title', name: 'Title', type: 'text' }]);
 
-async function make(name: string, columns: SheetColumn[]) {
-  try {
-    const { id } = await call('makeSheet', { brand: session.brandId }, { body: { name, columns } });
-    making.value = undefined;
-    await router.push(open(id));
-  } catch (error) {
-    notices.wrong(error);
-  }
+async function make(next: { name: string; columns: SheetColumn[] }) {
+  const { id } = await call('makeSheet', { brand: session.brandId }, { body: next });
+  making.value = undefined;
+  await router.push(open(id));
 }
 async function fromFile(event: Event) {
   const field = event.target as HTMLInputElement;
@@ -159,12 +155,11 @@ const columns: Column<ListedSheet>[] = [
     />
     <ColumnsDialog
       v-if="making"
-      fresh
       :name="making.name"
       :columns="making.columns"
       :uses="[]"
+      :send="make"
       @close="making = undefined"
-      @keep="make"
     />
   </div>
 </template>

@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, watch } from 'vue';
+import { z } from 'zod';
 import { SNIPPET_NAME } from '@playa/core/workflow/snippets.ts';
 import { call } from '../../lib/api.ts';
-import { useAttempt } from '../../lib/attempt.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
+import { useSendForm } from '../../lib/form.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { SnippetChange, SnippetWithUses } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
+import FormField from '../form/FormField.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 
 // The brand's snippets, where each is used, and what a change would change before it is made.
@@ -18,50 +20,54 @@ const session = useSession();
 const snippets = ref<SnippetWithUses[]>([]);
 /** The name of the one that is open; empty for a new one. */
 const chosen = ref('');
-const name = ref('');
-const text = ref('');
 /** The revision that the words here are of; null for a new one. */
 let seen: string | null = null;
 const changes = ref<SnippetChange[] | null>(null);
-const { busy, trouble, attempt } = useAttempt();
+const { stale, isStale } = useStale();
 const known = computed(() => snippets.value.find((each) => each.name === chosen.value));
-const changed = computed(() => text.value !== (known.value?.text ?? '') || name.value !== chosen.value);
-const goodName = computed(() => SNIPPET_NAME.test(name.value.trim()));
+const form = useSendForm({
+  schema: z.object({
+    name: z.string().trim().regex(SNIPPET_NAME, 'A name starts with a letter and has no spaces.'),
+    text: z
+      .string()
+      .max(4000)
+      .refine((text) => text.trim() !== '', 'Write what it says.'),
+  }),
+  values: { name: '', text: '' },
+  send: save,
+  known: (error) => known.value !== undefined && isStale(error),
+});
+const { busy, trouble, changed, values } = form;
 
 async function load() {
   const pages = await everyPage('listSnippets', { brand: session.brandId });
   snippets.value = pages.flatMap((page) => page.snippets);
 }
 function open(snippet: SnippetWithUses | null) {
-  chosen.value = name.value = snippet?.name ?? '';
-  text.value = snippet?.text ?? '';
+  chosen.value = snippet?.name ?? '';
+  form.reset({ name: chosen.value, text: snippet?.text ?? '' });
   seen = snippet?.revision ?? null;
   changes.value = null;
   trouble.value = '';
 }
-const tried = <T,>(work: () => Promise<T>) => attempt(work, (error) => known.value !== undefined && isStale(error));
+const tried = <T,>(work: () => Promise<T>) => form.attempt(work);
 onMounted(() => void tried(load).then(() => open(snippets.value[0] ?? null)));
 
 // What it would change is asked for once typing pauses.
 let timer: ReturnType<typeof setTimeout> | undefined;
-watch([text, chosen], () => {
+watch([() => values.value.text, chosen], ([text]) => {
   clearTimeout(timer);
   changes.value = null;
-  if (!known.value?.uses.length || text.value.trim() === '' || text.value === known.value.text) return;
+  if (!known.value?.uses.length || text.trim() === '' || text === known.value.text) return;
   timer = setTimeout(() => {
     const asked = chosen.value;
     void tried(async () => {
-      const answer = await call(
-        'previewSnippetChange',
-        { brand: session.brandId, name: asked },
-        { body: { text: text.value } },
-      );
+      const answer = await call('previewSnippetChange', { brand: session.brandId, name: asked }, { body: { text } });
       if (asked === chosen.value) changes.value = answer.changes;
     });
   }, 350);
 });
 
-const { stale, isStale } = useStale();
 watch(chosen, () => (stale.value = undefined));
 async function seeTheirs() {
   stale.value = undefined;
@@ -70,37 +76,34 @@ async function seeTheirs() {
   if (chosen.value === name) open(snippets.value.find((each) => each.name === name) ?? null);
 }
 
-async function save(over = seen) {
-  const next = name.value.trim();
-  const sent = text.value;
-  const at = chosen.value || next;
+function keepMine() {
+  seen = stale.value!.current;
+  return send();
+}
+function send() {
   stale.value = undefined;
-  const done = await tried(async () => {
-    // Nothing that is waiting to be saved may come after the names have changed.
-    await editor.flush();
-    await call(
-      'keepSnippet',
-      { brand: session.brandId, name: at },
-      {
-        body: {
-          text: sent,
-          revision: over,
-          ...(next !== at ? { rename: next } : {}),
-        },
-      },
-    );
-    await load();
-    if (next !== at && editor.workflow) await editor.open(editor.workflow.id);
-    else await editor.refreshWorld();
-    return true;
-  });
+  return form.submit();
+}
+async function save({ name: next, text }: { name: string; text: string }): Promise<void> {
+  const sent = form.values.value;
+  const at = chosen.value || next;
+  // Nothing that is waiting to be saved may come after the names have changed.
+  await editor.flush();
+  await call(
+    'keepSnippet',
+    { brand: session.brandId, name: at },
+    { body: { text, revision: seen, ...(next !== at ? { rename: next } : {}) } },
+  );
+  await load();
+  if (next !== at && editor.workflow) await editor.open(editor.workflow.id);
+  else await editor.refreshWorld();
   // Who has gone on to another one meanwhile stays there.
-  if (!done || (chosen.value || next) !== at || name.value.trim() !== next) return;
-  const kept = snippets.value.find((each) => each.name === next) ?? null;
-  if (text.value === sent) return open(kept);
-  // What was typed meanwhile stays, on top of what has just been kept.
+  if ((chosen.value || next) !== at || values.value.name.trim() !== next) return;
+  const kept = snippets.value.find((each) => each.name === next);
   chosen.value = next;
   seen = kept?.revision ?? null;
+  changes.value = null;
+  form.settle(sent, { name: next, text: kept?.text ?? text });
 }
 async function remove() {
   const gone = chosen.value;
@@ -119,7 +122,7 @@ async function remove() {
     title="Snippets"
     width="large"
     :busy="busy"
-    :unsaved="changed && text.trim() !== ''"
+    :unsaved="changed && values.text.trim() !== ''"
     @close="emit('close')"
   >
     <p class="mb-3 text-ink-2">
@@ -148,15 +151,8 @@ async function remove() {
         <button class="btn btn-quiet mt-1 px-1" @click="open(null)">+ new snippet</button>
       </div>
       <div>
-        <label class="mb-2 flex items-center gap-2">
-          <span class="w-14 text-ink-2">Name</span>
-          <input v-model="name" class="field flex-1" placeholder="sign-off" maxlength="40" />
-        </label>
-        <p v-if="name && !goodName" class="mb-2 text-sm text-rose">A name starts with a letter and has no spaces.</p>
-        <label class="block">
-          <span class="text-ink-2">Says</span>
-          <textarea v-model="text" class="field mt-1 min-h-20 w-full" maxlength="4000"></textarea>
-        </label>
+        <FormField class="mb-2" :form="form" name="name" label="Name" placeholder="sign-off" :maxlength="40" />
+        <FormField :form="form" name="text" label="Says" :maxlength="4000" :lines="3" />
         <template v-if="known?.uses.length">
           <h3 class="mt-3">Used by</h3>
           <ul>
@@ -191,24 +187,14 @@ async function remove() {
             </tbody>
           </table>
         </div>
-        <ChangedMeanwhile
-          v-if="stale"
-          :says="stale.says"
-          :busy="busy"
-          @theirs="seeTheirs"
-          @mine="save(stale.current)"
-        />
+        <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="seeTheirs" @mine="keepMine" />
         <p v-if="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
       </div>
     </div>
     <template #actions>
       <button class="btn mr-auto" @click="emit('close')">Close</button>
       <button v-if="known" class="btn" :disabled="busy" @click="remove">Delete</button>
-      <button
-        class="btn btn-main"
-        :disabled="busy || !changed || stale !== undefined || !goodName || !text.trim()"
-        @click="save()"
-      >
+      <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="send">
         {{ known ? 'Change it everywhere' : 'Keep it' }}
       </button>
     </template>

@@ -34,6 +34,23 @@ it('keeps what is typed when more is learned, and writes over it only when one s
   expect(part.emitted('kept')).toHaveLength(1);
 });
 
+it('keeps what is typed while it is being kept', async () => {
+  let answer!: () => void;
+  const answered = new Promise<void>((resolve) => (answer = resolve));
+  server.to('POST', /hook$/, async () => (await answered, { secret: null }));
+  const part = mounted(HookSchema, { watchId: 3, schema: learned, revision: 'one' });
+  const field = part.get('textarea');
+  await field.setValue('{"type":"object"}');
+  await button(part, 'Keep the schema').trigger('click');
+  await flushPromises();
+  await field.setValue('{"type":"object","title":"Calls"}');
+  answer();
+  await flushPromises();
+  expect(part.emitted('kept')).toHaveLength(1);
+  expect(field.element.value).toBe('{"type":"object","title":"Calls"}');
+  expect(button(part, 'Keep the schema').attributes('disabled')).toBeUndefined();
+});
+
 it('shows what is learned as long as nobody types, takes back what was typed, and says what is no JSON', async () => {
   const part = mounted(HookSchema, { watchId: 3, schema: learned, revision: 'one' });
   await part.setProps({ schema: more, revision: 'two' });
@@ -41,7 +58,7 @@ it('shows what is learned as long as nobody types, takes back what was typed, an
   await part.get('textarea').setValue('{');
   await button(part, 'Keep the schema').trigger('click');
   await flushPromises();
-  expect(part.get('[role="alert"]').text()).toMatch(/^It was not kept: This is not JSON/);
+  expect(part.get('[role="alert"]').text()).toMatch(/^This is not JSON/);
   expect(server.asked).toEqual([]);
   await button(part, 'As it was').trigger('click');
   expect(JSON.parse(part.get('textarea').element.value)).toEqual(more);

@@ -1,11 +1,19 @@
 <script setup lang="ts">
 import { ArrowDown, ArrowUp, Plus, X } from '@lucide/vue';
-import { computed, onMounted, ref } from 'vue';
-import { sayRow, type Policy, type PolicyDoes, type PolicyRow } from '@playa/core/desk/policy.ts';
+import { onMounted, ref } from 'vue';
+import type { z } from 'zod';
+import {
+  policySchema,
+  sayRow,
+  USUAL_POLICY,
+  type Policy,
+  type PolicyDoes,
+  type PolicyRow,
+} from '@playa/core/desk/policy.ts';
 import { OFFICE_HOURS } from '@playa/core/timetable/opening-hours.ts';
 import { call } from '../../lib/api.ts';
-import { useAttempt } from '../../lib/attempt.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
+import { useSendForm } from '../../lib/form.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
@@ -21,9 +29,7 @@ const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const notices = useNotices();
 const opened = ref<Answer<'openPolicy'>>();
-const policy = ref<Policy>();
 const tried = ref<Answer<'tryPolicy'>>();
-const { busy, trouble, attempt } = useAttempt();
 const DOES: Record<PolicyDoes, string> = {
   post: 'goes out by itself',
   hold: 'waits for a yes',
@@ -31,47 +37,61 @@ const DOES: Record<PolicyDoes, string> = {
 };
 
 const { stale, isStale } = useStale();
+/** The revision that the policy here is put over. */
+let over = '';
+const form = useSendForm<Policy, Policy>({
+  schema: policySchema as z.ZodType<Policy, Policy>,
+  values: USUAL_POLICY,
+  send: async (policy) => {
+    await call('keepPolicy', { brand: session.brandId }, { body: { policy, revision: over } });
+    notices.say('The policy is kept. It holds for what is answered from now on.');
+    emit('close');
+  },
+  known: isStale,
+});
+const { busy, trouble, problem, changed, values: policy } = form;
 
 async function load() {
   stale.value = undefined;
   try {
-    opened.value = await call('openPolicy', { brand: session.brandId });
-    policy.value = opened.value.policy;
+    const answer = await call('openPolicy', { brand: session.brandId });
+    over = answer.revision;
+    form.reset(answer.policy);
+    opened.value = answer;
     await trial();
   } catch (error) {
     trouble.value = (error as Error).message;
   }
 }
 onMounted(load);
-const changed = computed(() => JSON.stringify(policy.value) !== JSON.stringify(opened.value?.policy));
 const nameOf = (outlet: number | undefined | null) =>
   outlet ? (opened.value?.outlets.find(({ id }) => id === outlet)?.name ?? 'a place that is gone') : null;
 
 async function trial() {
   const of = policy.value;
-  if (!of) return;
-  await attempt(async () => {
+  await form.attempt(async () => {
     const answer = await call('tryPolicy', { brand: session.brandId }, { body: { policy: of } });
     // What was changed meanwhile has not been tried.
-    if (of === policy.value) tried.value = answer;
+    if (JSON.stringify(of) === JSON.stringify(policy.value)) tried.value = answer;
   });
 }
-function set(next: Policy) {
-  policy.value = next;
+function set<Name extends keyof Policy>(name: Name, value: Policy[Name]) {
+  form.set(name, value);
   tried.value = undefined;
 }
-function put(index: number, row: Partial<PolicyRow>) {
-  const rows = policy.value!.rows.map((each, at) => (at === index ? { ...each, ...row } : each));
-  set({ ...policy.value!, rows: JSON.parse(JSON.stringify(rows)) as PolicyRow[] });
-}
+const setRows = (rows: readonly PolicyRow[]) => set('rows', [...rows]);
+const put = (index: number, row: Partial<PolicyRow>) =>
+  setRows(policy.value.rows.map((each, at) => (at === index ? without({ ...each, ...row }) : each)));
+/** Without what may be anything. */
+const without = (row: PolicyRow) =>
+  Object.fromEntries(Object.entries(row).filter(([, value]) => value !== undefined)) as PolicyRow;
 function move(index: number, by: number) {
-  const rows = [...policy.value!.rows];
+  const rows = [...policy.value.rows];
   const [row] = rows.splice(index, 1);
   rows.splice(index + by, 0, row!);
-  set({ ...policy.value!, rows });
+  setRows(rows);
 }
-const add = () =>
-  set({ ...policy.value!, rows: [...policy.value!.rows, { id: crypto.randomUUID(), kind: 'review', does: 'hold' }] });
+const add = () => setRows([...policy.value.rows, { id: crypto.randomUUID(), kind: 'review', does: 'hold' }]);
 const valueOf = (event: Event) => (event.target as HTMLSelectElement).value;
 const starsFrom = (from: string) => [1, 2, 3, 4, 5].map((stars) => ({ value: stars, name: `${from} ${stars}` }));
 const HOURS = [{ value: 'within', name: 'within hours' }];
@@ -80,19 +100,13 @@ const ASKING = [
   { value: 'no', name: 'asks nothing' },
 ];
 function copy(member: number) {
-  const { copyTo } = policy.value!;
-  set({
-    ...policy.value!,
-    copyTo: copyTo.includes(member) ? copyTo.filter((each) => each !== member) : [...copyTo, member],
-  });
+  const { copyTo } = policy.value;
+  set('copyTo', copyTo.includes(member) ? copyTo.filter((each) => each !== member) : [...copyTo, member]);
 }
-async function keep(over = opened.value!.revision) {
+function keepMine() {
+  over = stale.value!.current;
   stale.value = undefined;
-  await attempt(async () => {
-    await call('keepPolicy', { brand: session.brandId }, { body: { policy: policy.value!, revision: over } });
-    notices.say('The policy is kept. It holds for what is answered from now on.');
-    emit('close');
-  }, isStale);
+  return form.submit();
 }
 </script>
 
@@ -103,8 +117,10 @@ async function keep(over = opened.value!.revision) {
       goes out in any case.
       <b v-if="opened?.usual" class="text-ink">Nobody has changed this yet.</b>
     </p>
-    <p v-if="trouble" role="alert" class="mt-2 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ trouble }}</p>
-    <div v-if="policy && opened" class="mt-3 grid gap-3">
+    <p v-if="trouble || problem" role="alert" class="mt-2 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">
+      {{ trouble || problem }}
+    </p>
+    <div v-if="opened" class="mt-3 grid gap-3">
       <ol class="grid gap-2">
         <li
           v-for="(row, index) in policy.rows"
@@ -132,7 +148,7 @@ async function keep(over = opened.value!.revision) {
             <button
               class="p-1 hover:text-rose"
               aria-label="Take the row away"
-              @click="set({ ...policy, rows: policy.rows.filter((_, at) => at !== index) })"
+              @click="setRows(policy.rows.filter((_, at) => at !== index))"
             >
               <X :size="14" />
             </button>
@@ -227,7 +243,7 @@ async function keep(over = opened.value!.revision) {
           <select
             class="field font-[650]"
             :value="policy.otherwise"
-            @change="set({ ...policy, otherwise: valueOf($event) as PolicyDoes })"
+            @change="set('otherwise', valueOf($event) as PolicyDoes)"
           >
             <option v-for="(says, does) in DOES" :key="does" :value="does">{{ says }}</option>
           </select>
@@ -256,10 +272,10 @@ async function keep(over = opened.value!.revision) {
         @trial="trial"
       />
     </div>
-    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
+    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keepMine" />
     <template #actions>
       <button class="btn" @click="emit('close')">Cancel</button>
-      <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="keep()">
+      <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="form.submit()">
         Keep the policy
       </button>
     </template>

@@ -1,16 +1,25 @@
 <script setup lang="ts">
 import { Plus, X } from '@lucide/vue';
 import { computed, onMounted, ref } from 'vue';
+import type { z } from 'zod';
 import { LANGUAGES } from '@playa/core/said/language.ts';
-import { MOST_FACTS, tooManyFacts, voiceSchema, type PlaceVoice, type Voice } from '@playa/core/voice/voice.ts';
+import {
+  MOST_FACTS,
+  tooManyFacts,
+  usualVoice,
+  voiceSchema,
+  type PlaceVoice,
+  type Voice,
+} from '@playa/core/voice/voice.ts';
 import { call } from '../../lib/api.ts';
-import { useAttempt } from '../../lib/attempt.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
+import { useSendForm } from '../../lib/form.ts';
 import type { Answer } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import ChooseOne from '../form/ChooseOne.vue';
+import FormField from '../form/FormField.vue';
 import LinesField from '../form/LinesField.vue';
 import { LANGUAGE_CHOICES, placeChoices } from './choices.ts';
 import ModalDialog from '../form/ModalDialog.vue';
@@ -20,53 +29,58 @@ const emit = defineEmits<{ close: [] }>();
 const session = useSession();
 const notices = useNotices();
 const opened = ref<Answer<'openVoice'>>();
-const voice = ref<Voice>();
-const { busy, trouble, attempt } = useAttempt();
-
 const { stale, isStale } = useStale();
+/** The revision that the voice here is put over. */
+let over = '';
+
+const form = useSendForm<Voice, Voice>({
+  // Whole, it is no longer than a model can be told.
+  schema: (voiceSchema as z.ZodType<Voice, Voice>).superRefine((voice, context) => {
+    for (const outlet of tooManyFacts(voice).slice(0, 1)) {
+      const where = outlet === null ? 'These' : `The facts of ${nameOf(outlet)}, with these,`;
+      const message = `${where} are too long to be told at once: ${MOST_FACTS} characters at most.`;
+      context.addIssue({ code: 'custom', path: ['facts'], message });
+    }
+  }),
+  values: usualVoice('en'),
+  send: async (voice) => {
+    await call('keepVoice', { brand: session.brandId }, { body: { voice, revision: over } });
+    notices.say('Kept. What is drafted from now on is worded and checked by it.');
+    emit('close');
+  },
+  known: isStale,
+});
+const { busy, trouble, changed, values: voice } = form;
 
 async function load() {
   stale.value = undefined;
   try {
-    opened.value = await call('openVoice', { brand: session.brandId });
-    voice.value = opened.value.voice;
+    const answer = await call('openVoice', { brand: session.brandId });
+    over = answer.revision;
+    form.reset(answer.voice);
+    opened.value = answer;
   } catch (error) {
     trouble.value = (error as Error).message;
   }
 }
 onMounted(load);
-const changed = computed(() => JSON.stringify(voice.value) !== JSON.stringify(opened.value?.voice));
-const set = (change: Partial<Voice>) => (voice.value = { ...voice.value!, ...change });
+function keepMine() {
+  over = stale.value!.current;
+  stale.value = undefined;
+  return form.submit();
+}
 const valueOf = (event: Event) => (event.target as HTMLInputElement).value;
 const freePlaces = computed(() =>
-  placeChoices(opened.value?.outlets.filter(({ id }) => !voice.value?.places.some((each) => each.outlet === id))),
+  placeChoices(opened.value?.outlets.filter(({ id }) => !voice.value.places.some((each) => each.outlet === id))),
 );
-const freeLanguages = computed(() => LANGUAGE_CHOICES.filter(({ value }) => !voice.value?.languages.includes(value)));
+const freeLanguages = computed(() => LANGUAGE_CHOICES.filter(({ value }) => !voice.value.languages.includes(value)));
 const nameOf = (outlet: number) =>
   opened.value?.outlets.find(({ id }) => id === outlet)?.name ?? 'A place that is gone';
 const setPlace = (outlet: number, change: Partial<PlaceVoice>) =>
-  set({ places: voice.value!.places.map((each) => (each.outlet === outlet ? { ...each, ...change } : each)) });
-
-async function keep(over = opened.value!.revision) {
-  const read = voiceSchema.safeParse(voice.value);
-  if (!read.success) {
-    const [first] = read.error.issues;
-    trouble.value = `${first!.path.join(', ')}: ${first!.message}`;
-    return;
-  }
-  const [long] = tooManyFacts(read.data);
-  if (long !== undefined) {
-    const where = long === null ? 'The facts' : `The facts of ${nameOf(long)}, with those of everywhere,`;
-    trouble.value = `${where} are too long to be told at once: ${MOST_FACTS} characters at most.`;
-    return;
-  }
-  stale.value = undefined;
-  await attempt(async () => {
-    await call('keepVoice', { brand: session.brandId }, { body: { voice: read.data, revision: over } });
-    notices.say('Kept. What is drafted from now on is worded and checked by it.');
-    emit('close');
-  }, isStale);
-}
+  form.set(
+    'places',
+    voice.value.places.map((each) => (each.outlet === outlet ? { ...each, ...change } : each)),
+  );
 </script>
 
 <template>
@@ -76,56 +90,47 @@ async function keep(over = opened.value!.revision) {
       is drafted once more; then it waits for a person, with the reason.
     </p>
     <p v-if="trouble" role="alert" class="mt-2 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ trouble }}</p>
-    <div v-if="voice && opened" class="voice mt-3 grid gap-x-5 gap-y-3">
+    <div v-if="opened" class="voice mt-3 grid gap-x-5 gap-y-3">
       <p v-if="opened.models.length === 0" class="wide rounded-(--radius) bg-amber-wash px-3 py-2">
         No text model is connected yet, so nothing can be drafted.
         <RouterLink class="link" :to="{ name: 'accounts' }">Connect one</RouterLink>
       </p>
-      <label class="wide"
-        >Tone
-        <input class="field" maxlength="1000" :value="voice.tone" @change="set({ tone: valueOf($event).trim() })" />
-      </label>
-      <LinesField label="It does" hint="a line each" :lines="voice.does" @change="set({ does: $event })" />
-      <LinesField label="It never does" hint="a line each" :lines="voice.never" @change="set({ never: $event })" />
-      <LinesField
+      <FormField class="wide" :form="form" name="tone" label="Tone" :maxlength="1000" />
+      <FormField v-slot="{ bind, value, change }" :form="form" name="does" label="It does" hint="a line each">
+        <LinesField v-bind="bind" :lines="value as string[]" @change="change" />
+      </FormField>
+      <FormField v-slot="{ bind, value, change }" :form="form" name="never" label="It never does" hint="a line each">
+        <LinesField v-bind="bind" :lines="value as string[]" @change="change" />
+      </FormField>
+      <FormField
+        v-slot="{ bind, value, change }"
+        :form="form"
+        name="facts"
         label="Facts it may tell"
         hint="a line each; no other address, telephone number or price may be in an answer"
-        :lines="voice.facts"
-        @change="set({ facts: $event })"
+      >
+        <LinesField v-bind="bind" :lines="value as string[]" @change="change" />
+      </FormField>
+      <FormField
+        :form="form"
+        name="promises"
+        label="Words that promise something"
+        hint="separated by commas; a draft with one of them waits for a person"
+        :maxlength="1000"
+        :lines="4"
       />
-      <label
-        >Words that promise something
-        <textarea
-          class="field"
-          rows="4"
-          maxlength="1000"
-          :value="voice.promises"
-          @change="set({ promises: valueOf($event).trim() })"
-        ></textarea>
-        <span class="text-sm text-ink-3">separated by commas; a draft with one of them waits for a person</span>
-      </label>
-      <label
-        >Signed with
-        <textarea
-          class="field"
-          rows="2"
-          maxlength="300"
-          placeholder="nothing"
-          :value="voice.signOff"
-          @change="set({ signOff: valueOf($event).trim() })"
-        ></textarea>
-      </label>
-      <label
-        >Characters at most
+      <FormField :form="form" name="signOff" label="Signed with" placeholder="nothing" :maxlength="300" :lines="2" />
+      <FormField v-slot="{ bind, value, change }" :form="form" name="longest" label="Characters at most">
         <input
+          v-bind="bind"
           class="field w-28"
           type="number"
           min="40"
           max="5000"
-          :value="voice.longest"
-          @change="set({ longest: Number(valueOf($event)) })"
+          :value="value as number"
+          @input="change(Number(valueOf($event)))"
         />
-      </label>
+      </FormField>
       <fieldset class="wide">
         <legend>Languages</legend>
         <p class="flex flex-wrap items-center gap-1.5">
@@ -135,7 +140,12 @@ async function keep(over = opened.value!.revision) {
               v-if="voice.languages.length > 1"
               class="hover:text-rose"
               :aria-label="`Without ${LANGUAGES[code] ?? code}`"
-              @click="set({ languages: voice.languages.filter((each) => each !== code) })"
+              @click="
+                form.set(
+                  'languages',
+                  voice.languages.filter((each) => each !== code),
+                )
+              "
             >
               <X :size="12" />
             </button>
@@ -145,7 +155,7 @@ async function keep(over = opened.value!.revision) {
             any="another …"
             :options="freeLanguages"
             :value="undefined"
-            @change="$event && set({ languages: [...voice.languages, $event] })"
+            @change="$event && form.set('languages', [...voice.languages, $event])"
           />
         </p>
       </fieldset>
@@ -162,7 +172,12 @@ async function keep(over = opened.value!.revision) {
             <button
               class="p-1 hover:text-rose"
               :aria-label="`As everywhere at ${nameOf(place.outlet)}`"
-              @click="set({ places: voice.places.filter((each) => each !== place) })"
+              @click="
+                form.set(
+                  'places',
+                  voice.places.filter((each) => each !== place),
+                )
+              "
             >
               <X :size="14" />
             </button>
@@ -197,13 +212,11 @@ async function keep(over = opened.value!.revision) {
               @change="setPlace(place.outlet, { tone: valueOf($event).trim() || undefined })"
             />
           </label>
-          <LinesField
-            class="wide"
-            label="Facts besides"
-            hint="a line each"
-            :lines="place.facts ?? []"
-            @change="setPlace(place.outlet, { facts: $event })"
-          />
+          <label class="wide"
+            >Facts besides
+            <LinesField :lines="place.facts ?? []" @change="setPlace(place.outlet, { facts: $event })" />
+            <span class="text-sm text-ink-3">a line each</span>
+          </label>
         </section>
         <p class="flex items-center gap-1.5 text-ink-2">
           <Plus :size="14" />
@@ -212,15 +225,17 @@ async function keep(over = opened.value!.revision) {
             any="a place …"
             :options="freePlaces"
             :value="undefined"
-            @change="$event && set({ places: [...voice.places, { outlet: Number($event) }] })"
+            @change="$event && form.set('places', [...voice.places, { outlet: Number($event) }])"
           />
         </p>
       </fieldset>
     </div>
-    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keep(stale.current)" />
+    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="load" @mine="keepMine" />
     <template #actions>
       <button class="btn" @click="emit('close')">Cancel</button>
-      <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="keep()">Keep it</button>
+      <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="form.submit()">
+        Keep it
+      </button>
     </template>
   </ModalDialog>
 </template>

@@ -82,10 +82,14 @@ describe('a draft by hand', () => {
 
 describe('the voice', () => {
   const voice: Voice = { ...usualVoice('en'), facts: ['A swim is £6.50'] };
+  /** What the server makes of a voice that is to be kept over a revision. */
+  let keeps: (revision: string) => unknown;
   beforeEach(() => {
+    keeps = () => null;
     server
       .to('GET', /desk\/voice$/, () => ({
         voice,
+        revision: 'ours',
         usual: usualVoice('en'),
         outlets: [
           { id: 7, name: 'Old Quay Pool' },
@@ -93,18 +97,22 @@ describe('the voice', () => {
         ],
         models: [{ id: 1, name: 'Tide, small' }],
       }))
-      .to('PUT', /desk\/voice$/, () => null);
+      .to('PUT', /desk\/voice$/, ({ body }) => keeps((body as { revision: string }).revision));
   });
   const dialog = () => document.querySelector<HTMLElement>('[role="dialog"]')!;
-  const labelled = <T extends HTMLElement>(label: string) =>
-    [...dialog().querySelectorAll('label')]
-      .find((each) => each.textContent?.trim().startsWith(label))!
-      .querySelector<T>('input, textarea')!;
+  function labelled(label: string): HTMLInputElement {
+    const found = [...dialog().querySelectorAll('label')].find((each) => each.textContent?.trim().startsWith(label))!;
+    return found.control as HTMLInputElement;
+  }
   function write(label: string, value: string) {
-    const field = labelled<HTMLInputElement>(label);
+    const field = labelled(label);
     field.value = value;
+    field.dispatchEvent(new Event('input'));
     field.dispatchEvent(new Event('change'));
   }
+  /** What is said beside a field. */
+  const beside = (label: string) =>
+    document.getElementById(labelled(label).getAttribute('aria-describedby') ?? '')?.textContent ?? '';
   const press = (name: string) =>
     [...dialog().querySelectorAll('button')].find((each) => each.textContent?.trim() === name)!;
 
@@ -132,6 +140,7 @@ describe('the voice', () => {
         languages: ['en', 'pt'],
         places: [{ outlet: 7 }],
       },
+      revision: 'ours',
     });
   });
 
@@ -142,8 +151,8 @@ describe('the voice', () => {
     await flushPromises();
     press('Keep it').click();
     await flushPromises();
-    expect(dialog().querySelector('[role="alert"]')!.textContent).toContain('longest');
-    expect(labelled<HTMLInputElement>('Characters at most').value).toBe('5');
+    expect(beside('Characters at most')).toBe('At least 40.');
+    expect(labelled('Characters at most').value).toBe('5');
     expect(asked(/desk\/voice$/).filter(Boolean)).toEqual([]);
   });
 
@@ -154,7 +163,21 @@ describe('the voice', () => {
     await flushPromises();
     press('Keep it').click();
     await flushPromises();
-    expect(dialog().querySelector('[role="alert"]')!.textContent).toContain('The facts are too long');
+    expect(beside('Facts it may tell')).toContain('These are too long to be told at once');
     expect(asked(/desk\/voice$/).filter(Boolean)).toEqual([]);
+  });
+
+  it('that a colleague changed meanwhile is not written over before one says so', async () => {
+    keeps = (revision) => (revision === 'theirs' ? null : new Refusal(409, 'Bea changed it.', { current: 'theirs' }));
+    const opened = mounted(VoiceDialog);
+    await eventually(() => expect(dialog().textContent).toContain('Facts it may tell'));
+    write('Tone', 'Dry. ');
+    await flushPromises();
+    press('Keep it').click();
+    await eventually(() => expect(dialog().textContent).toContain('Bea changed it.'));
+    expect(labelled('Tone').value).toBe('Dry. ');
+    press('Keep mine over it').click();
+    await eventually(() => expect(opened.emitted('close')).toBeDefined());
+    expect(asked(/desk\/voice$/).at(-1)).toMatchObject({ voice: { tone: 'Dry.' }, revision: 'theirs' });
   });
 });

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 // A list of short texts, a line each.
-const props = defineProps<{ label: string; hint: string; lines: readonly string[] }>();
+const props = defineProps<{ lines: readonly string[] }>();
 const emit = defineEmits<{ change: [lines: string[]] }>();
 const change = (event: Event) => {
   const lines = (event.target as HTMLTextAreaElement).value
@@ -12,9 +12,5 @@ const change = (event: Event) => {
 </script>
 
 <template>
-  <label
-    >{{ label }}
-    <textarea class="field" rows="4" :value="lines.join('\n')" @change="change"></textarea>
-    <span class="text-sm text-ink-3">{{ hint }}</span>
-  </label>
+  <textarea class="field w-full" rows="4" :value="lines.join('\n')" @change="change"></textarea>
 </template>

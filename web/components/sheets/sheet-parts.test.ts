@@ -1,8 +1,9 @@
 // The parts of a sheet, mounted before a server that is made up.
-import { flushPromises } from '@vue/test-utils';
+import { DOMWrapper, flushPromises } from '@vue/test-utils';
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { defineComponent, h } from 'vue';
-import { Answering, mounted, Refusal } from '../../testing/mounted.ts';
+import { Answering, button, eventually, mounted, Refusal } from '../../testing/mounted.ts';
+import { Refused } from '../../lib/api.ts';
 import type { OpenedSheet, SheetRow } from '../../lib/types.ts';
 import ColumnsDialog from './ColumnsDialog.vue';
 import RowPanel from './RowPanel.vue';
@@ -171,7 +172,11 @@ describe('a row', () => {
 
 describe('the columns', () => {
   it('of a sheet keep their keys when they are renamed; a new one gets one by its name', async () => {
-    const dialog = mounted(ColumnsDialog, { name: 'Plan', columns: sheet.columns as never, uses: [] });
+    const sent =
+      vi.fn<(draft: { name: string; columns: { key: string; name: string }[] }, over?: number) => Promise<void>>();
+    const dialog = mounted(ColumnsDialog, {
+      ...{ name: 'Plan', columns: sheet.columns as never, uses: [], revision: 4, send: sent },
+    });
     await flushPromises();
     const page = document.body;
     const inputs = () => [...page.querySelectorAll<HTMLInputElement>('input[aria-label^="Name of column"]')];
@@ -183,7 +188,8 @@ describe('the columns', () => {
     inputs().at(-1)!.dispatchEvent(new Event('input'));
     [...page.querySelectorAll('button')].find((button) => button.textContent?.includes('Keep the columns'))!.click();
     await flushPromises();
-    const [[name, columns]] = dialog.emitted('keep') as [[string, { key: string; name: string }[]]];
+    const [{ name, columns }, over] = sent.mock.calls[0]!;
+    expect(over).toBe(4);
     expect(name).toBe('Plan');
     expect(columns.map((column) => [column.key, column.name])).toEqual([
       ['title', 'Headline'],
@@ -191,6 +197,50 @@ describe('the columns', () => {
       ['left', 'Left'],
       ['who_writes_it', 'Who writes it'],
     ]);
+    dialog.unmount();
+  });
+
+  it('are not put over those of a colleague that came meanwhile before one says so', async () => {
+    const SAYS = 'Somebody else has changed this sheet since you opened it.';
+    const over: unknown[] = [];
+    const send = async (_draft: unknown, revision: number | undefined) => {
+      over.push(revision);
+      if (revision !== 5) throw new Refused(409, SAYS, { current: 5 });
+    };
+    const columns = [{ key: 'title', name: 'Title', type: 'text' }];
+    const theirs = [...columns, { key: 'who', name: 'Who', type: 'person' }];
+    const dialog = mounted(ColumnsDialog, { ...{ name: 'Plan', columns, uses: [], revision: 4, send } } as never);
+    await flushPromises();
+    const page = new DOMWrapper(document.body);
+    const name = () => page.get<HTMLInputElement>('input[aria-label="Name of column 1"]');
+    await name().setValue('Headline');
+    // The colleague's change arrives as news.
+    await dialog.setProps({ columns: theirs, revision: 5 } as never);
+    await button(page, 'Keep the columns').trigger('click');
+    await eventually(() => expect(page.get('[role="alert"]').text()).toContain(SAYS));
+    expect(over).toEqual([4]);
+    expect(name().element.value).toBe('Headline');
+    await button(page, 'Keep mine over it').trigger('click');
+    await eventually(() => expect(over).toEqual([4, 5]));
+    dialog.unmount();
+  });
+
+  it('that cannot be kept say why, and stay as they were typed', async () => {
+    const send = vi.fn();
+    const columns = [
+      { key: 'title', name: 'Title', type: 'text' },
+      { key: 'say', name: 'Says', type: 'computed', words: '{$title' },
+    ];
+    const dialog = mounted(ColumnsDialog, { ...{ name: 'Plan', columns, uses: [], revision: 1, send } } as never);
+    await flushPromises();
+    const page = new DOMWrapper(document.body);
+    await button(page, 'Keep the columns').trigger('click');
+    await eventually(() => expect(page.get('[role="alert"]').text()).toContain('“Says” cannot be used'));
+    await page.get('input[aria-label="Name of column 2"]').setValue('title');
+    await eventually(() => expect(page.get('[role="alert"]').text()).toContain('Two columns have the same name.'));
+    await page.get('input[maxlength="120"]').setValue(' ');
+    await eventually(() => expect(page.text()).toContain('The sheet needs a name.'));
+    expect(send).not.toHaveBeenCalled();
     dialog.unmount();
   });
 });

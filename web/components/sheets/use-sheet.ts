@@ -231,16 +231,25 @@ export function useSheet(id: number) {
       send([{ row: conflict.row, key: conflict.key, before: conflict.now as Cell, after: conflict.wanted as Cell }]);
   }
 
-  /** Keeps a name, columns or views. Returns whether they were kept. */
-  async function change(next: Partial<Pick<OpenedSheet, 'name' | 'columns' | 'views'>>): Promise<boolean> {
+  type SheetChange = Partial<Pick<OpenedSheet, 'name' | 'columns' | 'views'>>;
+  /** Keeps a name, columns or views over a revision. @throws Refused where it is no longer the present one, and then shows that */
+  async function changeOver(next: SheetChange, over: number): Promise<void> {
+    try {
+      const kept = await call('changeSheet', is, { body: { revision: over, ...next } });
+      if (sheet.value) sheet.value = { ...sheet.value, ...kept };
+    } catch (error) {
+      await refreshSheet();
+      throw error;
+    }
+  }
+  /** Keeps a name, columns or views, worked out from what is there now. Returns whether they were kept. */
+  async function change(next: SheetChange): Promise<boolean> {
     if (!sheet.value) return false;
     try {
-      const kept = await call('changeSheet', is, { body: { revision: sheet.value.revision, ...next } });
-      sheet.value = { ...sheet.value, ...kept };
+      await changeOver(next, sheet.value.revision);
       return true;
     } catch (error) {
       notices.wrong(error);
-      await refreshSheet();
       return false;
     }
   }
@@ -264,6 +273,7 @@ export function useSheet(id: number) {
     redo,
     settle,
     change,
+    changeOver,
   };
 }
 export type OpenSheet = ReturnType<typeof useSheet>;
