@@ -47,16 +47,23 @@ export function clipCells(columns: readonly Column[], clip: Clip): Record<string
   );
 }
 
+/** A page that was shared, and what was said of it. */
+export type SharedPage = Pick<Clip, 'url' | 'title' | 'note'>;
+
 /**
  * The page that was shared: programs put its address into one of three places.
  *
  * @example sharedPage({ text: 'Look at this https://ternbay.example/rail' }) // { url: 'https://ternbay.example/rail', … }
  */
-export function sharedPage({ url = '', title = '', text = '' }: { url?: string; title?: string; text?: string }): {
-  url: string;
-  title: string;
-  note: string;
-} {
+export function sharedPage({
+  url = '',
+  title = '',
+  text = '',
+}: {
+  url?: string;
+  title?: string;
+  text?: string;
+}): SharedPage {
   const found = [url, text, title].map((each) => /https?:\/\/[^\s"<>]+/i.exec(each)?.[0]).find(Boolean) ?? '';
   const without = (words: string) => (found ? words.replace(found, '') : words).trim();
   return { url: found, title: without(title), note: without(text) };
