@@ -2,12 +2,13 @@
 import { ArrowLeftRight } from '@lucide/vue';
 import { useDebounceFn } from '@vueuse/core';
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { z } from 'zod';
 import { sayCell, type Cell } from '@playa/core/sheets/cell.ts';
 import { isWritten } from '@playa/core/sheets/column.ts';
 import { columnsLike, guessPairs } from '@playa/core/sheets/guess-pairs.ts';
 import { call } from '../../lib/api.ts';
-import { useAttempt } from '../../lib/attempt.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
+import { useSendForm } from '../../lib/form.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { SheetSyncPreview, TableElsewhere } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
@@ -28,14 +29,32 @@ const known = computed(() => props.open.sheet.value?.inStep ?? null);
 let seen = known.value?.revision ?? null;
 const { stale, isStale } = useStale();
 const tables = ref<TableElsewhere[]>();
-const outletId = ref<number>();
-/** What each column there is here: a key, "+" for a new column, nothing. */
-const here = ref<Record<string, string>>({});
-const match = ref('');
-const wins = ref<'here' | 'there'>(known.value?.rules.wins ?? 'there');
-const deletions = ref(known.value?.rules.deletions ?? true);
+interface Draft {
+  outletId: number | undefined;
+  /** What each column there is here: a key, "+" for a new column, nothing. */
+  here: Record<string, string>;
+  match: string;
+  wins: 'here' | 'there';
+  deletions: boolean;
+}
+const form = useSendForm<Draft, Draft>({
+  schema: z.object({
+    outletId: z.number('Choose a table.').optional(),
+    here: z
+      .record(z.string(), z.string())
+      .refine((here) => Object.values(here).some(Boolean), 'Choose for at least one column what it is here.'),
+    match: z.string(),
+    wins: z.enum(['here', 'there']),
+    deletions: z.boolean(),
+  }) as z.ZodType<Draft, Draft>,
+  values: { outletId: undefined, here: {}, match: '', wins: 'there', deletions: true },
+  send: keep,
+  known: isStale,
+});
+const { busy, trouble: wrong, changed, values } = form;
+const outletId = computed(() => values.value.outletId);
+const here = computed(() => values.value.here);
 const preview = ref<SheetSyncPreview>();
-const { busy, trouble: wrong, attempt } = useAttempt();
 
 const columns = computed(() => props.open.columns.value.filter(isWritten));
 const table = computed(() => tables.value?.find(({ id }) => id === outletId.value));
@@ -51,9 +70,9 @@ const alone = computed(() =>
 );
 const rules = computed(() => ({
   columns: pairs.value,
-  match: pairs.value.some(({ key }) => key === match.value) ? match.value : null,
-  wins: wins.value,
-  deletions: deletions.value,
+  match: pairs.value.some(({ key }) => key === values.value.match) ? values.value.match : null,
+  wins: values.value.wins,
+  deletions: values.value.deletions,
 }));
 const nameOf = (key: string) => props.open.columns.value.find((column) => column.key === key)?.name ?? key;
 function titleOf(id: number): string {
@@ -77,13 +96,15 @@ function begin() {
   seen = known.value?.revision ?? null;
   if (!known.value) return;
   const { outlet, rules: of } = known.value;
-  outletId.value = outlet.id;
   // A column that is gone here stands for nothing there any more.
   const left = of.columns.filter(({ key }) => columns.value.some((column) => column.key === key));
-  here.value = Object.fromEntries(left.map(({ key, there }) => [there, key]));
-  match.value = of.match ?? '';
-  wins.value = of.wins;
-  deletions.value = of.deletions;
+  form.reset({
+    outletId: outlet.id,
+    here: Object.fromEntries(left.map(({ key, there }) => [there, key])),
+    match: of.match ?? '',
+    wins: of.wins,
+    deletions: of.deletions,
+  });
 }
 async function seeTheirs() {
   stale.value = undefined;
@@ -92,10 +113,10 @@ async function seeTheirs() {
 }
 
 function choose(id: number) {
-  outletId.value = id;
+  form.set('outletId', id);
   const guessed = guessPairs(props.open.columns.value, table.value?.columns ?? []);
-  here.value = Object.fromEntries(guessed.map(({ key, there }) => [there, key]));
-  match.value = guessed.find(({ key }) => tells(key))?.key ?? '';
+  form.set('here', Object.fromEntries(guessed.map(({ key, there }) => [there, key])));
+  form.set('match', guessed.find(({ key }) => tells(key))?.key ?? '');
 }
 /** Whether a column may tell rows apart: many say the same in a choice, and few in a title or an address. */
 const tells = (key: string) =>
@@ -103,8 +124,10 @@ const tells = (key: string) =>
 /** A column here stands for one there at most. */
 function pairUp(name: string, key: string) {
   const rest = Object.entries(here.value).filter(([there, of]) => there !== name && (of === '+' || of !== key));
-  here.value = { ...Object.fromEntries(rest), [name]: key };
+  form.set('here', { ...Object.fromEntries(rest), [name]: key });
 }
+
+const valueOf = (event: Event) => (event.target as HTMLSelectElement).value;
 
 let asked = 0;
 let closed = false;
@@ -125,21 +148,26 @@ const look = useDebounceFn(async () => {
 }, 250);
 watch([outletId, rules], () => void look());
 
-async function keep(over = seen) {
+function keepMine() {
+  seen = stale.value!.current;
+  return send();
+}
+function send() {
   stale.value = undefined;
-  await attempt(async () => {
-    const added = columnsLike(fresh.value, props.open.columns.value);
-    if (added.length > 0 && !(await props.open.change({ columns: [...props.open.columns.value, ...added] }))) return;
-    const more = added.map(({ key }, index) => ({ key, there: fresh.value[index]!.name }));
-    const body = {
-      outletId: outletId.value!,
-      rules: { ...rules.value, columns: [...pairs.value, ...more] },
-      revision: over,
-    };
-    await call('keepSheetInStep', props.open.is, { body });
-    notices.say(`The sheet is kept in step with ${table.value?.name}.`);
-    emit('close');
-  }, isStale);
+  return form.submit();
+}
+async function keep(): Promise<void> {
+  const added = columnsLike(fresh.value, props.open.columns.value);
+  if (added.length > 0) {
+    const made = fresh.value.map(({ name }, index) => [name, added[index]!.key] as const);
+    if (!(await props.open.change({ columns: [...props.open.columns.value, ...added] }))) return;
+    // Whatever becomes of the rest: they are there now, and are not made once more.
+    form.set('here', { ...here.value, ...Object.fromEntries(made) });
+  }
+  const body = { outletId: outletId.value!, rules: rules.value, revision: seen };
+  await call('keepSheetInStep', props.open.is, { body });
+  notices.say(`The sheet is kept in step with ${table.value?.name}.`);
+  emit('close');
 }
 async function leave() {
   try {
@@ -153,13 +181,19 @@ async function leave() {
 </script>
 
 <template>
-  <ModalDialog :title="`Keep ${open.sheet.value?.name} in step`" width="large" @close="emit('close')">
+  <ModalDialog
+    :title="`Keep ${open.sheet.value?.name} in step`"
+    width="large"
+    :busy="busy"
+    :unsaved="changed"
+    @close="emit('close')"
+  >
     <p class="mt-1 text-ink-2">
       What is written in this sheet is written into a table elsewhere a moment later, and what is written there comes
       here within a minute; among thousands of rows it takes longer.
     </p>
     <p v-if="wrong" role="alert" class="mt-3 rounded-(--radius) bg-rose-wash px-3 py-2 text-rose">{{ wrong }}</p>
-    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="seeTheirs" @mine="keep(stale.current)" />
+    <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="seeTheirs" @mine="keepMine" />
     <p v-if="!tables && !wrong" class="mt-3 text-ink-3">Loading …</p>
     <p v-else-if="tables?.length === 0" class="mt-3">
       No connected account has a table.
@@ -168,11 +202,7 @@ async function leave() {
     <template v-else-if="tables">
       <label class="mt-4 grid gap-1">
         <span class="font-[650]">The table</span>
-        <select
-          class="field"
-          :value="outletId ?? ''"
-          @change="choose(Number(($event.target as HTMLSelectElement).value))"
-        >
+        <select class="field" :value="outletId ?? ''" @change="choose(Number(valueOf($event)))">
           <option value="" disabled>Choose a table</option>
           <option
             v-for="each in tables"
@@ -195,7 +225,7 @@ async function leave() {
               class="field w-44"
               :aria-label="`What ${name} is here`"
               :value="here[name] ?? ''"
-              @change="pairUp(name, ($event.target as HTMLSelectElement).value)"
+              @change="pairUp(name, valueOf($event))"
             >
               <option value="">stays there</option>
               <option v-for="column in columns" :key="column.key" :value="column.key">{{ column.name }}</option>
@@ -207,26 +237,31 @@ async function leave() {
         <div class="mt-4 grid gap-3 sm:grid-cols-2">
           <label v-if="!known || known.outlet.id !== outletId" class="grid gap-1">
             <span class="font-[650]">Rows on both sides are the same if they say the same in</span>
-            <select v-model="match" class="field">
+            <select class="field" :value="values.match" @change="form.set('match', valueOf($event))">
               <option value="">all of these columns</option>
               <option v-for="pair in pairs" :key="pair.key" :value="pair.key">{{ nameOf(pair.key) }}</option>
             </select>
           </label>
           <label class="grid content-start gap-1">
             <span class="font-[650]">Where both have changed the same cell</span>
-            <select v-model="wins" class="field">
+            <select class="field" :value="values.wins" @change="form.set('wins', valueOf($event) as Draft['wins'])">
               <option value="there">the table elsewhere is right</option>
               <option value="here">this sheet is right</option>
             </select>
           </label>
         </div>
         <label class="mt-3 flex items-center gap-2">
-          <input v-model="deletions" type="checkbox" /> A row that is deleted in one is deleted in the other
+          <input
+            type="checkbox"
+            :checked="values.deletions"
+            @change="form.set('deletions', ($event.target as HTMLInputElement).checked)"
+          />
+          A row that is deleted in one is deleted in the other
         </label>
         <SyncPreview
           v-if="preview && pairs.length"
           :preview="preview"
-          :wins="wins"
+          :wins="values.wins"
           :name-of="nameOf"
           :title-of="titleOf"
         />
@@ -238,7 +273,7 @@ async function leave() {
     <template #actions>
       <button v-if="known" class="btn mr-auto" @click="leave">Stop keeping in step</button>
       <button class="btn" @click="emit('close')">Cancel</button>
-      <button class="btn btn-main" :disabled="busy || pairs.length + fresh.length === 0" @click="keep()">
+      <button class="btn btn-main" :disabled="busy || pairs.length + fresh.length === 0" @click="send">
         Keep in step
       </button>
     </template>

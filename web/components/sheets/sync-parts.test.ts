@@ -115,6 +115,38 @@ describe('the dialog', () => {
     expect(dialog.emitted('close')).toHaveLength(1);
   });
 
+  it('does not make a new column a second time where the rest was refused at first', async () => {
+    server.to('GET', /tables-elsewhere/, () => ({
+      tables: [
+        {
+          ...table(4, 'Marketing · Plan', null),
+          columns: [
+            { name: 'Title', type: 'text' },
+            { name: 'Extra', type: 'number' },
+          ],
+        },
+      ],
+    }));
+    server.to('POST', /preview/, () => PREVIEW);
+    let tries = 0;
+    server.to('PUT', /in-step/, () => (tries++ === 0 ? new Refusal(502, 'The table cannot be reached.') : undefined));
+    const dialog = mounted(SyncDialog, { open: open(null) });
+    await flushPromises();
+    await page.find('select').setValue('4');
+    await page.get('[aria-label="What Extra is here"]').setValue('+');
+    await button(page, 'Keep in step').trigger('click');
+    await flushPromises();
+    expect(page.get('[role="alert"]').text()).toContain('The table cannot be reached.');
+    await button(page, 'Keep in step').trigger('click');
+    await flushPromises();
+    expect(change).toHaveBeenCalledTimes(1);
+    expect(sent('PUT')).toMatchObject([
+      {},
+      { rules: { columns: [{ key: 'title' }, { key: 'extra', there: 'Extra' }] } },
+    ]);
+    expect(dialog.emitted('close')).toHaveLength(1);
+  });
+
   it('is never kept over what a colleague has chosen meanwhile before one has said so', async () => {
     server.to('GET', /tables-elsewhere/, () => ({
       tables: [
