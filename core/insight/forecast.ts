@@ -1,5 +1,6 @@
 // What workflows will likely post in the coming days, going by what they did on the same weekdays before.
 import { DateTime } from 'luxon';
+import { localClock, type LocalTime } from '../text/local-clock.ts';
 
 /** A post of the past, or one that is planned. */
 export interface Posted {
@@ -42,56 +43,53 @@ export function forecast(
   planned: readonly Posted[],
   { from, to, now, zone }: { from: number; to: number; now: number; zone: string },
 ): Likely[] {
-  const today = DateTime.fromMillis(now, { zone }).startOf('day');
-  const begin = today.minus({ weeks: WEEKS_BACK });
-  const habits = new Map<string, { workflow: number; outlet: number; days: DateTime[] }>();
+  const clock = localClock(zone);
+  const present = clock(now);
+  const today = present.day;
+  const habits = new Map<string, { workflow: number; outlet: number; times: LocalTime[] }>();
   for (const { workflow, outlet, at } of past) {
-    const moment = DateTime.fromMillis(at, { zone });
+    const time = clock(at);
     // Today is not over: it tells nothing of how many there are on such a day.
-    if (moment < begin || moment >= today) continue;
+    if (time.day < today - WEEKS_BACK * 7 || time.day >= today) continue;
     const key = `${workflow} ${outlet}`;
     const habit = habits.get(key);
-    if (habit) habit.days.push(moment);
-    else habits.set(key, { workflow, outlet, days: [moment] });
+    if (habit) habit.times.push(time);
+    else habits.set(key, { workflow, outlet, times: [time] });
   }
   const taken = new Map<string, number>();
   for (const { workflow, outlet, at } of planned) {
-    const key = `${workflow} ${outlet} ${DateTime.fromMillis(at, { zone }).toISODate()}`;
+    const key = `${workflow} ${outlet} ${clock(at).day}`;
     taken.set(key, (taken.get(key) ?? 0) + 1);
   }
-  const days: DateTime[] = [];
+  const days: (LocalTime & { begins: DateTime })[] = [];
   const first = DateTime.fromMillis(Math.max(from, now), { zone }).startOf('day');
-  for (let day = first; day.toMillis() < to; day = day.plus({ days: 1 })) days.push(day);
-  return [...habits.values()].flatMap((habit) => {
-    const weeks = weeksAtWork(habit.days, today);
+  for (let begins = first; begins.toMillis() < to; begins = begins.plus({ days: 1 }))
+    days.push({ ...clock(begins.toMillis()), begins });
+  return [...habits.values()].flatMap(({ workflow, outlet, times }) => {
+    const weeks = weeksAtWork(times, today);
     if (weeks < FEWEST_WEEKS) return [];
-    const since = today.minus({ weeks });
-    const within = habit.days.filter((day) => day >= since);
-    return days.flatMap((day): Likely[] => {
-      const { workflow, outlet } = habit;
-      const same = within.filter((each) => each.weekday === day.weekday);
+    const within = times.filter(({ day }) => day >= today - weeks * 7);
+    return days.flatMap(({ day, weekday, begins }): Likely[] => {
+      const same = within.filter((each) => each.weekday === weekday);
       // Many posts on one day are a burst, and no habit.
-      if (new Set(same.map((each) => each.toISODate())).size < FEWEST_WEEKS) return [];
+      if (new Set(same.map((each) => each.day)).size < FEWEST_WEEKS) return [];
       // Of what still comes today, what usually came by now is none.
-      const left = day.equals(today) ? same.filter((each) => minuteOf(each) >= minuteOf(nowIn(now, zone))) : same;
-      const date = day.toISODate()!;
-      const posts = left.length / weeks - (taken.get(`${workflow} ${outlet} ${date}`) ?? 0);
+      const left = day === today ? same.filter(({ minute }) => minute >= present.minute) : same;
+      const posts = left.length / weeks - (taken.get(`${workflow} ${outlet} ${day}`) ?? 0);
       if (posts < LEAST) return [];
-      return [{ workflow, outlet, date, posts: round(posts), at: atMinute(day, middle(left.map(minuteOf))) }];
+      const at = atMinute(begins, middle(left.map(({ minute }) => minute)));
+      return [{ workflow, outlet, date: begins.toISODate()!, posts: round(posts), at }];
     });
   });
 }
 
-const nowIn = (now: number, zone: string) => DateTime.fromMillis(now, { zone });
-
 /** Whole weeks since its first post, of those that are looked back at. */
-function weeksAtWork(days: readonly DateTime[], today: DateTime): number {
-  const oldest = days.reduce((first, day) => (day < first ? day : first));
+function weeksAtWork(times: readonly LocalTime[], today: number): number {
+  const oldest = times.reduce((first, { day }) => Math.min(first, day), today);
   // A week and a post of today's weekday make two of that weekday, but only whole weeks are fair to the others.
-  return Math.min(WEEKS_BACK, Math.ceil(today.diff(oldest.startOf('day'), 'weeks').weeks));
+  return Math.min(WEEKS_BACK, Math.ceil((today - oldest) / 7));
 }
 
-const minuteOf = (moment: DateTime): number => moment.hour * 60 + moment.minute;
 const middle = (minutes: readonly number[]): number =>
   [...minutes].sort((a, b) => a - b)[Math.floor((minutes.length - 1) / 2)] ?? 0;
 /** By the clock, also on days that have an hour more or less. */

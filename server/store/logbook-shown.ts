@@ -2,9 +2,12 @@
 import type { PostOut } from '@playa/core/advice/tidy.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
+import { searchFor } from './logbook-search.ts';
 
 /** What of the logbook is wanted; what is left out is not asked. */
 export interface LogbookAsked {
+  /** Only these. */
+  ids?: readonly number[] | undefined;
   /** Words, or beginnings of words, all of which it says. */
   words?: string | undefined;
   outletId?: number | undefined;
@@ -41,21 +44,6 @@ export interface ShownEntry {
   deletedAt: number | null;
 }
 
-/**
- * A search in the words of one brand (migration 014).
- *
- * @returns null when there is nothing in it that could be looked for
- * @example wordSearch(7, 'Cold wat') // "+b7_cold* +b7_wat*"
- */
-export function wordSearch(brandId: number, words: string): string | null {
-  const each = words.match(/[\p{L}\p{N}]+/gu) ?? [];
-  if (each.length === 0) return null;
-  return each
-    .slice(0, 12)
-    .map((word) => `+b${brandId}_${[...word].slice(0, 60).join('')}*`)
-    .join(' ');
-}
-
 /** Entries, newest first, from behind a cursor. */
 export async function logbookPage(
   db: Queryable,
@@ -70,11 +58,12 @@ export async function logbookPage(
     where.push(sql);
     values.push(...of);
   };
+  if (asked.ids) add('l.id IN (?)', asked.ids);
   if (asked.words?.trim()) {
-    const search = wordSearch(brandId, asked.words);
-    if (search) add('MATCH (l.words) AGAINST (? IN BOOLEAN MODE)', search);
+    const found = await searchFor(db, brandId, asked.words);
+    for (const { sql, values: of } of found) add(sql, ...of);
     // Signs and emoji are no words.
-    else add('l.text LIKE ?', `%${asked.words.trim().replace(/[\\%_]/g, '\\$&')}%`);
+    if (found.length === 0) add('l.text LIKE ?', `%${asked.words.trim().replace(/[\\%_]/g, '\\$&')}%`);
   }
   if (asked.outletId !== undefined) add('l.outlet_id = ?', asked.outletId);
   if (asked.workflowId !== undefined) add('l.workflow_id = ?', asked.workflowId);
@@ -124,54 +113,52 @@ function mediaOf(text: string | null): ShownEntry['media'] {
   return typeof url === 'string' ? { type: type ?? 'file', url, alt: alt ?? '' } : null;
 }
 
+/** A post that is out, with what is needed to tell whether it lacks something. */
+export type PostToTidy = PostOut & { id: number; remote: boolean };
+
 /**
- * Posts that are out, newest first, with what is needed to tell whether they lack something.
+ * Posts that are out, newest first, deleted ones left out.
  *
+ * @param outlets the brand's, which say of which kind each is
  * @param since milliseconds since 1970 UTC
+ * @param most so many of the newest are looked at
  */
 export async function postsToTidy(
   db: Queryable,
   brandId: number,
+  outlets: readonly { id: number; kind: OutletKind }[],
   since: number,
   most: number,
-): Promise<{ entry: ShownEntry; post: PostOut & { remote: boolean } }[]> {
-  const entries = await logbookPage(db, brandId, { actions: ['publish'], from: since }, undefined, most);
-  const here = entries.filter((entry) => entry.deletedAt === null && entry.outletId !== null);
-  if (here.length === 0) return [];
+): Promise<PostToTidy[]> {
   const rows = await select<{
+    id: number;
     key: string;
-    kind: OutletKind;
+    outlet: number | null;
+    at: Date;
+    text: string;
+    card: string | null;
+    remote: string;
     title: string | null;
     media: string | null;
-    remote: string;
   }>(
     db,
-    `SELECT l.effect_key AS 'key', o.kind, JSON_VALUE(e.input, '$.title') AS title, JSON_EXTRACT(e.input, '$.media') AS media,
-       l.remote_id AS remote
-     FROM logbook l JOIN outlets o ON o.id = l.outlet_id LEFT JOIN effects e ON e.effect_key = l.effect_key
-     WHERE l.brand_id = ? AND l.id IN (?)`,
-    [brandId, here.map((entry) => entry.id)],
+    // The logbook first: begun with anything else, all of it would be sorted.
+    `SELECT STRAIGHT_JOIN l.id, l.effect_key AS 'key', l.outlet_id AS outlet, l.at, l.text, l.card, l.remote_id AS remote,
+       JSON_VALUE(e.input, '$.title') AS title, JSON_EXTRACT(e.input, '$.media') AS media
+     FROM logbook l LEFT JOIN effects e ON e.effect_key = l.effect_key
+     WHERE l.brand_id = ? AND l.action = 'publish' AND l.deleted_at IS NULL AND l.at >= ?
+     ORDER BY l.at DESC, l.id DESC LIMIT ?`,
+    [brandId, toTime(since), most],
   );
-  const known = new Map(rows.map((row) => [row.key, row]));
-  return here.flatMap((entry) => {
-    const more = known.get(entry.key);
-    if (!more) return [];
-    const media = (more.media === null ? [] : JSON.parse(more.media)) as { type: string; alt?: string }[];
-    return [
-      {
-        entry,
-        post: {
-          key: entry.key,
-          outlet: entry.outletId!,
-          kind: more.kind,
-          at: entry.at,
-          text: entry.text,
-          title: more.title,
-          card: entry.card,
-          media: media.map(({ type, alt }) => ({ type, alt: alt ?? '' })),
-          remote: more.remote !== '',
-        },
-      },
-    ];
+  const kinds = new Map(outlets.map(({ id, kind }) => [id, kind]));
+  return rows.flatMap(({ outlet, at, media, remote, ...row }) => {
+    const kind = outlet === null ? undefined : kinds.get(outlet);
+    if (outlet === null || kind === undefined) return [];
+    return [{ ...row, outlet, kind, at: fromTime(at), media: mediasOf(media), remote: remote !== '' }];
   });
+}
+
+function mediasOf(text: string | null): PostOut['media'] {
+  if (text === null) return [];
+  return (JSON.parse(text) as { type: string; alt?: string }[]).map(({ type, alt }) => ({ type, alt: alt ?? '' }));
 }

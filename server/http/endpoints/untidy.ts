@@ -3,12 +3,15 @@ import type { Revision } from '@playa/core/model/acts.ts';
 import { entrySchema, revisionsAt } from './logbook.ts';
 import { outletKind } from '../contract/schemas.ts';
 import { brandEndpoint } from '../contract/endpoint.ts';
-import { postsToTidy } from '../../store/logbook-shown.ts';
+import { logbookPage, postsToTidy } from '../../store/logbook-shown.ts';
+import { outletsOf } from '../../store/outlets.ts';
 import { z } from 'zod';
 
 const DAY = 86400000;
 /** How far back the tidy-up list looks. */
 export const TIDIED = 180 * DAY;
+/** So many of the newest are looked at. */
+const LOOKED_AT = 5000;
 /** Whether a network lets something be done about what is untidy: one of two is deleted, what lacks something edited. */
 export const canMend = (untidied: readonly { what: string }[], offers: readonly Revision[] = []): boolean =>
   untidied.some(({ what }) => offers.includes(what === 'doubled' ? 'delete' : 'edit'));
@@ -38,22 +41,17 @@ export const untidyEndpoints = [
       ),
     }),
     async run({ services: { pool, clock, connectors }, brand }) {
-      const posts = await postsToTidy(pool, brand.id, clock() - TIDIED, 5000);
-      const found = untidy(posts.map(({ post }) => post));
+      const posts = await postsToTidy(pool, brand.id, await outletsOf(pool, brand.id), clock() - TIDIED, LOOKED_AT);
+      const found = untidy(posts);
       const revisions = await revisionsAt({ pool, connectors }, brand.id);
+      const known = new Map(posts.filter(({ key }) => found.has(key)).map((post) => [post.id, post]));
+      const ids = [...known.keys()];
+      const entries = ids.length === 0 ? [] : await logbookPage(pool, brand.id, { ids }, undefined, ids.length);
       return {
-        posts: posts.flatMap(({ entry, post }) => {
-          const what = found.get(post.key);
-          return what
-            ? [
-                {
-                  entry,
-                  kind: post.kind,
-                  untidy: what,
-                  changeable: post.remote && canMend(what, revisions.get(post.outlet)),
-                },
-              ]
-            : [];
+        posts: entries.map((entry) => {
+          const { key, kind, remote, outlet } = known.get(entry.id)!;
+          const what = found.get(key)!;
+          return { entry, kind, untidy: what, changeable: remote && canMend(what, revisions.get(outlet)) };
         }),
       };
     },
