@@ -6,6 +6,8 @@ import type { Pool } from '../../db/database.ts';
 export interface Asked {
   sql: string;
   values: unknown[];
+  /** How many rows came, once they are there. */
+  rows?: number;
 }
 
 /** A pool that also writes down what is asked of it, inside transactions too. */
@@ -18,8 +20,13 @@ export function listening(pool: Pool, asked: Asked[]): Pool {
         if (typeof value !== 'function') return value;
         if (name !== 'query' && name !== 'execute') return value.bind(from) as unknown;
         return (sql: string, values: unknown[] = []) => {
-          asked.push({ sql, values });
-          return (value as (sql: string, values: unknown[]) => unknown).call(from, sql, values);
+          const query: Asked = { sql, values };
+          asked.push(query);
+          const answer = (value as (sql: string, values: unknown[]) => Promise<unknown[]>).call(from, sql, values);
+          return answer.then((result) => {
+            if (Array.isArray(result[0])) query.rows = result[0].length;
+            return result;
+          });
         };
       },
     });
