@@ -4,10 +4,12 @@ import type { PublishInput } from '@playa/core/model/acts.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { NetworkTrouble, type Permission, type Session } from '../connectors/connector.ts';
 import type { Services } from '../base/services.ts';
+import { inTransaction } from '../db/database.ts';
 import { accountBy, type Account } from '../store/accounts.ts';
 import { addAudit, type Deed, type Did } from '../store/audit.ts';
 import { noteChange } from '../store/changes.ts';
-import { addOutlet, noteChecked, outletBy, type Outlet } from '../store/outlets.ts';
+import { addOutlet, noteChecked, outletBy, type Listed, type Outlet } from '../store/outlets.ts';
+import { needRoom } from '../store/room.ts';
 import { noteRefused, sessionFor } from './sessions.ts';
 
 /** Works with an account's network, and notes when it refuses the sign-in. @throws NetworkTrouble */
@@ -45,8 +47,7 @@ export async function openOutlet(
     if (!open) throw new NetworkTrouble('fix', 'This network lists its outlets; none can be added by address.');
     const found = await open(session, pasted.trim());
     if (!found) throw new NetworkTrouble('fix', `This does not read as an address there. Try ${openHint}.`);
-    const id = await addOutlet(services.pool, { brandId, accountId }, found, true);
-    await noteChange(services.pool, brandId, 'accounts', accountId, services.clock());
+    const id = await addOne(services, brandId, accountId, found, true);
     await checkOutlet(services, brandId, id);
     return id;
   });
@@ -74,12 +75,17 @@ export async function createOutlet(
       if (value === '' && !field.optional) throw new NetworkTrouble('fix', `${field.label} is empty.`);
       filled[field.name] = value;
     }
-    const made = await creation.make(session, filled);
-    const id = await addOutlet(services.pool, { brandId, accountId }, made, false);
-    await noteChange(services.pool, brandId, 'accounts', accountId, services.clock());
-    return id;
+    await needRoom(services.pool, brandId, 'outlets', 1);
+    return addOne(services, brandId, accountId, await creation.make(session, filled), false);
   });
 }
+
+const addOne = (services: Services, brandId: number, accountId: number, outlet: Listed, byHand: boolean) =>
+  inTransaction(services.pool, async (db) => {
+    const id = await addOutlet(db, { brandId, accountId }, outlet, byHand);
+    await noteChange(db, brandId, 'accounts', accountId, services.clock());
+    return id;
+  });
 
 async function outletOf(services: Services, brandId: number, id: number): Promise<Outlet & { accountId: number }> {
   const outlet = await outletBy(services.pool, brandId, id);

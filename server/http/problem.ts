@@ -10,6 +10,7 @@ import { UnreadableTable } from '@playa/core/sheets/delimited.ts';
 import { DeskTrouble } from '../desk/send.ts';
 import { PostTrouble } from '../posts/check-post.ts';
 import { SheetTrouble } from '../sheets/keep-sheet.ts';
+import { NoRoom } from '../store/room.ts';
 import { CannotRename } from '../watch/rename.ts';
 import { CannotMove } from '../workflows/move-post.ts';
 import { CannotDecide } from '../workflows/decide.ts';
@@ -84,6 +85,7 @@ function toProblem(error: unknown): Problem {
   if (error instanceof DeskTrouble) return new Problem(409, error.message, { why: error.why });
   if (error instanceof PostTrouble)
     return new Problem(POST_STATUS[error.why], error.message, { why: error.why, reasons: error.reasons });
+  if (error instanceof NoRoom) return new Problem(422, error.message);
   if (error instanceof UnreadableOpml) return new Problem(422, error.message);
   if (error instanceof UnreadableTable) return new Problem(422, error.message);
   if (error instanceof CannotTake) return new Problem(error.status, error.message);

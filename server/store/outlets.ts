@@ -1,3 +1,4 @@
+import { needRoom } from './room.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { outletDetailsSchema, type OutletDetails } from '@playa/core/model/world.ts';
@@ -96,7 +97,9 @@ export async function outletByRemote(db: Queryable, accountId: number, remoteId:
   ).map(read)[0];
 }
 
-type Listed = Pick<Outlet, 'kind' | 'remoteId' | 'name' | 'address' | 'feed'> & { details?: OutletDetails | undefined };
+export type Listed = Pick<Outlet, 'kind' | 'remoteId' | 'name' | 'address' | 'feed'> & {
+  details?: OutletDetails | undefined;
+};
 interface Owner {
   brandId: number;
   accountId: number;
@@ -109,12 +112,14 @@ export async function keepOutlets(db: Queryable, owner: Owner, listed: readonly 
     owner.accountId,
   ]);
   for (const outlet of listed) await keepOutlet(db, owner, outlet, false);
+  await needRoom(db, owner.brandId, 'outlets', 0);
   await bumpEpoch(db, owner.brandId);
 }
 
-/** Adds an outlet that a person gave by its address, or had made. Returns its number. */
+/** Adds an outlet that a person gave by its address, or had made. Returns its number. Run inside a transaction. @throws NoRoom */
 export async function addOutlet(db: Queryable, owner: Owner, outlet: Listed, byHand: boolean): Promise<number> {
   await keepOutlet(db, owner, outlet, byHand);
+  await needRoom(db, owner.brandId, 'outlets', 0);
   await bumpEpoch(db, owner.brandId);
   const [row] = await select<{ id: number }>(db, 'SELECT id FROM outlets WHERE account_id = ? AND remote_id = ?', [
     owner.accountId,
@@ -144,12 +149,13 @@ async function keepOutlet(db: Queryable, owner: Owner, outlet: Listed, byHand: b
   );
 }
 
-/** Adds an outlet of Playa's own, to which no account leads. Returns its number. */
+/** Adds an outlet of Playa's own, to which no account leads. Returns its number. @throws NoRoom */
 export async function addOwnOutlet(
   db: Queryable,
   brandId: number,
   outlet: Pick<Listed, 'kind' | 'name' | 'address' | 'details'>,
 ): Promise<number> {
+  await needRoom(db, brandId, 'outlets', 1);
   const { id } = await change(
     db,
     `INSERT INTO outlets (brand_id, account_id, kind, remote_id, name, address, details) VALUES (?, NULL, ?, '', ?, ?, ?)`,

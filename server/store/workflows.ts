@@ -1,3 +1,4 @@
+import { needRoom } from './room.ts';
 import { definitionSchema, type Definition } from '@playa/core/workflow/definition.ts';
 import { change, fromTime, fromTimeOrNull, select, toTime, type Queryable } from '../db/database.ts';
 
@@ -65,6 +66,7 @@ function readForList(row: Row): Workflow {
 
 const EMPTY = JSON.stringify({ schema: 1, sources: [{ id: 'source', watch: null }], steps: [] } satisfies Definition);
 
+/** Adds a draft. Returns its number. @throws NoRoom */
 export async function addWorkflow(
   db: Queryable,
   brandId: number,
@@ -72,6 +74,7 @@ export async function addWorkflow(
   draft: Definition,
   now: number,
 ): Promise<number> {
+  await needRoom(db, brandId, 'workflows', 1);
   const time = toTime(now);
   return (
     await change(db, 'INSERT INTO workflows (brand_id, name, draft, created_at, changed_at) VALUES (?, ?, ?, ?, ?)', [

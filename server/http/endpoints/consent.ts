@@ -1,3 +1,4 @@
+import { NoRoom } from '../../store/room.ts';
 import { z } from 'zod';
 import { finishConnect } from '../../accounts/connect.ts';
 import { NetworkTrouble } from '../../connectors/connector.ts';
@@ -25,7 +26,7 @@ export const consentEndpoints = [
         back.searchParams.set('connected', String(done.accountId));
         res.redirect(303, back.pathname + back.search);
       } catch (error) {
-        if (!(error instanceof NetworkTrouble)) throw error;
+        if (!(error instanceof NetworkTrouble || error instanceof NoRoom)) throw error;
         // Signed, so that nobody can have Playa say words of theirs by a link.
         const said = Buffer.from(error.message).toString('base64url');
         res.redirect(303, `/accounts?trouble=${said}.${services.vault.sign(said, TROUBLE)}`);
