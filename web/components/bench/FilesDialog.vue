@@ -1,14 +1,18 @@
 <script setup lang="ts">
 import { Film, Upload } from '@lucide/vue';
 import { computed, onMounted, ref, watch } from 'vue';
+import { z } from 'zod';
 import type { MediaType } from '@playa/core/outlets/kinds.ts';
 import { clockLength } from '@playa/core/text/durations.ts';
 import { call } from '../../lib/api.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
+import { useDrafts } from '../../lib/drafts.ts';
+import { useSendForm } from '../../lib/form.ts';
 import type { Answer, FileWithUses } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useSession } from '../../stores/session.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
+import FormField from '../form/FormField.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 
 // The brand's own pictures and films: to choose one, add to them, say what they show.
@@ -23,8 +27,6 @@ const more = ref<string | null>(null);
 /** So many pages are shown. */
 let shown = 1;
 const open = ref(props.chosen ?? 0);
-const name = ref('');
-const alt = ref('');
 /** The revision that the name and the words here are of. */
 let seen = '';
 const troubles = ref<string[]>([]);
@@ -34,9 +36,18 @@ const over = ref(false);
 const input = ref<HTMLInputElement>();
 
 const known = computed(() => files.value.find(({ id }) => id === open.value));
-const changed = computed(
-  () => known.value !== undefined && (name.value.trim() !== known.value.name || alt.value.trim() !== known.value.alt),
-);
+const { stale, isStale } = useStale();
+const form = useSendForm({
+  schema: z.object({
+    name: z.string().trim().min(1, 'It needs a name.').max(200),
+    alt: z.string().trim().max(1000),
+  }),
+  values: { name: '', alt: '' },
+  send: describe,
+  known: isStale,
+});
+const { busy, trouble, changed } = form;
+const drafts = useDrafts(form);
 const fits = (file: FileWithUses) => props.types.includes(file.type);
 
 /** As many pages as are shown, and on to one that is wanted. */
@@ -60,18 +71,23 @@ async function showMore() {
   shown += 1;
   await tried(() => load());
 }
+/** Opens another one; what was typed for this one stays with it. */
+function turnTo(file: FileWithUses | undefined) {
+  if (file?.id === open.value) return;
+  drafts.leave(String(open.value), seen);
+  look(file);
+}
 function look(file: FileWithUses | undefined) {
   open.value = file?.id ?? 0;
-  name.value = file?.name ?? '';
-  alt.value = file?.alt ?? '';
-  seen = file?.revision ?? '';
+  trouble.value = '';
+  seen = drafts.enter(String(open.value), { name: file?.name ?? '', alt: file?.alt ?? '' }, file?.revision ?? '') ?? '';
 }
 async function tried(work: () => Promise<void>, about = ''): Promise<boolean> {
   try {
     await work();
     return true;
   } catch (error) {
-    if (!isStale(error)) troubles.value.push(about + (error as Error).message);
+    troubles.value.push(about + (error as Error).message);
     return false;
   }
 }
@@ -87,37 +103,41 @@ async function add(list: FileList | null) {
     await tried(async () => {
       const made = await call('addFile', { brand: session.brandId }, { query: { name: file.name.slice(-200) }, file });
       await Promise.all([load(), editor.refreshWorld()]);
-      look(files.value.find(({ id }) => id === made.file.id));
+      turnTo(files.value.find(({ id }) => id === made.file.id));
     }, `${file.name}: `);
     coming.value.splice(coming.value.indexOf(file.name), 1);
   }
   if (input.value) input.value.value = '';
 }
-const { stale, isStale } = useStale();
 watch(open, () => (stale.value = undefined));
 async function seeTheirs() {
   stale.value = undefined;
   await tried(() => load());
   look(known.value);
 }
-async function keep(over = seen): Promise<boolean> {
+function keepMine() {
+  seen = stale.value!.current;
+  return keep();
+}
+function keep() {
   troubles.value = [];
   stale.value = undefined;
+  return form.submit();
+}
+async function describe(told: { name: string; alt: string }): Promise<void> {
   const { id } = known.value!;
-  const told = { name: name.value.trim() || known.value!.name, alt: alt.value.trim(), revision: over };
-  return tried(async () => {
-    await call('describeFile', { brand: session.brandId, id }, { body: told });
-    await Promise.all([load(), editor.refreshWorld()]);
-    if (open.value !== id) return;
-    // What was typed meanwhile stays, on top of what has just been kept.
-    if (name.value.trim() === told.name && alt.value.trim() === told.alt) look(known.value);
-    else seen = known.value?.revision ?? '';
-  });
+  const sent = form.values.value;
+  await call('describeFile', { brand: session.brandId, id }, { body: { ...told, revision: seen } });
+  await Promise.all([load(), editor.refreshWorld()]);
+  if (open.value !== id) return drafts.settle(String(id), sent);
+  // What was typed meanwhile stays, on top of what has just been kept.
+  seen = known.value?.revision ?? '';
+  form.settle(sent, told);
 }
 async function use() {
   const { id } = known.value!;
-  if (changed.value && !(await keep())) return;
-  emit('choose', id);
+  if (changed.value) await keep();
+  if (!changed.value) emit('choose', id);
 }
 async function remove() {
   troubles.value = [];
@@ -132,7 +152,13 @@ const size = (bytes: number | null) =>
 </script>
 
 <template>
-  <ModalDialog title="Pictures and films" width="large" :unsaved="changed" @close="emit('close')">
+  <ModalDialog
+    title="Pictures and films"
+    width="large"
+    :busy="busy"
+    :unsaved="changed || drafts.count.value > 0"
+    @close="emit('close')"
+  >
     <div
       @dragover.prevent="over = true"
       @dragleave="over = false"
@@ -175,7 +201,7 @@ const size = (bytes: number | null) =>
                 class="block w-full overflow-hidden rounded-(--radius) border text-left"
                 :class="open === file.id ? 'border-sea ring-1 ring-sea' : 'border-line hover:border-sea'"
                 :aria-pressed="open === file.id"
-                @click="look(file)"
+                @click="turnTo(file)"
                 @dblclick="fits(file) && use()"
               >
                 <img
@@ -187,6 +213,7 @@ const size = (bytes: number | null) =>
                 />
                 <span v-else class="grid h-20 place-items-center bg-paper text-ink-3"><Film :size="22" /></span>
                 <span class="block truncate px-1.5 pt-1 font-[650]">{{ file.name }}</span>
+                <span v-if="drafts.has(String(file.id))" class="block px-1.5 text-sm text-amber">not kept yet</span>
                 <span class="block px-1.5 pb-1 text-sm text-ink-3"
                   >{{ file.width }} × {{ file.height
                   }}{{ file.seconds === null ? '' : `, ${clockLength(file.seconds)}` }}</span
@@ -203,20 +230,17 @@ const size = (bytes: number | null) =>
           <img v-if="known.type === 'picture'" :src="known.url" :alt="known.alt" class="max-h-40 rounded" />
           <video v-else :src="known.url" controls preload="metadata" class="max-h-40 w-full rounded bg-black"></video>
           <p class="mt-1 text-sm text-ink-3">{{ known.mediaType?.replace(/^\w+\//, '') }}, {{ size(known.bytes) }}</p>
-          <label class="mt-2 block"
-            ><span class="text-ink-2">Name</span>
-            <input v-model="name" class="field mt-0.5 w-full" maxlength="200" />
-          </label>
-          <label v-if="known.type === 'picture'" class="mt-2 block">
-            <span class="text-ink-2">It shows</span>
-            <textarea
-              v-model="alt"
-              class="field mt-0.5 w-full"
-              rows="2"
-              maxlength="1000"
-              placeholder="For those who cannot see it"
-            ></textarea>
-          </label>
+          <FormField class="mt-2" :form="form" name="name" label="Name" :maxlength="200" />
+          <FormField
+            v-if="known.type === 'picture'"
+            class="mt-2"
+            :form="form"
+            name="alt"
+            label="It shows"
+            placeholder="For those who cannot see it"
+            :maxlength="1000"
+            :lines="2"
+          />
           <template v-if="known.uses.length">
             <h3 class="mt-2">Sent by</h3>
             <p v-for="each in known.uses" :key="each.workflowId">
@@ -226,8 +250,9 @@ const size = (bytes: number | null) =>
           </template>
         </div>
       </div>
-      <ChangedMeanwhile v-if="stale" :says="stale.says" @theirs="seeTheirs" @mine="keep(stale.current)" />
-      <p v-for="trouble in troubles" :key="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
+      <ChangedMeanwhile v-if="stale" :says="stale.says" @theirs="seeTheirs" :busy="busy" @mine="keepMine" />
+      <p v-if="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
+      <p v-for="each in troubles" :key="each" role="alert" class="mt-2 text-rose">{{ each }}</p>
       <p v-if="known && !fits(known)" class="mt-2 text-ink-3">
         The chosen outlets take no {{ known.type === 'video' ? 'films' : 'pictures' }}.
       </p>
@@ -235,8 +260,10 @@ const size = (bytes: number | null) =>
     <template #actions>
       <button class="btn mr-auto" @click="emit('close')">Close</button>
       <button v-if="known" class="btn" @click="remove">Delete</button>
-      <button v-if="changed" class="btn" @click="keep()">Keep what it says</button>
-      <button class="btn btn-main" :disabled="!known || !fits(known)" @click="use">Use this one</button>
+      <button v-if="changed" class="btn" :disabled="busy || stale !== undefined" @click="keep">
+        Keep what it says
+      </button>
+      <button class="btn btn-main" :disabled="busy || !known || !fits(known)" @click="use">Use this one</button>
     </template>
   </ModalDialog>
 </template>

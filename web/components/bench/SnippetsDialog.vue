@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { SNIPPET_NAME } from '@playa/core/workflow/snippets.ts';
 import { call } from '../../lib/api.ts';
 import { useStale } from '../../lib/changed-meanwhile.ts';
+import { useDrafts } from '../../lib/drafts.ts';
 import { useSendForm } from '../../lib/form.ts';
 import { everyPage } from '../../lib/pages.ts';
 import type { SnippetChange, SnippetWithUses } from '../../lib/types.ts';
@@ -38,15 +39,22 @@ const form = useSendForm({
   known: (error) => known.value !== undefined && isStale(error),
 });
 const { busy, trouble, changed, values } = form;
+const drafts = useDrafts(form);
 
 async function load() {
   const pages = await everyPage('listSnippets', { brand: session.brandId });
   snippets.value = pages.flatMap((page) => page.snippets);
 }
+/** Opens another one; what was typed for this one stays with it. */
+function turnTo(snippet: SnippetWithUses | null) {
+  if (chosen.value === (snippet?.name ?? '')) return;
+  drafts.leave(chosen.value, seen);
+  open(snippet);
+}
 function open(snippet: SnippetWithUses | null) {
   chosen.value = snippet?.name ?? '';
-  form.reset({ name: chosen.value, text: snippet?.text ?? '' });
-  seen = snippet?.revision ?? null;
+  const there = { name: chosen.value, text: snippet?.text ?? '' };
+  seen = drafts.enter(chosen.value, there, snippet?.revision ?? null);
   changes.value = null;
   trouble.value = '';
 }
@@ -86,7 +94,8 @@ function send() {
 }
 async function save({ name: next, text }: { name: string; text: string }): Promise<void> {
   const sent = form.values.value;
-  const at = chosen.value || next;
+  const chosenAs = chosen.value;
+  const at = chosenAs || next;
   // Nothing that is waiting to be saved may come after the names have changed.
   await editor.flush();
   await call(
@@ -98,7 +107,7 @@ async function save({ name: next, text }: { name: string; text: string }): Promi
   if (next !== at && editor.workflow) await editor.open(editor.workflow.id);
   else await editor.refreshWorld();
   // Who has gone on to another one meanwhile stays there.
-  if ((chosen.value || next) !== at || values.value.name.trim() !== next) return;
+  if ((chosen.value || next) !== at || values.value.name.trim() !== next) return drafts.settle(chosenAs, sent);
   const kept = snippets.value.find((each) => each.name === next);
   chosen.value = next;
   seen = kept?.revision ?? null;
@@ -122,7 +131,7 @@ async function remove() {
     title="Snippets"
     width="large"
     :busy="busy"
-    :unsaved="changed && values.text.trim() !== ''"
+    :unsaved="drafts.count.value > 0 || (changed && values.text.trim() !== '')"
     @close="emit('close')"
   >
     <p class="mb-3 text-ink-2">
@@ -136,9 +145,10 @@ async function remove() {
               class="block w-full border-b border-line px-2.5 py-1.5 text-left hover:bg-sea-wash"
               :class="chosen === snippet.name && 'bg-sea-wash'"
               :aria-current="chosen === snippet.name"
-              @click="open(snippet)"
+              @click="turnTo(snippet)"
             >
               <b>{{ snippet.name }}</b>
+              <span v-if="drafts.has(snippet.name)" class="text-sm text-amber"> not kept yet</span>
               <span class="block text-sm text-ink-3">{{
                 snippet.uses.length === 0
                   ? 'not used yet'
@@ -148,7 +158,7 @@ async function remove() {
           </li>
           <li v-if="snippets.length === 0" class="px-2.5 py-1.5 text-ink-3">None yet. Make the first one here.</li>
         </ul>
-        <button class="btn btn-quiet mt-1 px-1" @click="open(null)">+ new snippet</button>
+        <button class="btn btn-quiet mt-1 px-1" @click="turnTo(null)">+ new snippet</button>
       </div>
       <div>
         <FormField class="mb-2" :form="form" name="name" label="Name" placeholder="sign-off" :maxlength="40" />

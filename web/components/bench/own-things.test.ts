@@ -64,6 +64,33 @@ describe('snippets', () => {
   });
 });
 
+it('a snippet that is turned away from keeps what was typed, until it is kept or the dialog is left on purpose', async () => {
+  const snippets = ['sign-off', 'way'].map((name) => ({ name, text: `Our ${name}`, revision: `${name} 1`, uses: [] }));
+  server.to('GET', /snippets$/, () => ({ snippets, next: null })).to('PUT', /snippets\//, () => undefined);
+  const opened = mounted(SnippetsDialog);
+  await flushPromises();
+  const says = () => dialog().get<HTMLTextAreaElement>('textarea');
+  const turnTo = async (name: string) => {
+    await dialog()
+      .findAll('li button')
+      .find((each) => each.text().startsWith(name))!
+      .trigger('click');
+  };
+  await says().setValue('Mo and crew');
+  await turnTo('way');
+  expect(says().element.value).toBe('Our way');
+  expect(dialog().findAll('li')[0]!.text()).toContain('not kept yet');
+  await button(dialog(), 'Close').trigger('click');
+  await flushPromises();
+  await turnTo('sign-off');
+  expect(says().element.value).toBe('Mo and crew');
+  expect(dialog().findAll('li')[0]!.text()).not.toContain('not kept yet');
+  await button(dialog(), 'Change it everywhere').trigger('click');
+  await flushPromises();
+  expect(put()).toEqual([{ text: 'Mo and crew', revision: 'sign-off 1' }]);
+  opened.unmount();
+});
+
 describe('files', () => {
   const file = (id: number) => ({
     ...{ id, name: `Wall ${id}`, alt: '', type: 'picture', mediaType: 'image/png', url: `/files/${id}` },
@@ -129,5 +156,27 @@ describe('files', () => {
     await button(dialog(), 'See what is there now').trigger('click');
     await flushPromises();
     expect(dialog().get<HTMLTextAreaElement>('textarea').element.value).toBe('A wall');
+  });
+
+  it('that are turned away from keep what was typed of them', async () => {
+    server
+      .to('GET', /files$/, () => ({ files: [file(1), file(2)], next: null }))
+      .to('PUT', /files\/1$/, () => undefined);
+    mounted(FilesDialog, { types: ['picture'] });
+    await flushPromises();
+    const shows = () => dialog().get<HTMLTextAreaElement>('textarea');
+    const turnTo = (name: string) =>
+      dialog()
+        .findAll('[aria-label="Files"] button')
+        .find((each) => each.text().startsWith(name))!
+        .trigger('click');
+    await shows().setValue('Cold water');
+    await turnTo('Wall 2');
+    expect(shows().element.value).toBe('');
+    await turnTo('Wall 1');
+    expect(shows().element.value).toBe('Cold water');
+    await button(dialog(), 'Keep what it says').trigger('click');
+    await flushPromises();
+    expect(put()).toEqual([{ name: 'Wall 1', alt: 'Cold water', revision: 'one' }]);
   });
 });
