@@ -257,8 +257,8 @@ const size = (bytes: number | null) =>
         The chosen outlets take no {{ known.type === 'video' ? 'films' : 'pictures' }}.
       </p>
     </div>
-    <template #actions>
-      <button class="btn mr-auto" @click="emit('close')">Close</button>
+    <template #actions="{ leave }">
+      <button class="btn mr-auto" @click="leave">Close</button>
       <button v-if="known" class="btn" @click="remove">Delete</button>
       <button v-if="changed" class="btn" :disabled="busy || stale !== undefined" @click="keep">
         Keep what it says

@@ -201,8 +201,8 @@ async function remove() {
         <p v-if="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
       </div>
     </div>
-    <template #actions>
-      <button class="btn mr-auto" @click="emit('close')">Close</button>
+    <template #actions="{ leave }">
+      <button class="btn mr-auto" @click="leave">Close</button>
       <button v-if="known" class="btn" :disabled="busy" @click="remove">Delete</button>
       <button class="btn btn-main" :disabled="busy || !changed || stale !== undefined" @click="send">
         {{ known ? 'Change it everywhere' : 'Keep it' }}

@@ -81,14 +81,16 @@ it('a snippet that is turned away from keeps what was typed, until it is kept or
   expect(says().element.value).toBe('Our way');
   expect(dialog().findAll('li')[0]!.text()).toContain('not kept yet');
   await button(dialog(), 'Close').trigger('click');
-  await flushPromises();
+  expect(opened.emitted('close')).toBeUndefined();
+  await button(dialog(), 'Go on').trigger('click');
   await turnTo('sign-off');
   expect(says().element.value).toBe('Mo and crew');
   expect(dialog().findAll('li')[0]!.text()).not.toContain('not kept yet');
   await button(dialog(), 'Change it everywhere').trigger('click');
   await flushPromises();
   expect(put()).toEqual([{ text: 'Mo and crew', revision: 'sign-off 1' }]);
-  opened.unmount();
+  await button(dialog(), 'Close').trigger('click');
+  expect(opened.emitted('close')).toHaveLength(1);
 });
 
 describe('files', () => {

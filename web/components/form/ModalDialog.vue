@@ -57,7 +57,8 @@ function leave() {
         v-else-if="$slots.actions"
         class="flex flex-wrap items-center justify-end gap-2 border-t border-line bg-paper-2 px-5 py-3"
       >
-        <slot name="actions" />
+        <!-- leave: as Escape does it, for a button that says neither that what was typed is kept nor that it is not. -->
+        <slot name="actions" :leave="leave" />
       </div>
     </DialogPanel>
   </Dialog>
