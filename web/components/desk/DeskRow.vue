@@ -3,6 +3,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
 import { Ellipsis, Star, UserRound } from '@lucide/vue';
 import { DateTime } from 'luxon';
 import { computed, nextTick, ref } from 'vue';
+import { shorten } from '@playa/core/text/shorten.ts';
 import { webHref } from '../../lib/links.ts';
 import { ago, dayAndTime } from '../../lib/times.ts';
 import type { Desk } from '../../lib/types.ts';
@@ -45,6 +46,8 @@ const here = provideBrand(() => props.entry.brandId);
 const field = ref<InstanceType<typeof AnswerField>>();
 const drafts = ref<InstanceType<typeof DraftAnswer>>();
 const standing = computed(() => standingOf(props.entry, here.zone.value, props.now));
+/** What it is said about, cut where people would. */
+const about = computed(() => shorten(props.entry.about?.title ?? '', 60) || 'a post');
 const telling = computed(() => tellingOf(props.entry));
 const size = computed(() => lengthOf(props.entry, props.text));
 const sends = computed(() => canAnswer(props.entry) && !props.gone);
@@ -140,8 +143,8 @@ defineExpose({ edit, draft: () => drafts.value?.draft() });
         <template v-if="entry.about"
           >on
           <a v-if="entry.about.link" class="link" :href="webHref(entry.about.link)" target="_blank" rel="noreferrer">{{
-            entry.about.title.slice(0, 60) || 'a post'
-          }}</a><template v-else>{{ entry.about.title.slice(0, 60) }}</template></template
+            about
+          }}</a><template v-else>{{ about }}</template></template
         ><template v-if="entry.about && telling.length"> · </template>{{ telling.join(' · ') }}
       </p>
     </div>

@@ -56,7 +56,7 @@ const typed = (event: Event) => change((event.target as HTMLInputElement).value)
 </script>
 
 <template>
-  <div class="grid gap-0.5">
+  <div class="grid content-start gap-0.5">
     <component :is="group ? 'span' : 'label'" :for="group ? undefined : id"
       >{{ label }}<span v-if="optional" class="text-ink-3"> (may be left empty)</span></component
     >

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { shorten } from '@playa/core/text/shorten.ts';
 import { KIND_RULES } from '@playa/core/outlets/kinds.ts';
 import { webHref } from '../../lib/links.ts';
 import { clockTime } from '../../lib/times.ts';
@@ -38,7 +39,7 @@ const about = (): string => {
       type="checkbox"
       class="mt-1 accent-(--sea)"
       :checked="chosen"
-      :aria-label="`Choose ${entry.text.slice(0, 40)}`"
+      :aria-label="`Choose ${shorten(entry.text, 40)}`"
       @change="emit('choose')"
     />
     <span v-else class="w-[13px]"></span>

@@ -118,7 +118,7 @@ const setMore = (key: string, event: Event) =>
       </p>
     </div>
     <div>
-      <span class="text-sm text-ink-2">Into</span>
+      <span>Into</span>
       <ChooseOne
         class="w-full"
         label="Into"
@@ -130,7 +130,7 @@ const setMore = (key: string, event: Event) =>
     <details v-if="others.length">
       <summary class="cursor-pointer text-ink-2">More of {{ sheet.name }}</summary>
       <label v-for="column in others" :key="column.key" class="mt-2 block"
-        ><span class="text-sm text-ink-2">{{ column.name }}</span>
+        ><span>{{ column.name }}</span>
         <select
           v-if="column.type === 'choice'"
           class="field w-full"
