@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import { Menu, MenuButton, MenuItem, MenuItems, Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
-import { Columns3, Download, Rss } from '@lucide/vue';
+import { Popover, PopoverButton, PopoverPanel } from '@headlessui/vue';
+import { Columns3, Rss } from '@lucide/vue';
 import { useDebounceFn } from '@vueuse/core';
 import { DateTime } from 'luxon';
 import { computed, ref, watch } from 'vue';
@@ -10,6 +10,7 @@ import { COLUMNS, useColumns, type LogbookColumn } from '../components/logbook/c
 import EntryPanel from '../components/logbook/EntryPanel.vue';
 import EntryRow from '../components/logbook/EntryRow.vue';
 import ChooseOne from '../components/form/ChooseOne.vue';
+import SaveAsMenu from '../components/form/SaveAsMenu.vue';
 import KeptViews from '../components/form/KeptViews.vue';
 import AddressDialog from '../components/form/AddressDialog.vue';
 import TidyList from '../components/logbook/TidyList.vue';
@@ -121,22 +122,9 @@ const { shows, inFiles, toggle } = useColumns(session.brandId);
           </PopoverPanel>
         </Popover>
         <button class="btn" @click="feed = true"><Rss :size="15" /> Feed</button>
-        <Menu as="div" class="relative">
-          <MenuButton class="btn"><Download :size="15" /> Save as</MenuButton>
-          <MenuItems
-            class="absolute right-0 z-30 mt-1 w-40 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
-          >
-            <MenuItem v-for="as in ['csv', 'xlsx'] as const" :key="as" v-slot="{ active }">
-              <a
-                :href="addressOf('exportLogbook', brand(), { ...asked, as, ...(inFiles && { columns: inFiles }) })"
-                download
-                class="block px-3 py-1.5 text-ink no-underline"
-                :class="active && 'bg-sea-wash'"
-                >{{ as === 'csv' ? 'CSV file' : 'XLSX workbook' }}</a
-              >
-            </MenuItem>
-          </MenuItems>
-        </Menu>
+        <SaveAsMenu
+          :address="(as) => addressOf('exportLogbook', brand(), { ...asked, as, ...(inFiles && { columns: inFiles }) })"
+        />
       </span>
     </div>
     <div v-if="!tidying" class="mb-3 flex flex-wrap items-center gap-2">

@@ -1,6 +1,5 @@
 <script setup lang="ts">
-import { ArrowLeftRight, Download, FileUp, Plus, Redo2, Settings2, Trash2, Undo2, Workflow } from '@lucide/vue';
-import { Menu, MenuButton, MenuItem, MenuItems } from '@headlessui/vue';
+import { ArrowLeftRight, FileUp, Plus, Redo2, Settings2, Trash2, Undo2, Workflow } from '@lucide/vue';
 import { useMediaQuery } from '@vueuse/core';
 import { computed, defineAsyncComponent, nextTick, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
@@ -9,6 +8,7 @@ import { sayCell, type Cell, type Cells } from '@playa/core/sheets/cell.ts';
 import { fold, type Column } from '@playa/core/sheets/column.ts';
 import { rowFields } from '@playa/core/sheets/row-fields.ts';
 import type { SheetView } from '@playa/core/sheets/view.ts';
+import SaveAsMenu from '../components/form/SaveAsMenu.vue';
 import ColumnsDialog from '../components/sheets/ColumnsDialog.vue';
 import ConflictsDialog from '../components/sheets/ConflictsDialog.vue';
 import ImportDialog from '../components/sheets/ImportDialog.vue';
@@ -188,22 +188,7 @@ watch(listed, (rows) => narrow.value && (shown.value = rows.length));
             aria-label="File to read"
             @change="pick"
           />
-          <Menu as="div" class="relative">
-            <MenuButton class="btn"><Download :size="15" /> Save as</MenuButton>
-            <MenuItems
-              class="absolute right-0 z-30 mt-1 w-40 rounded-(--radius) border border-line bg-card py-1 shadow-lg"
-            >
-              <MenuItem v-for="as in ['csv', 'xlsx'] as const" :key="as" v-slot="{ active }">
-                <a
-                  :href="addressOf('exportSheet', open.is, { as })"
-                  download
-                  class="block px-3 py-1.5 text-ink no-underline"
-                  :class="active && 'bg-sea-wash'"
-                  >{{ as === 'csv' ? 'CSV file' : 'XLSX workbook' }}</a
-                >
-              </MenuItem>
-            </MenuItems>
-          </Menu>
+          <SaveAsMenu :address="(as) => addressOf('exportSheet', open.is, { as })" />
         </span>
       </div>
       <SyncBar

@@ -250,7 +250,7 @@ const size = (bytes: number | null) =>
           </template>
         </div>
       </div>
-      <ChangedMeanwhile v-if="stale" :says="stale.says" @theirs="seeTheirs" :busy="busy" @mine="keepMine" />
+      <ChangedMeanwhile v-if="stale" :says="stale.says" :busy="busy" @theirs="seeTheirs" @mine="keepMine" />
       <p v-if="trouble" role="alert" class="mt-2 text-rose">{{ trouble }}</p>
       <p v-for="each in troubles" :key="each" role="alert" class="mt-2 text-rose">{{ each }}</p>
       <p v-if="known && !fits(known)" class="mt-2 text-ink-3">

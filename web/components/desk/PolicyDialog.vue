@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, Plus, X } from '@lucide/vue';
+import { Plus } from '@lucide/vue';
 import { onMounted, ref } from 'vue';
 import type { z } from 'zod';
 import {
@@ -23,6 +23,7 @@ import HoursEditor from '../form/HoursEditor.vue';
 import PolicyTrial from './PolicyTrial.vue';
 import { KIND_CHOICES, LANGUAGE_CHOICES, placeChoices, TONE_CHOICES } from './choices.ts';
 import ModalDialog from '../form/ModalDialog.vue';
+import MoveRow from '../form/MoveRow.vue';
 
 // Which answers go out by themselves: rows, the first that fits decides, tried on what people really wrote.
 const emit = defineEmits<{ close: [] }>();
@@ -129,29 +130,15 @@ function keepMine() {
         >
           <p class="mb-1.5 flex items-start gap-2">
             <b class="min-w-0 flex-1">{{ sayRow(row, nameOf(row.outlet)) }}</b>
-            <button
-              class="p-1 disabled:opacity-30"
-              aria-label="Move the row up"
-              :disabled="index === 0"
-              @click="move(index, -1)"
-            >
-              <ArrowUp :size="14" />
-            </button>
-            <button
-              class="p-1 disabled:opacity-30"
-              aria-label="Move the row down"
-              :disabled="index === policy.rows.length - 1"
-              @click="move(index, 1)"
-            >
-              <ArrowDown :size="14" />
-            </button>
-            <button
-              class="p-1 hover:text-rose"
-              aria-label="Take the row away"
-              @click="setRows(policy.rows.filter((_, at) => at !== index))"
-            >
-              <X :size="14" />
-            </button>
+            <MoveRow
+              :index="index"
+              :count="policy.rows.length"
+              up="Move the row up"
+              down="Move the row down"
+              away="Take the row away"
+              @move="move(index, $event)"
+              @away="setRows(policy.rows.filter((_, at) => at !== index))"
+            />
           </p>
           <div class="flex flex-wrap gap-1.5">
             <ChooseOne

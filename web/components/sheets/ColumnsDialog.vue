@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ArrowDown, ArrowUp, Plus, X } from '@lucide/vue';
+import { Plus, X } from '@lucide/vue';
 import { computed, ref } from 'vue';
 import { z } from 'zod';
 import {
@@ -19,6 +19,7 @@ import { CHOICE_LOOK } from './cell-look.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
 import FormField from '../form/FormField.vue';
 import ModalDialog from '../form/ModalDialog.vue';
+import MoveRow from '../form/MoveRow.vue';
 
 // The columns of a sheet: names, types, what can be chosen, their order. A colleague's change of them that comes while
 // somebody is at it is not written over before they say so.
@@ -169,30 +170,16 @@ function named(columns: readonly Column[]): Column[] {
           >
             <option v-for="type in COLUMN_TYPES" :key="type" :value="type">{{ COLUMN_TYPE_NAMES[type] }}</option>
           </select>
-          <button
-            class="btn btn-quiet px-1"
-            :disabled="index === 0"
-            :aria-label="`Move ${column.name} to the left`"
-            @click="move(index, -1)"
-          >
-            <ArrowUp :size="14" />
-          </button>
-          <button
-            class="btn btn-quiet px-1"
-            :disabled="index === draft.columns.length - 1"
-            :aria-label="`Move ${column.name} to the right`"
-            @click="move(index, 1)"
-          >
-            <ArrowDown :size="14" />
-          </button>
-          <button
-            class="btn btn-quiet px-1 hover:text-rose"
-            :disabled="draft.columns.length === 1"
-            :aria-label="`Take ${column.name || 'this column'} away`"
-            @click="without(index)"
-          >
-            <X :size="14" />
-          </button>
+          <MoveRow
+            :index="index"
+            :count="draft.columns.length"
+            :least="1"
+            :up="`Move ${column.name} to the left`"
+            :down="`Move ${column.name} to the right`"
+            :away="`Take ${column.name || 'this column'} away`"
+            @move="move(index, $event)"
+            @away="without(index)"
+          />
         </div>
         <div v-if="column.type === 'choice'" class="mt-2 flex flex-wrap items-center gap-1.5">
           <span

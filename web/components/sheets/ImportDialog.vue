@@ -8,6 +8,8 @@ import type { ImportedRows } from '../../lib/types.ts';
 import { useNotices } from '../../stores/notices.ts';
 import type { OpenSheet } from './use-sheet.ts';
 import ModalDialog from '../form/ModalDialog.vue';
+import MapColumns from '../table-file/MapColumns.vue';
+import ReadRows from '../table-file/ReadRows.vue';
 
 // A file is read into a sheet: which column goes where, what each row would become, and what is wrong with it, before
 // anything is kept. All of it is kept, or nothing.
@@ -33,8 +35,8 @@ async function ask(then: 'show' | 'keep' | 'keep-good', first = false) {
   });
 }
 void ask('show', true);
-function choose(place: number, key: string) {
-  map.value = map.value.map((each, index) => (index === place ? key || null : each === key ? null : each));
+function choose(next: (string | null)[]) {
+  map.value = next;
   void ask('show');
 }
 const textOf = (row: ImportedRows['rows'][number], key: string) => {
@@ -43,6 +45,12 @@ const textOf = (row: ImportedRows['rows'][number], key: string) => {
 };
 const problemOf = (row: ImportedRows['rows'][number], key: string) =>
   row.problems.find((each) => each.key === key)?.says;
+const rows = computed(() =>
+  (read.value?.rows ?? []).map((row) => ({
+    line: row.line,
+    cells: shownKeys.value.map((key) => ({ text: textOf(row, key), wrong: problemOf(row, key) ?? '' })),
+  })),
+);
 const count = (number: number) => `${number} ${number === 1 ? 'row' : 'rows'}`;
 </script>
 
@@ -52,21 +60,13 @@ const count = (number: number) => `${number} ${number === 1 ? 'row' : 'rows'}`;
     <p v-else-if="!read" class="mt-3 text-ink-3">Reading …</p>
     <template v-if="read">
       <h3 class="mt-3 font-[650]">Which column goes where</h3>
-      <div class="mt-1 grid gap-x-6 gap-y-1 sm:grid-cols-2">
-        <label v-for="(heading, place) in read.header" :key="place" class="flex items-center gap-2">
-          <span class="min-w-0 flex-1 truncate" :title="heading">{{ heading || `column ${place + 1}` }}</span>
-          <span aria-hidden="true" class="text-ink-3">→</span>
-          <select
-            class="field w-44"
-            :aria-label="`Where ${heading || `column ${place + 1}`} goes`"
-            :value="map[place] ?? ''"
-            @change="choose(place, ($event.target as HTMLSelectElement).value)"
-          >
-            <option value="">left out</option>
-            <option v-for="column in writable" :key="column.key" :value="column.key">{{ column.name }}</option>
-          </select>
-        </label>
-      </div>
+      <MapColumns
+        :header="read.header"
+        :map="map"
+        :choices="writable.map(({ key, name }) => ({ value: key, name }))"
+        :label="(heading) => `Where ${heading} goes`"
+        @change="choose"
+      />
       <p class="mt-4" role="status">
         <b>{{ count(read.count) }}</b><template v-if="read.bad"
           >, {{ read.bad }} with something that cannot be read</template
@@ -77,25 +77,7 @@ const count = (number: number) => `${number} ${number === 1 ? 'row' : 'rows'}`;
         {{ read.starts.map((name) => `“${name}”`).join(', ') }}
         {{ read.starts.length === 1 ? 'is' : 'are' }} live and may begin with each new row.
       </p>
-      <div v-if="shownKeys.length" class="mt-2 overflow-x-auto rounded-(--radius) border border-line">
-        <table class="w-full text-left" aria-label="What the rows would become">
-          <thead class="text-sm text-ink-3">
-            <tr class="border-b border-line bg-paper-2">
-              <th class="px-2 py-1 font-normal">line</th>
-              <th v-for="key in shownKeys" :key="key" class="px-2 py-1 font-normal">{{ byKey.get(key)?.name }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="row in read.rows" :key="row.line" class="border-b border-line align-top last:border-0">
-              <td class="px-2 py-1 text-ink-3">{{ row.line }}</td>
-              <td v-for="key in shownKeys" :key="key" class="max-w-64 px-2 py-1">
-                <span class="line-clamp-2" :class="problemOf(row, key) && 'text-rose'">{{ textOf(row, key) }}</span>
-                <span v-if="problemOf(row, key)" class="block text-sm text-rose">{{ problemOf(row, key) }}</span>
-              </td>
-            </tr>
-          </tbody>
-        </table>
-      </div>
+      <ReadRows v-if="shownKeys.length" :columns="shownKeys.map((key) => byKey.get(key)?.name ?? key)" :rows="rows" />
       <p v-else class="mt-2 text-ink-2">Choose where at least one column goes.</p>
     </template>
     <template #actions>
