@@ -12,6 +12,7 @@ import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
 import KeptInput from '../form/KeptInput.vue';
+import ChooseOne from '../form/ChooseOne.vue';
 import HookSchema from './HookSchema.vue';
 
 // A web hook: its secret address, what has come, the fields learned from it and their names, and a sender for trying.
@@ -196,15 +197,15 @@ async function copy() {
       <div class="mt-1.5 flex flex-wrap items-center gap-2 text-sm">
         <label class="flex items-center gap-1.5 text-ink-2"
           >the same thing has the same
-          <select
-            class="field py-0"
-            :value="hook.identityField ?? ''"
-            @change="change({ identityField: ($event.target as HTMLSelectElement).value || null })"
-          >
-            <option value="">message id, or body within the hour</option>
-            <option v-for="leaf in leaves" :key="leaf.path" :value="leaf.path">{{ leaf.name }}</option>
-          </select></label
-        >
+          <ChooseOne
+            class="py-0"
+            label="What is the same in the same thing"
+            any="message id, or body within the hour"
+            :options="leaves.map(({ path, name }) => ({ value: path, name }))"
+            :value="hook.identityField"
+            @change="change({ identityField: $event || null })"
+          />
+        </label>
         <button v-if="leaves.length" class="link" @click="showSchema = !showSchema">
           {{ showSchema ? 'Hide the JSON Schema' : 'Show and edit as JSON Schema' }}
         </button>

@@ -22,6 +22,8 @@ export interface Option {
   name: string;
   /** Under which heading it stands. */
   group?: string | undefined;
+  /** It is there to be seen, and cannot be chosen. */
+  disabled?: boolean | undefined;
 }
 const props = defineProps<{
   value: string | number | null | undefined;
@@ -90,10 +92,14 @@ function close(event: KeyboardEvent) {
     <option v-if="missing !== null" :value="chosen">{{ missing }}</option>
     <template v-for="[group, all] in groups" :key="group">
       <optgroup v-if="group" :label="group">
-        <option v-for="option in all" :key="option.value" :value="String(option.value)">{{ option.name }}</option>
+        <option v-for="option in all" :key="option.value" :value="String(option.value)" :disabled="option.disabled">
+          {{ option.name }}
+        </option>
       </optgroup>
       <template v-else>
-        <option v-for="option in all" :key="option.value" :value="String(option.value)">{{ option.name }}</option>
+        <option v-for="option in all" :key="option.value" :value="String(option.value)" :disabled="option.disabled">
+          {{ option.name }}
+        </option>
       </template>
     </template>
   </select>
@@ -151,7 +157,8 @@ function close(event: KeyboardEvent) {
             :key="option.value"
             :value="String(option.value)"
             :text-value="option.name"
-            class="flex cursor-pointer items-center gap-2 rounded-[5px] px-2 py-1 data-[highlighted]:bg-sea-wash"
+            :disabled="option.disabled"
+            class="flex cursor-pointer items-center gap-2 rounded-[5px] px-2 py-1 data-[disabled]:cursor-default data-[disabled]:text-ink-3 data-[highlighted]:bg-sea-wash"
           >
             <span class="min-w-0 flex-1">{{ option.name }}</span>
             <ComboboxItemIndicator><Check :size="14" /></ComboboxItemIndicator>

@@ -7,6 +7,7 @@ import type { AccountRow, NetworkRow } from '../../lib/types.ts';
 import { useEditor } from '../../stores/editor.ts';
 import { useNotices } from '../../stores/notices.ts';
 import { useSession } from '../../stores/session.ts';
+import ChooseOne from './ChooseOne.vue';
 import AddOutlet from './AddOutlet.vue';
 
 // Choosing an outlet that is not there yet: by its address, or made anew, without leaving the run sheet.
@@ -63,10 +64,15 @@ async function added(outlet: number) {
         >Connect another</RouterLink
       >
     </p>
-    <select v-else-if="accounts.length > 1" v-model="account" class="field max-w-96" aria-label="At which account">
-      <option :value="undefined" disabled>choose the account</option>
-      <option v-for="each in accounts" :key="each.id" :value="each.id">{{ each.name }}</option>
-    </select>
+    <ChooseOne
+      v-else-if="accounts.length > 1"
+      class="max-w-96"
+      label="At which account"
+      prompt="choose the account"
+      :options="accounts.map(({ id, name }) => ({ value: id, name }))"
+      :value="account"
+      @change="account = Number($event)"
+    />
     <AddOutlet
       v-if="chosen && networkOf(chosen.kind)"
       :key="chosen.id"

@@ -131,6 +131,23 @@ describe('a choice', () => {
     await chooseBy(choice, 'Where', 'anywhere');
     expect(choice.emitted('change')!.at(-1)).toEqual(['']);
   });
+  it('shows what cannot be chosen, and does not choose it', async () => {
+    const taken = (count: number) => things(count).map((each) => ({ ...each, disabled: each.value === 2 }));
+    const few = mounted(ChooseOne, { value: '', label: 'Where', options: taken(3), prompt: 'a place' });
+    expect(few.findAll('option').map((each) => each.attributes('disabled') !== undefined)).toEqual(
+      // What is said where nothing is chosen is no choice either.
+      [true, false, true, false],
+    );
+    const many = mounted(ChooseOne, { value: '1', label: 'There', options: taken(40) });
+    await many.get('input[aria-label="There"]').trigger('click');
+    await flushPromises();
+    const option = body()
+      .findAll('[role="option"]')
+      .find((each) => each.text() === 'Place 2')!;
+    expect(option.attributes('aria-disabled') ?? option.attributes('data-disabled')).toBeDefined();
+    await option.trigger('click');
+    expect(many.emitted('change')).toBeUndefined();
+  });
   it('says what it is called when its options come later, or are gone', async () => {
     const choice = mounted(ChooseOne, { value: '3', label: 'Where', options: [], gone: 'a place that is gone' });
     expect(choice.text()).toContain('a place that is gone');

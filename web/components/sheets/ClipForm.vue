@@ -89,8 +89,7 @@ async function clip({ more, ...of }: Draft): Promise<void> {
   const { rows } = await call('addSheetRows', { brand: session.brandId, id: into.id }, { body: { rows: [cells] } });
   emit('made', rows[0]!.id, into);
 }
-const setMore = (key: string, event: Event) =>
-  form.set('more', { ...values.value.more, [key]: (event.target as HTMLInputElement).value });
+const setMore = (key: string, text: string) => form.set('more', { ...values.value.more, [key]: text });
 </script>
 
 <template>
@@ -131,20 +130,20 @@ const setMore = (key: string, event: Event) =>
       <summary class="cursor-pointer text-ink-2">More of {{ sheet.name }}</summary>
       <label v-for="column in others" :key="column.key" class="mt-2 block"
         ><span>{{ column.name }}</span>
-        <select
+        <ChooseOne
           v-if="column.type === 'choice'"
-          class="field w-full"
-          :value="values.more[column.key] ?? ''"
+          class="w-full"
+          :label="column.name"
+          any="–"
+          :options="column.options.map(({ value }) => ({ value, name: value }))"
+          :value="values.more[column.key]"
           @change="setMore(column.key, $event)"
-        >
-          <option value="">–</option>
-          <option v-for="option in column.options" :key="option.value">{{ option.value }}</option>
-        </select>
+        />
         <input
           v-else
           class="field w-full"
           :value="values.more[column.key] ?? ''"
-          @input="setMore(column.key, $event)"
+          @input="setMore(column.key, ($event.target as HTMLInputElement).value)"
         />
       </label>
     </details>

@@ -17,6 +17,7 @@ import { Refused } from '../../lib/api.ts';
 import { useSendForm } from '../../lib/form.ts';
 import { CHOICE_LOOK } from './cell-look.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
+import ChooseOne from '../form/ChooseOne.vue';
 import FormField from '../form/FormField.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 import MoveRow from '../form/MoveRow.vue';
@@ -236,14 +237,12 @@ function named(columns: readonly Column[]): Column[] {
             </option>
           </select>
           for a
-          <select
-            class="field"
-            aria-label="For which kind of outlet"
+          <ChooseOne
+            label="For which kind of outlet"
+            :options="counted.map((kind) => ({ value: kind, name: KIND_RULES[kind].name }))"
             :value="column.kind"
-            @change="put(index, { kind: valueOf($event) as typeof column.kind })"
-          >
-            <option v-for="kind in counted" :key="kind" :value="kind">{{ KIND_RULES[kind].name }}</option>
-          </select>
+            @change="put(index, { kind: $event as typeof column.kind })"
+          />
         </div>
       </li>
     </ul>

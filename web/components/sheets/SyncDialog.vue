@@ -16,6 +16,7 @@ import { useSession } from '../../stores/session.ts';
 import SyncPreview from './SyncPreview.vue';
 import type { OpenSheet } from './use-sheet.ts';
 import ChangedMeanwhile from '../form/ChangedMeanwhile.vue';
+import ChooseOne from '../form/ChooseOne.vue';
 import ModalDialog from '../form/ModalDialog.vue';
 
 // A sheet is kept in step with a table elsewhere: with which, which column is which, whose word stands; and what would be
@@ -58,6 +59,17 @@ const preview = ref<SheetSyncPreview>();
 
 const columns = computed(() => props.open.columns.value.filter(isWritten));
 const table = computed(() => tables.value?.find(({ id }) => id === outletId.value));
+/** A table that another sheet is in step with is shown, so that nobody wonders where it is. */
+const tableChoices = computed(() =>
+  (tables.value ?? []).map(({ id, name, inStepWith }) => {
+    if (!inStepWith || id === known.value?.outlet.id) return { value: id, name };
+    return { value: id, name: `${name} (in step with ${inStepWith.name})`, disabled: true };
+  }),
+);
+const columnChoices = computed(() => [
+  ...columns.value.map(({ key, name }) => ({ value: key, name })),
+  { value: '+', name: 'a new column' },
+]);
 const pairs = computed(() =>
   (table.value?.columns ?? []).flatMap(({ name }) => {
     const key = here.value[name];
@@ -202,18 +214,14 @@ async function leave() {
     <template v-else-if="tables">
       <label class="mt-4 grid gap-1">
         <span class="font-[650]">The table</span>
-        <select class="field" :value="outletId ?? ''" @change="choose(Number(valueOf($event)))">
-          <option value="" disabled>Choose a table</option>
-          <option
-            v-for="each in tables"
-            :key="each.id"
-            :value="each.id"
-            :disabled="each.inStepWith !== null && each.id !== known?.outlet.id"
-          >
-            {{ each.name
-            }}{{ each.inStepWith && each.id !== known?.outlet.id ? ` (in step with ${each.inStepWith.name})` : '' }}
-          </option>
-        </select>
+        <ChooseOne
+          class="w-full"
+          label="The table"
+          prompt="Choose a table"
+          :options="tableChoices"
+          :value="outletId"
+          @change="choose(Number($event))"
+        />
       </label>
       <template v-if="table">
         <h3 class="mt-4 font-[650]">Which column is which</h3>
@@ -221,16 +229,14 @@ async function leave() {
           <label v-for="{ name } in table.columns" :key="name" class="flex items-center gap-2">
             <span class="min-w-0 flex-1 truncate" :title="name">{{ name }}</span>
             <ArrowLeftRight :size="14" class="text-ink-3" aria-hidden="true" />
-            <select
-              class="field w-44"
-              :aria-label="`What ${name} is here`"
-              :value="here[name] ?? ''"
-              @change="pairUp(name, valueOf($event))"
-            >
-              <option value="">stays there</option>
-              <option v-for="column in columns" :key="column.key" :value="column.key">{{ column.name }}</option>
-              <option value="+">a new column</option>
-            </select>
+            <ChooseOne
+              class="w-44"
+              :label="`What ${name} is here`"
+              any="stays there"
+              :options="columnChoices"
+              :value="here[name]"
+              @change="pairUp(name, $event)"
+            />
           </label>
         </div>
         <p v-if="alone.length" class="mt-1 text-sm text-ink-3">Only here: {{ alone.join(', ') }}.</p>

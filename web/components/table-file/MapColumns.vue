@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import ChooseOne from '../form/ChooseOne.vue';
+
 // What each column of a file is here. One that is chosen for another is that of no other any more.
 const props = defineProps<{
   /** The headings of the file, in order. */
@@ -11,8 +13,8 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ change: [map: (string | null)[]] }>();
 const headingOf = (place: number) => props.header[place] || `column ${place + 1}`;
-function choose(place: number, event: Event) {
-  const value = (event.target as HTMLSelectElement).value || null;
+function choose(place: number, chosen: string) {
+  const value = chosen || null;
   emit(
     'change',
     props.map.map((each, index) => (index === place ? value : each === value ? null : each)),
@@ -25,15 +27,14 @@ function choose(place: number, event: Event) {
     <label v-for="(_, place) in header" :key="place" class="flex items-center gap-2">
       <span class="min-w-0 flex-1 truncate" :title="headingOf(place)">{{ headingOf(place) }}</span>
       <span aria-hidden="true" class="text-ink-3">→</span>
-      <select
-        class="field w-44"
-        :aria-label="label(headingOf(place))"
-        :value="map[place] ?? ''"
+      <ChooseOne
+        class="w-44"
+        :label="label(headingOf(place))"
+        any="left out"
+        :options="choices"
+        :value="map[place]"
         @change="choose(place, $event)"
-      >
-        <option value="">left out</option>
-        <option v-for="{ value, name } in choices" :key="value" :value="value">{{ name }}</option>
-      </select>
+      />
     </label>
   </div>
 </template>

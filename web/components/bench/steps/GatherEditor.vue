@@ -5,6 +5,7 @@ import type { GatherStep } from '@playa/core/steps/gather.ts';
 import { stepsBefore } from '@playa/core/workflow/tree.ts';
 import { useEditor } from '../../../stores/editor.ts';
 import { fieldsMadeBefore } from '../../../lib/fields-before.ts';
+import ChooseOne from '../../form/ChooseOne.vue';
 import FieldSelect from '../../form/FieldSelect.vue';
 import FormRow from '../../form/FormRow.vue';
 import LengthInput from '../../form/LengthInput.vue';
@@ -73,18 +74,14 @@ const between = [
       </select>
     </FormRow>
     <FormRow label="Takes">
-      <select
+      <ChooseOne
         v-if="step.from.type === 'each'"
-        class="field"
-        aria-label="What is taken of each"
+        label="What is taken of each"
+        prompt="choose"
+        :options="inside.map(({ path, label }) => ({ value: path, name: label }))"
         :value="step.take"
-        @change="change((each) => (each.take = ($event.target as HTMLSelectElement).value))"
-      >
-        <option v-if="!inside.some((field) => field.path === step.take)" :value="step.take">
-          {{ step.take || 'choose' }}
-        </option>
-        <option v-for="field in inside" :key="field.path" :value="field.path">{{ field.label }}</option>
-      </select>
+        @change="change((each) => (each.take = $event))"
+      />
       <FieldSelect
         v-else
         :field="step.take"

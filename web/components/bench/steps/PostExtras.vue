@@ -4,6 +4,7 @@ import { KIND_RULES, type KindRules, type PostOption } from '@playa/core/outlets
 import type { PostOptions, PublishStep } from '@playa/core/steps/publish.ts';
 import { needOne } from '../../../lib/words.ts';
 import { useEditor } from '../../../stores/editor.ts';
+import ChooseOne from '../../form/ChooseOne.vue';
 import FormRow from '../../form/FormRow.vue';
 import WordsEditor from '../../form/WordsEditor.vue';
 import MediaEditor from './MediaEditor.vue';
@@ -66,16 +67,14 @@ function setOption<K extends keyof PostOptions>(name: K, value: PostOptions[K] |
           @change="setOption('colour', ($event.target as HTMLInputElement).value)"
         />
       </label>
-      <select
+      <ChooseOne
         v-if="knows('mention')"
-        class="field"
-        aria-label="Who is called"
-        :value="step.options?.mention ?? ''"
-        @change="setOption('mention', ($event.target as HTMLSelectElement).value || undefined)"
-      >
-        <option value="">calls nobody</option>
-        <option v-for="group in groups" :key="group.id" :value="group.id">calls {{ group.name }}</option>
-      </select>
+        label="Who is called"
+        any="calls nobody"
+        :options="groups.map(({ id, name }) => ({ value: id, name: `calls ${name}` }))"
+        :value="step.options?.mention"
+        @change="setOption('mention', $event || undefined)"
+      />
     </FormRow>
     <FormRow v-if="knows('silent')" label="Broadcast">
       <label class="flex items-center gap-1.5">

@@ -6,6 +6,7 @@ import OutletTicks from './OutletTicks.vue';
 import FittingEditor from './FittingEditor.vue';
 import PostExtras from './PostExtras.vue';
 import WhenEditor from './WhenEditor.vue';
+import ChooseOne from '../../form/ChooseOne.vue';
 import KeptInput from '../../form/KeptInput.vue';
 
 const props = defineProps<{ step: PublishStep }>();
@@ -42,17 +43,13 @@ function setName(event: Event) {
     <PostExtras :step="step" />
     <label class="flex items-center gap-2">
       <span class="w-20 text-ink-2">Card of</span>
-      <select
-        class="field"
-        :value="step.card ?? ''"
-        @change="change((each) => (each.card = ($event.target as HTMLSelectElement).value || null))"
-      >
-        <option value="">no link</option>
-        <option v-for="field in links" :key="field.path" :value="field.path">{{ field.label }}</option>
-        <option v-if="step.card && !links.some((field) => field.path === step.card)" :value="step.card">
-          {{ step.card }}
-        </option>
-      </select>
+      <ChooseOne
+        label="Card of"
+        any="no link"
+        :options="links.map(({ path, label }) => ({ value: path, name: label }))"
+        :value="step.card"
+        @change="change((each) => (each.card = $event || null))"
+      />
       <span class="text-sm text-ink-3">where the kind knows cards; on boards, where the picture leads</span>
     </label>
     <label class="flex items-center gap-2">
