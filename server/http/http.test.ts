@@ -602,6 +602,27 @@ describe('web hooks, schedules, secrets and notices', () => {
     expect((await visitor.ask('POST', `${at()}/notices/${notices[0]!.id}/away`)).status).toBe(404);
     expect((await visitor.ask('GET', `${at()}/notices`)).body.notices).toEqual([]);
   });
+  it('what could not be taken is put away once, and the record says of which source it was', async () => {
+    const visitor = await signedIn();
+    const { setAside, asideOf } = await import('../store/set-aside.ts');
+    const { keepWatch } = await import('../store/watches.ts');
+    const { pool } = house.services;
+    const watch = await keepWatch(pool, {
+      ...{ brandId: house.lidos, sourceKey: 'feed:tide', kind: 'feed', params: {}, name: 'Tide tables' },
+      ...{ things: 'posts', everySeconds: 3600 },
+    } as const);
+    const thing = { brandId: house.lidos, kind: 'item', once: 'x', what: 'Odd', why: 'It has no name.' } as const;
+    await setAside(pool, { ...thing, watchId: watch }, house.clock.now);
+    const [aside] = await asideOf(pool, house.lidos, 5);
+    expect((await visitor.ask('POST', `${at()}/aside/${aside!.id}/away`)).status).toBe(204);
+    expect((await visitor.ask('POST', `${at()}/aside/${aside!.id}/away`)).status).toBe(404);
+    const { entries } = (await visitor.ask('GET', `${at()}/audit?about=source`)).body as unknown as {
+      entries: object[];
+    };
+    expect(entries[0]).toMatchObject({
+      ...{ did: 'put away', about: 'source', aboutId: watch, name: 'Tide tables', was: 'It has no name.' },
+    });
+  });
   it('a run is ended, and what running it again would send is told, by those of its brand only', async () => {
     const visitor = await signedIn();
     const { toldWorkflow } = await import('../testing/told.ts');

@@ -66,18 +66,30 @@ export async function asideOf(db: Queryable, brandId: number, most: number): Pro
   return rows.map((row) => ({ ...row, at: fromTime(row.at) }));
 }
 
-/** A person has seen it. Returns why it could not be taken; null where somebody has put it away already. */
-export async function putAsideAway(db: Queryable, brandId: number, id: number, now: number): Promise<string | null> {
-  const [thing] = await select<{ why: string }>(db, 'SELECT why FROM set_aside WHERE brand_id = ? AND id = ?', [
-    brandId,
-    id,
-  ]);
+/**
+ * A person has seen it.
+ *
+ * @returns why it could not be taken, and where it came from; null where somebody has put it away already
+ */
+export async function putAsideAway(
+  db: Queryable,
+  brandId: number,
+  id: number,
+  now: number,
+): Promise<Pick<SetAside, 'why' | 'watchId' | 'workflowId' | 'source'> | null> {
+  const [thing] = await select<Pick<SetAside, 'why' | 'watchId' | 'workflowId' | 'source'>>(
+    db,
+    `SELECT s.why, s.watch_id AS watchId, s.workflow_id AS workflowId, COALESCE(w.name, f.name) AS source
+     FROM set_aside s LEFT JOIN watches w ON w.id = s.watch_id LEFT JOIN workflows f ON f.id = s.workflow_id
+     WHERE s.brand_id = ? AND s.id = ?`,
+    [brandId, id],
+  );
   const done = await change(db, 'UPDATE set_aside SET seen_at = ? WHERE brand_id = ? AND id = ? AND seen_at IS NULL', [
     toTime(now),
     brandId,
     id,
   ]);
-  return thing && done.rows > 0 ? thing.why : null;
+  return thing && done.rows > 0 ? thing : null;
 }
 
 /** What was seen long ago. */

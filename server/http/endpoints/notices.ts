@@ -49,10 +49,15 @@ export const noticeEndpoints = [
     answer: null,
     run: ({ services: { pool, clock, actor }, brand, params }) =>
       inTransaction(pool, async (db) => {
-        const why = await putAsideAway(db, brand.id, params.id, clock());
-        if (why === null) throw new Problem(404, 'Somebody has already put this away.');
+        const thing = await putAsideAway(db, brand.id, params.id, clock());
+        if (thing === null) throw new Problem(404, 'Somebody has already put this away.');
+        const { why, watchId, workflowId, source } = thing;
+        const from =
+          watchId === null && workflowId !== null
+            ? ({ about: 'workflow', id: workflowId } as const)
+            : ({ about: 'source', id: watchId ?? undefined } as const);
         // Not what it was: somebody's words may be in it.
-        const deed = { brandId: brand.id, did: 'put away', about: 'source', was: why } as const;
+        const deed = { brandId: brand.id, did: 'put away', ...from, name: source ?? undefined, was: why } as const;
         await addAudit(db, actor, deed, clock());
         await noteChange(db, brand.id, 'watches', null, clock());
       }),
