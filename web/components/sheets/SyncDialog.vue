@@ -243,10 +243,13 @@ async function leave() {
         <div class="mt-4 grid gap-3 sm:grid-cols-2">
           <label v-if="!known || known.outlet.id !== outletId" class="grid gap-1">
             <span class="font-[650]">Rows on both sides are the same if they say the same in</span>
-            <select class="field" :value="values.match" @change="form.set('match', valueOf($event))">
-              <option value="">all of these columns</option>
-              <option v-for="pair in pairs" :key="pair.key" :value="pair.key">{{ nameOf(pair.key) }}</option>
-            </select>
+            <ChooseOne
+              label="Rows on both sides are the same if they say the same in"
+              any="all of these columns"
+              :options="pairs.map(({ key }) => ({ value: key, name: nameOf(key) }))"
+              :value="values.match"
+              @change="form.set('match', $event)"
+            />
           </label>
           <label class="grid content-start gap-1">
             <span class="font-[650]">Where both have changed the same cell</span>
