@@ -356,7 +356,9 @@ test('a snippet is changed where one sees what that changes, and is made anew', 
   await dialog.getByRole('button', { name: 'Change it everywhere' }).click();
   await dialog.getByRole('button', { name: '+ new snippet' }).click();
   await dialog.getByLabel('Name').fill('two words');
+  await dialog.getByRole('button', { name: 'Keep it' }).click();
   await expect(dialog).toContainText('has no spaces');
+  await expect(dialog).toContainText('Write what it says.');
   await dialog.getByLabel('Name').fill('tags');
   await dialog.getByLabel('Says').fill('#lidolife #seaswimming');
   await dialog.getByRole('button', { name: 'Keep it' }).click();
