@@ -57,7 +57,10 @@ describe('what is sent to a web hook', () => {
     // The next one is none the worse for it.
     await told.tell({ title: 'after it' });
     expect(await statuses(told)).toEqual(['done']);
-    expect(await putAsideAway(house.services.pool, house.lidos, aside!.id, house.clock.now)).toBe(aside!.why);
+    expect(await putAsideAway(house.services.pool, house.lidos, aside!.id, house.clock.now)).toMatchObject({
+      why: aside!.why,
+      source: 'A hook',
+    });
     expect(await putAsideAway(house.services.pool, house.bakehouse, aside!.id, house.clock.now)).toBeNull();
   });
 
