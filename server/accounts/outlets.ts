@@ -75,7 +75,7 @@ export async function createOutlet(
       if (value === '' && !field.optional) throw new NetworkTrouble('fix', `${field.label} is empty.`);
       filled[field.name] = value;
     }
-    await needRoom(services.pool, brandId, 'outlets', 1);
+    await needRoom(services.pool, brandId, 'outlets');
     return addOne(services, brandId, accountId, await creation.make(session, filled), false);
   });
 }

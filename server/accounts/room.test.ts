@@ -68,6 +68,27 @@ describe('outlets', () => {
       [],
     );
   });
+
+  it('that are more than there is room for, from before there was a limit, are listed anew as ever', async () => {
+    const { pool } = house.services;
+    await change(
+      pool,
+      `INSERT INTO outlets (brand_id, account_id, kind, remote_id, name, details)
+       SELECT ?, NULL, 'table', CONCAT('old', seq), CONCAT('Old ', seq), '{}' FROM seq_1_to_20`,
+      [house.lidos],
+    );
+    // The one that was taken away above is listed again, in the place of another that is gone since.
+    await change(pool, "UPDATE outlets SET gone_at = NOW() WHERE brand_id = ? AND remote_id = 'x'", [house.lidos]);
+    await change(
+      pool,
+      "INSERT INTO outlets (brand_id, account_id, kind, remote_id, name, details) VALUES (?, ?, 'page', 'left', 'Left', '{}')",
+      [house.lidos, account],
+    );
+    const before = await there();
+    expect(before).toBeGreaterThan(ROOM.outlets);
+    await refreshOutlets(house.services, house.lidos, account);
+    expect(await there()).toBe(before);
+  });
 });
 
 it('workflows are refused with what can be done', async () => {

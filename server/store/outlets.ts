@@ -1,4 +1,4 @@
-import { needRoom } from './room.ts';
+import { needRoom, withinRoom } from './room.ts';
 import { cutUnits } from '@playa/core/text/graphemes.ts';
 import type { OutletKind } from '@playa/core/outlets/kinds.ts';
 import { outletDetailsSchema, type OutletDetails } from '@playa/core/model/world.ts';
@@ -107,19 +107,19 @@ interface Owner {
 
 /** Brings an account's outlets in line with what its network lists. Those that vanished are kept, marked as gone. */
 export async function keepOutlets(db: Queryable, owner: Owner, listed: readonly Listed[], now: number): Promise<void> {
-  await change(db, 'UPDATE outlets SET gone_at = ? WHERE account_id = ? AND gone_at IS NULL', [
-    toTime(now),
-    owner.accountId,
-  ]);
-  for (const outlet of listed) await keepOutlet(db, owner, outlet, false);
-  await needRoom(db, owner.brandId, 'outlets', 0);
+  await withinRoom(db, owner.brandId, 'outlets', async () => {
+    await change(db, 'UPDATE outlets SET gone_at = ? WHERE account_id = ? AND gone_at IS NULL', [
+      toTime(now),
+      owner.accountId,
+    ]);
+    for (const outlet of listed) await keepOutlet(db, owner, outlet, false);
+  });
   await bumpEpoch(db, owner.brandId);
 }
 
 /** Adds an outlet that a person gave by its address, or had made. Returns its number. Run inside a transaction. @throws NoRoom */
 export async function addOutlet(db: Queryable, owner: Owner, outlet: Listed, byHand: boolean): Promise<number> {
-  await keepOutlet(db, owner, outlet, byHand);
-  await needRoom(db, owner.brandId, 'outlets', 0);
+  await withinRoom(db, owner.brandId, 'outlets', () => keepOutlet(db, owner, outlet, byHand));
   await bumpEpoch(db, owner.brandId);
   const [row] = await select<{ id: number }>(db, 'SELECT id FROM outlets WHERE account_id = ? AND remote_id = ?', [
     owner.accountId,
@@ -155,7 +155,7 @@ export async function addOwnOutlet(
   brandId: number,
   outlet: Pick<Listed, 'kind' | 'name' | 'address' | 'details'>,
 ): Promise<number> {
-  await needRoom(db, brandId, 'outlets', 1);
+  await needRoom(db, brandId, 'outlets');
   const { id } = await change(
     db,
     `INSERT INTO outlets (brand_id, account_id, kind, remote_id, name, address, details) VALUES (?, NULL, ?, '', ?, ?, ?)`,

@@ -23,13 +23,34 @@ export class NoRoom extends Error {
   }
 }
 
+/** How many a brand has. */
+export async function countOf(db: Queryable, brandId: number, what: Roomy): Promise<number> {
+  const [row] = await select<{ n: number }>(db, COUNT[what], [brandId]);
+  return Number(row!.n);
+}
+
 /**
- * Sees to it that there is room.
+ * Sees to it that there is room for one more.
  *
- * @param more how many are still to be added; 0 in a transaction that has added them
  * @throws NoRoom
  */
-export async function needRoom(db: Queryable, brandId: number, what: Roomy, more: number): Promise<void> {
-  const [row] = await select<{ n: number }>(db, COUNT[what], [brandId]);
-  if (Number(row!.n) + more > ROOM[what]) throw new NoRoom(what);
+export async function needRoom(db: Queryable, brandId: number, what: Roomy): Promise<void> {
+  if ((await countOf(db, brandId, what)) >= ROOM[what]) throw new NoRoom(what);
+}
+
+/**
+ * Does what may add to them, in a transaction. A brand that has more than there is room for, from before there was a
+ * limit, keeps them, and what lists them anew works as ever.
+ *
+ * @throws NoRoom when there are more than before, and more than there is room for
+ */
+export async function withinRoom(
+  db: Queryable,
+  brandId: number,
+  what: Roomy,
+  work: () => Promise<unknown>,
+): Promise<void> {
+  const before = await countOf(db, brandId, what);
+  await work();
+  if ((await countOf(db, brandId, what)) > Math.max(before, ROOM[what])) throw new NoRoom(what);
 }

@@ -74,7 +74,7 @@ export async function addWorkflow(
   draft: Definition,
   now: number,
 ): Promise<number> {
-  await needRoom(db, brandId, 'workflows', 1);
+  await needRoom(db, brandId, 'workflows');
   const time = toTime(now);
   return (
     await change(db, 'INSERT INTO workflows (brand_id, name, draft, created_at, changed_at) VALUES (?, ?, ?, ?, ?)', [
